@@ -1,0 +1,1 @@
+"""Measurements that print ratios against a reference of the same run."""

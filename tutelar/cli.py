@@ -1,0 +1,275 @@
+"""The command line: each command reads one site file and prints for people, or one JSON document with --json."""
+
+import argparse
+import asyncio
+import json
+import os
+import sys
+import time
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Any, NoReturn
+
+from tutelar.core.addressing import plan
+from tutelar.core.check import check
+from tutelar.core.problems import Problem, has_errors
+from tutelar.core.proof import all_expectations, as_row, check_title
+from tutelar.core.run import run
+from tutelar.core.run.order import Step
+from tutelar.core.site import Site, UnreadableSite, read_site, with_addresses, write_site
+from tutelar.core.site.types import Reading
+from tutelar.core.wording import count
+from tutelar.field.guard import Guard, Refused
+from tutelar.field.prove import Prover, Target
+from tutelar.standin.faults import Fault, read_faults
+from tutelar.standin.loopback import LoopbackMap, NoRoomError, loopback_map, loopback_port
+from tutelar.standin.site import CannotListen, StandIn
+
+DONE, PROBLEMS, UNREADABLE = 0, 1, 2
+
+
+class Unreadable(Exception):
+    """Something that was given cannot be read or written; `lines` go to standard error."""
+
+    def __init__(self, lines: list[str]) -> None:
+        self.lines = lines
+        super().__init__(lines[0])
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run one command and return its exit status: 0 done, 1 with error-level problems, 2 unreadable input."""
+    options = _parser().parse_args(arguments)
+    try:
+        status: int = options.command(options)
+        sys.stdout.flush()
+    except Unreadable as error:
+        for line in error.lines:
+            print(line, file=sys.stderr)
+        return UNREADABLE
+    except (Refused, CannotListen, NoRoomError) as error:
+        print(error, file=sys.stderr)
+        return UNREADABLE
+    except BrokenPipeError:
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())  # whoever read our output has left
+        return DONE
+    return status
+
+
+class _Parser(argparse.ArgumentParser):
+    def error(self, message: str) -> NoReturn:
+        self.exit(UNREADABLE, f"{self.prog}: {message}\n")
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = _Parser(prog="tutelar", description="Plans, guides, records and measures a security installation.")
+    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+
+    def add(name: str, command: Any, about: str, *, site: bool = True) -> argparse.ArgumentParser:
+        sub = commands.add_parser(name, help=about, description=about)
+        sub.set_defaults(command=command)
+        if site:
+            sub.add_argument("site", metavar="SITE", help="site file, or - for standard input")
+            sub.add_argument("--json", action="store_true", help="print one JSON document")
+        return sub
+
+    add("check", _check, "say everything that is wrong with a site file")
+    planning = add("plan", _plan, "give every device an address")
+    planning.add_argument("-o", metavar="OUT", dest="out", help="write the site file with the addresses filled in")
+    running = add("run", _run, "put the bench work into order, with the values to type")
+    running.add_argument("--hands", type=_hands, default=1, metavar="N", help="technicians at the bench (default 1)")
+    pretending = add("standin", _standin, "run the pretend site on loopback until stopped")
+    pretending.add_argument("--faults", metavar="FILE", help="faults to play")
+    proving = add("prove", _prove, "measure every device")
+    proving.add_argument("--stand-in", action="store_true", help="measure the pretend site on loopback")
+    proving.add_argument("--faults", metavar="FILE", help="faults for the stand-in to play")
+    proving.add_argument("--authorised", action="store_true", help="you are authorised to test the site's networks")
+    add("schema", _schema, "print the JSON Schema of site files", site=False)
+    serving = add("serve", _serve, "serve the web application on this machine", site=False)
+    serving.add_argument("--port", type=int, default=8000, help="port on 127.0.0.1 (default 8000)")
+    serving.add_argument("--demo", action="store_true", help="load the demo site and print a login")
+    return parser
+
+
+def _hands(text: str) -> int:
+    if not text.isdecimal() or not 1 <= int(text) <= 100:
+        raise argparse.ArgumentTypeError(f"'{text}' is not a number of technicians; 1 to 100 is expected")
+    return int(text)
+
+
+# --- reading and writing -------------------------------------------------------------------------------------
+
+
+def _read(path: str) -> bytes:
+    try:
+        return sys.stdin.buffer.read() if path == "-" else Path(path).read_bytes()
+    except OSError as error:
+        raise Unreadable([f"{path}: cannot be read: {error.strerror}."]) from None
+
+
+def _site(path: str) -> Site:
+    text, name = _read(path), "standard input" if path == "-" else path
+    try:
+        return read_site(text)
+    except UnreadableSite as error:
+        raise Unreadable(_fault_lines(name, error)) from None
+
+
+def _faults(path: str | None, site: Site) -> tuple[Fault, ...]:
+    if path is None:
+        return ()
+    try:
+        return read_faults(_read(path), site)
+    except UnreadableSite as error:
+        raise Unreadable(_fault_lines(path, error)) from None
+
+
+def _fault_lines(name: str, error: UnreadableSite) -> list[str]:
+    return [f"{name}: {where}: {reason}" if where else f"{name}: {reason}" for where, reason in error.faults]
+
+
+def _print_json(document: Any) -> None:
+    print(json.dumps(document, ensure_ascii=False, indent=1))
+
+
+def _print_problems(problems: Sequence[Problem]) -> None:
+    for item in problems:
+        print(f"{item.level:8} {item.message}" + (f"\n{'':8} → {item.fix}" if item.fix else ""))
+
+
+def _status(problems: Sequence[Problem]) -> int:
+    return PROBLEMS if has_errors(problems) else DONE
+
+
+# --- commands ------------------------------------------------------------------------------------------------
+
+
+def _check(options: argparse.Namespace) -> int:
+    problems = check(_site(options.site))
+    if options.json:
+        _print_json({"problems": [item.as_dict() for item in problems]})
+    else:
+        _print_problems(problems)
+        print("Nothing is wrong." if not problems else f"{count(len(problems), 'problem')}.")
+    return _status(problems)
+
+
+def _plan(options: argparse.Namespace) -> int:
+    site = _site(options.site)
+    planned = plan(site)
+    if options.out:
+        try:
+            Path(options.out).write_text(write_site(with_addresses(site, planned.addresses())), encoding="utf-8")
+        except OSError as error:
+            raise Unreadable([f"{options.out}: cannot be written: {error.strerror}."]) from None
+    if options.json:
+        _print_json(planned.as_dict())
+    else:
+        for item in planned.assignments:
+            print(f"{item.address:15}/{item.prefix:<2} {site.label_of(item.device):28} {item.why}")
+        for row in planned.networks:
+            print(f"{row['key']}: {row['fixed_wanted']} wanted, {row['fixed_free']} free of {row['usable']}.")
+        _print_problems(planned.problems)
+    return _status(planned.problems)
+
+
+def _run(options: argparse.Namespace) -> int:
+    result = run(_site(options.site), options.hands)
+    if options.json:
+        _print_json(result.as_dict())
+    else:
+        for step in result.steps:
+            print(_step_line(step))
+        minutes, bound = result.total_s / 60, result.lower_bound_s / 60
+        print(
+            f"{count(len(result.steps), 'step')}, {minutes:.0f} min in all; no run can be shorter than {bound:.0f} min."
+        )
+        _print_problems(result.problems)
+    return _status(result.problems)
+
+
+def _step_line(step: Step) -> str:
+    values = "  ".join(f"{item.label}: {item.value}" for item in step.values if not item.secret)
+    who = f"hand {step.hand}" if step.hands else "alone"
+    return f"{step.start_s / 60:7.1f} min  {who:7} {step.title}" + (f"\n{'':22}{values}" if values else "")
+
+
+def _schema(_: argparse.Namespace) -> int:
+    from tutelar.core.site.schema import schema_text  # noqa: PLC0415
+
+    print(schema_text(), end="")
+    return DONE
+
+
+def _standin(options: argparse.Namespace) -> int:
+    site = _site(options.site)
+    pretend = StandIn(site, _faults(options.faults, site))
+
+    async def stay() -> None:
+        async with pretend:
+            print(json.dumps(pretend.map.as_dict(), ensure_ascii=False), flush=True)
+            if not options.json:
+                for line in pretend.map.moved:
+                    print(f"{line}, because its usual place is taken.")
+                print(f"{count(len(pretend.devices), 'device')} answer on loopback. Ctrl+C stops them.", flush=True)
+            await asyncio.Event().wait()
+
+    try:
+        asyncio.run(stay())
+    except KeyboardInterrupt:
+        return DONE
+    return DONE
+
+
+def _prove(options: argparse.Namespace) -> int:
+    site = _site(options.site)
+    if options.faults and not options.stand_in:
+        raise Unreadable(["--faults needs --stand-in: only the pretend site plays faults."])
+    start = time.perf_counter()
+    if options.stand_in:
+        faults = _faults(options.faults, site)
+        readings = asyncio.run(_prove_standin(site, faults))
+    else:
+        networks = [network.cidr for network in site.networks]
+        guard = Guard.for_live_work(networks, switched_on=options.authorised, authorised=options.authorised)
+        targets = {item.key: Target(str(item.address)) for item in site.devices if item.address and item.behind is None}
+        readings = asyncio.run(_collect(site, guard, targets))
+    took = (time.perf_counter() - start) * 1000
+    order = {device.key: at for at, device in enumerate(site.devices)}
+    readings.sort(key=lambda reading: order[reading.device])
+    if options.json:
+        _print_json({"readings": [as_row(reading) for reading in readings], "took_ms": round(took, 1)})
+    else:
+        _print_readings(site, readings)
+    return PROBLEMS if any(reading.result in ("fail", "silent") for reading in readings) else DONE
+
+
+async def _prove_standin(site: Site, faults: tuple[Fault, ...]) -> list[Reading]:
+    where: LoopbackMap = loopback_map(site)
+    async with StandIn(site, faults):
+        targets = {key: Target(address, loopback_port) for key, address in where.addresses.items()}
+        return await _collect(site, Guard(), targets)
+
+
+async def _collect(site: Site, guard: Guard, targets: dict[str, Target]) -> list[Reading]:
+    wanted = all_expectations(site, plan(site).assignments)
+    return [reading async for batch in Prover(guard).readings(site, wanted, targets) for reading in batch]
+
+
+def _print_readings(site: Site, readings: list[Reading]) -> None:
+    for reading in readings:
+        if reading.result != "pass":
+            title = check_title(reading.check, site.about.date_order)
+            print(f"{reading.result:8} {site.label_of(reading.device)}: {title}: {reading.measured} "
+                  f"(expected {reading.expected})")  # fmt: skip
+    passed = sum(1 for reading in readings if reading.result == "pass")
+    print(f"{passed} of {count(len(readings), 'reading')} passed.")
+
+
+def _serve(options: argparse.Namespace) -> int:
+    """Hand over to the server in a process of its own: the command line stays free of it."""
+    more = ["--demo"] if options.demo else []
+    os.execv(sys.executable, [sys.executable, "-m", "tutelar.server", "--port", str(options.port), *more])  # noqa: S606
+
+
+if __name__ == "__main__":
+    raise SystemExit(main())

@@ -1,0 +1,1 @@
+"""The rules of the job as a pure library: no clock, no network, no files, no database."""

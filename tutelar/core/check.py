@@ -1,0 +1,189 @@
+"""Everything that can be told from the site document alone."""
+
+from collections import defaultdict
+from collections.abc import Iterator
+
+from tutelar.core.addressing.ground import Standing, standings
+from tutelar.core.addressing.plan import place_all
+from tutelar.core.addressing.rules import (
+    Addresses,
+    Better,
+    address_problems,
+    all_network_problems,
+    held_twice,
+    rule_breakers,
+    set_addresses,
+    to_come,
+)
+from tutelar.core.links.rules import link_problems
+from tutelar.core.problems import Problem, in_order, problem
+from tutelar.core.site.types import Device, Site
+from tutelar.core.site.values import dotted, is_tidy_mac
+from tutelar.core.supply import supply_problems
+from tutelar.core.wording import listed
+
+
+def check(site: Site) -> list[Problem]:
+    """Return all problems of the document, errors first."""
+    return in_order(problems_with(site, standings(site), set_addresses(site)))
+
+
+def problems_with(site: Site, grounds: list[Standing], addresses: Addresses) -> list[Problem]:
+    """Return all problems of the document if its devices had these addresses (in the order of the file)."""
+    waiting = to_come(site, addresses)
+    better = _better(site, grounds, addresses)
+    found = [*_key_problems(site), *_device_problems(site), *all_network_problems(site, grounds, addresses)]
+    for standing in grounds:
+        found.extend(address_problems(site, standing, addresses, waiting, better))
+    found.extend(_identity_problems(site))
+    found.extend(link_problems(site))
+    found.extend(supply_problems(site))
+    return found
+
+
+def _better(site: Site, grounds: list[Standing], addresses: Addresses) -> Better:
+    """Return a look-up for the address that a plan would give to a device whose own breaks a rule."""
+    known: dict[int, str] = {}
+
+    def look_up(position: int) -> str | None:
+        if not known:
+            trial = list(addresses)
+            for standing in grounds:
+                broken = {at for at, _, _ in rule_breakers(standing, addresses)}
+                for group in held_twice(standing, addresses):
+                    broken |= {at for at, _ in group}
+                for at in broken:
+                    trial[at] = None
+            trial[position] = None
+            kept, _ = place_all(site, grounds, trial)
+            known.update({at: dotted(number) for at, (number, _) in kept.items()})
+        if position not in known:
+            trial = list(addresses)
+            trial[position] = None
+            placed, _ = place_all(site, grounds, trial)
+            if position in placed:
+                known[position] = dotted(placed[position][0])
+        return known.get(position)
+
+    return look_up
+
+
+def _key_problems(site: Site) -> Iterator[Problem]:
+    for what, parts in (("network", site.networks), ("model", site.models), ("device", site.devices)):
+        keys: set[str] = set()
+        twice = [part.key for part in parts if part.key in keys or keys.add(part.key)]  # type: ignore[attr-defined, func-returns-value]
+        for key in dict.fromkeys(twice):
+            yield problem(
+                "key.duplicate", (key,), f"The {what} key '{key}' is used more than once.",
+                f"Give every {what} a key of its own; the first one counts meanwhile.",
+            )  # fmt: skip
+
+
+def _device_problems(site: Site) -> Iterator[Problem]:
+    """Yield references that lead nowhere and devices that stand nowhere."""
+    networks, models, devices = site.network_by_key, site.model_by_key, site.device_by_key
+    places = set(site.about.places)
+    for device in site.devices:
+        name, key = device.label, (device.key,)
+        if device.model not in models:
+            yield problem(
+                "device.unknown-model", key, f"{name} is of the model '{device.model}', which the file does not have.",
+                "Add the model or correct the key.",
+            )  # fmt: skip
+        if device.behind is not None:
+            yield from _behind(site, device)
+        elif device.network is None:
+            yield problem(
+                "device.no-network", key, f"{name} is in no network and behind no recorder.",
+                "Say which network it is plugged into.",
+            )  # fmt: skip
+        elif device.network not in networks:
+            yield problem(
+                "device.unknown-network", key,
+                f"{name} is in the network '{device.network}', which the file does not have.",
+                f"Use one of {listed(list(networks))}." if networks else "Add the network.",
+            )  # fmt: skip
+        if device.powered_by is not None and device.powered_by.device not in devices:
+            yield problem(
+                "device.unknown-supply", key,
+                f"{name} is powered by '{device.powered_by.device}', which the file does not have.",
+                "Add that device or correct the key.",
+            )  # fmt: skip
+        if device.place and places and device.place not in places:
+            yield problem(
+                "device.unknown-place", key,
+                f"{name} is at '{device.place}', which is not among the places of the site.",
+                f"Use one of {listed(list(site.about.places), 6)}, or add the place to the walk.",
+            )  # fmt: skip
+
+
+def _behind(site: Site, device: Device) -> Iterator[Problem]:
+    recorder = site.device_by_key.get(device.behind or "")
+    if recorder is None:
+        yield problem(
+            "device.unknown-recorder", (device.key,),
+            f"{device.label} is behind '{device.behind}', which the file does not have.",
+            "Name the recorder whose camera port it is plugged into.",
+        )  # fmt: skip
+    elif (model := site.model_of(recorder)) is not None and model.camera_ports is None:
+        yield problem(
+            "device.not-a-recorder", (device.key, recorder.key),
+            f"{device.label} is behind {recorder.label}, but {model.label} has no camera ports of its own.",
+            "Put the device into a network, or name a recorder with camera ports.",
+        )  # fmt: skip
+
+
+def _twice(site: Site, name: str) -> Iterator[tuple[str, list[Device]]]:
+    """Yield each value of a field that several devices bear, with these devices."""
+    values = [value for device in site.devices if (value := getattr(device, name))]
+    if len(set(values)) == len(values):
+        return
+    groups: dict[str, list[Device]] = defaultdict(list)
+    for device in site.devices:
+        if value := getattr(device, name):
+            groups[value].append(device)
+    yield from ((value, group) for value, group in groups.items() if len(group) > 1)
+
+
+def _identity_problems(site: Site) -> Iterator[Problem]:
+    """Yield what is wrong with hardware addresses, serial numbers and names."""
+    for field, what, fix in (
+        ("mac", "hardware address", "Read the hardware address off both labels."),
+        ("serial", "serial number", "Read the serial number off both labels."),
+        ("name", "name", "Give each the name that people at the site use."),
+    ):
+        for value, group in _twice(site, field):
+            names = listed([device.key if field == "name" else device.label for device in group])
+            keys = [device.key for device in group]
+            yield problem(f"{field}.duplicate", keys, f"{names} have the same {what} {value}.", fix)
+    rules = {model.key: model.name_rule for model in site.models if model.name_rule}
+    for device in site.devices:
+        if device.mac is not None and not is_tidy_mac(device.mac):
+            digits = sum(1 for letter in device.mac.lower() if letter in "0123456789abcdef")
+            yield problem(
+                "mac.invalid", (device.key,),
+                f"'{device.mac}' is not the hardware address of {device.label}: twelve digits 0–9 and a–f of one "
+                f"device are expected, {digits} found.",
+                "Read it off the label again; the letter O is never in it.",
+            )  # fmt: skip
+        rule = rules.get(device.model) if rules else None
+        if rule is None or device.name is None:
+            continue
+        if rule.max is not None and len(device.name) > rule.max:
+            yield problem(
+                "name.too-long", (device.key,),
+                f"'{device.name}' has {len(device.name)} characters; the device takes {rule.max}.",
+                f"Shorten it to {rule.max} characters.",
+            )  # fmt: skip
+        strange = [letter for letter in device.name if rule.charset != "any" and not _writable(letter, rule.charset)]
+        if strange:
+            yield problem(
+                "name.charset", (device.key,),
+                f"'{device.name}' holds {listed([repr(letter) for letter in dict.fromkeys(strange)])}, which the "
+                f"device cannot show ({rule.charset}).",
+                "Write the name without these letters.",
+            )  # fmt: skip
+
+
+def _writable(letter: str, charset: str) -> bool:
+    return ord(letter) < (128 if charset == "ascii" else 256)

@@ -1,0 +1,1 @@
+"""What reports to what, and what is still missing for it?"""

@@ -1,0 +1,97 @@
+"""What is wrong, said once, the same way everywhere."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Any, Literal
+
+Level = Literal["error", "warning", "note"]
+
+# error: cannot work as written. warning: works and will bite. Whatever is not listed is a note.
+_ERRORS = frozenset(
+    [
+        "address.outside",
+        "address.network",
+        "address.broadcast",
+        "address.gateway",
+        "address.dns",
+        "address.reserved",
+        "address.in-pool",
+        "address.duplicate",
+        "network.full",
+        "network.gateway-outside",
+        "network.overlap",
+        "mac.duplicate",
+        "mac.invalid",
+        "link.slot-taken",
+        "link.unknown-device",
+        "device.no-network",
+        "recorder.over-capacity",
+        "key.duplicate",
+        "range.backward",
+        "device.unknown-model",
+        "device.unknown-network",
+        "device.unknown-recorder",
+        "device.unknown-supply",
+        "device.not-a-recorder",
+    ]
+)
+_WARNINGS = frozenset(
+    [
+        "address.factory-clash",
+        "network.pool-outside",
+        "network.reserved-outside",
+        "pool.overlaps-reserved",
+        "serial.duplicate",
+        "name.duplicate",
+        "name.too-long",
+        "name.charset",
+        "device.leased-but-linked",
+        "link.no-slot",
+        "link.not-reachable",
+        "link.wrong-family",
+        "switch.over-budget",
+        "switch.port-taken",
+        "device.unknown-place",
+        "pool.holds-gateway",
+        "run.lease-missing",
+    ]
+)
+_RANK = {"error": 0, "warning": 1, "note": 2}
+
+
+@dataclass(frozen=True, slots=True)
+class Problem:
+    """One thing that is wrong: a code, the keys it concerns, one sentence that names the values, and a fix or None."""
+
+    code: str
+    level: Level
+    subjects: tuple[str, ...]
+    message: str
+    fix: str | None = None
+
+    def as_dict(self) -> dict[str, Any]:
+        """Return the problem as the contract prints it."""
+        return {
+            "code": self.code,
+            "level": self.level,
+            "subjects": list(self.subjects),
+            "message": self.message,
+            "fix": self.fix,
+        }
+
+
+def problem(
+    code: str, subjects: Iterable[str], message: str, fix: str | None = None, level: Level | None = None
+) -> Problem:
+    """Return a problem with the level that belongs to its code, unless the case asks for another."""
+    usual: Level = "error" if code in _ERRORS else "warning" if code in _WARNINGS else "note"
+    return Problem(code, level or usual, tuple(subjects), message, fix)
+
+
+def in_order(problems: Iterable[Problem]) -> list[Problem]:
+    """Return the problems with the errors first, then warnings, then notes; otherwise as they came, each once."""
+    return sorted(dict.fromkeys(problems), key=lambda item: _RANK[item.level])
+
+
+def has_errors(problems: Iterable[Problem]) -> bool:
+    return any(item.level == "error" for item in problems)

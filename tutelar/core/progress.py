@@ -1,0 +1,127 @@
+"""How far the job is: what is open at each stage, and the one next thing."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from tutelar.core.addressing.plan import Assignment, Plan
+from tutelar.core.problems import Problem
+from tutelar.core.proof import State
+from tutelar.core.run import Run, Step
+from tutelar.core.run.chain import Setting
+from tutelar.core.site.types import Site
+from tutelar.core.wording import count
+
+STAGES = ("survey", "kit", "addresses", "bench", "links", "proof", "handover")
+
+
+@dataclass(frozen=True, slots=True)
+class Next:
+    """The one next thing: where it is done, in one sentence, and a few words beside it."""
+
+    stage: str
+    sentence: str
+    detail: str = ""
+
+
+@dataclass(frozen=True)
+class Progress:
+    """Open counts by stage, the next thing, and the laptop's adapter setting (None = automatic)."""
+
+    open: dict[str, int]
+    next: Next
+    laptop: Setting | None
+
+
+def unanswered(site: Site) -> list[str]:
+    """Return the survey's questions that have no answer yet, as short names."""
+    missing = []
+    if not site.networks:
+        missing.append("which network the devices may live on")
+    for network in site.networks:
+        if network.gateway is None:
+            missing.append(f"the gateway of {network.label}")
+        if not network.pools:
+            missing.append(f"the lease pool of {network.label}")
+        if network.time_source is None:
+            missing.append(f"the time source of {network.label}")
+    if not site.about.time_zone:
+        missing.append("the time zone")
+    if site.about.mains_hz is None:
+        missing.append("the mains frequency")
+    if not site.about.places:
+        missing.append("the places in walking order")
+    if site.internet is None:
+        missing.append("the internet connection")
+    elif site.internet.outside_address is None:
+        missing.append("the router's outside address")
+    return missing
+
+
+def unidentified(site: Site) -> list[str]:
+    """Return the keys of devices whose label was not read: no hardware address or no serial number."""
+    return [device.key for device in site.devices if not device.mac or not device.serial]
+
+
+def untied(site: Site) -> list[str]:
+    """Return the keys of cameras and encoders that no recording link leads away from."""
+    recorded = {link.from_ for link in site.links if link.kind == "records"}
+    return [
+        device.key
+        for device in site.devices
+        if site.family_of(device) in ("camera", "encoder") and device.key not in recorded
+    ]
+
+
+def laptop_setting(steps: Iterable[Step], done: frozenset[str]) -> Setting | None:
+    """Return the adapter setting after the last adapter step that was done; None = automatic."""
+    setting = None
+    for step in steps:
+        if step.kind == "adapter" and step.id in done:
+            setting = step.adapter
+    return setting
+
+
+def progress(site: Site, planned: Plan, bench: Run, done: frozenset[str], states: dict[str, State]) -> Progress:
+    """Return what is open. `done` holds ids of bench steps done or skipped; `states` the state of each device."""
+    errors = [item for item in planned.problems if item.level == "error"]
+    set_ones = {device.key for device in site.devices if device.address is not None}
+    unplanned = [item for item in planned.assignments if item.device not in set_ones]
+    hand_steps = [step for step in bench.steps if step.hands and step.id not in done]
+    tied = untied(site)
+    unproven = [key for key, state in states.items() if state != "proven"]
+    laptop = laptop_setting(bench.steps, done)
+    counts = {
+        "survey": len(unanswered(site)),
+        "kit": len(unidentified(site)),
+        "addresses": len(unplanned) + len(errors),
+        "bench": len(hand_steps),
+        "links": len(tied),
+        "proof": len(unproven),
+        "handover": (1 if laptop else 0) + (1 if unproven else 0),
+    }
+    return Progress(counts, _next(site, errors, unplanned, hand_steps, unproven, laptop), laptop)
+
+
+def _next(
+    site: Site,
+    errors: list[Problem],
+    unplanned: list[Assignment],
+    hand_steps: list[Step],
+    unproven: list[str],
+    laptop: Setting | None,
+) -> Next:
+    if not site.networks:
+        return Next("survey", "Ask which network the devices may live on.")
+    if not site.devices:
+        return Next("kit", "Write down the first device.")
+    if unplanned:
+        return Next("addresses", f"Plan {count(len(unplanned), 'address', 'addresses')}.", "What is set stays.")
+    if errors:
+        return Next("addresses", errors[0].message, f"{count(len(errors), 'problem')} to put right.")
+    if hand_steps:
+        return Next("bench", f"{hand_steps[0].title}.", f"{count(len(hand_steps), 'step')} by hand left.")
+    if laptop:
+        return Next("bench", "Set this laptop back to automatic.", f"It is still fixed at {laptop.address}.")
+    if unproven:
+        return Next("proof", "Measure the site.", f"{count(len(unproven), 'device')} not proven yet.")
+    return Next("handover", "Take the address schedule away.", "Every device is proven.")

@@ -1,0 +1,19 @@
+"""What is here: the site document as types, and reading and writing it."""
+
+from tutelar.core.site.reading import UnreadableSite, read_site
+from tutelar.core.site.types import OUTSIDE_ENDS, Device, Link, Model, Network, Reading, Site
+from tutelar.core.site.writing import with_addresses, write_site
+
+__all__ = [
+    "OUTSIDE_ENDS",
+    "Device",
+    "Link",
+    "Model",
+    "Network",
+    "Reading",
+    "Site",
+    "UnreadableSite",
+    "read_site",
+    "with_addresses",
+    "write_site",
+]

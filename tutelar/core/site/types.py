@@ -1,0 +1,351 @@
+"""The site document as frozen types. Keys, defaults and units are those of the published schema."""
+
+from functools import cached_property
+from ipaddress import IPv4Address, IPv4Network
+from typing import Annotated, Any, Literal
+
+from pydantic import (
+    BaseModel,
+    BeforeValidator,
+    ConfigDict,
+    Field,
+    JsonValue,
+    PlainSerializer,
+    PlainValidator,
+    StringConstraints,
+    WithJsonSchema,
+)
+
+from tutelar.core.site.values import as_address, as_network, mac_or_none
+
+FORMAT = "tutelar-site"
+OUTSIDE_ENDS = frozenset({"relay", "monitoring-station", "call-server", "management"})
+
+Family = Literal[
+    "camera", "recorder", "software-recorder", "encoder", "joystick-desk", "door-station", "indoor-monitor",
+    "call-server", "panel", "reader", "keypad", "alarm-hub", "doorbell", "switch", "router", "injector", "other",
+]  # fmt: skip
+Addressing = Literal["fixed", "reserved", "leased"]
+FactoryMode = Literal["leased", "fixed", "link-local", "leased-then-fixed"]
+LinkKind = Literal[
+    "records", "shows-on", "calls", "registers-at", "extends", "steers", "reads-for", "manages", "pages",
+    "reports-to", "relays",
+]  # fmt: skip
+DateOrder = Literal["DMY", "MDY", "YMD"]
+Result = Literal["pass", "fail", "silent", "skipped"]
+
+Slug = Annotated[
+    str, StringConstraints(pattern=r"^[a-z0-9]+(?:[._-][a-z0-9]+)*$", max_length=80), Field(examples=["cam-01"])
+]
+Text = Annotated[str, StringConstraints(max_length=2000)]
+Name = Annotated[str, StringConstraints(min_length=1, max_length=200)]
+Address = Annotated[
+    IPv4Address,
+    PlainValidator(as_address),
+    PlainSerializer(str, return_type=str),
+    WithJsonSchema({"type": "string", "format": "ipv4", "examples": ["10.62.8.20"]}),
+]
+Cidr = Annotated[
+    IPv4Network,
+    PlainValidator(as_network),
+    PlainSerializer(str, return_type=str),
+    WithJsonSchema({"type": "string", "examples": ["10.62.8.0/24"]}),
+]
+
+
+def _tidy_mac(value: object) -> object:
+    return (mac_or_none(value) or value) if isinstance(value, str) else value
+
+
+Mac = Annotated[Text, BeforeValidator(_tidy_mac)]  # an unreadable one stays as typed; `check` names it
+Port = Annotated[int, Field(ge=1, le=65535)]
+Prefix = Annotated[int, Field(ge=0, le=32)]
+Count = Annotated[int, Field(ge=0, le=1_000_000)]
+Seconds = Annotated[float, Field(ge=0, le=1_000_000)]
+Amount = Annotated[float, Field(ge=0, le=1_000_000_000)]
+
+
+class Part(BaseModel):
+    """Base of every object of the document: frozen, strict, unknown keys refused unless they begin with x-."""
+
+    model_config = ConfigDict(frozen=True, strict=True, extra="allow", allow_inf_nan=False, populate_by_name=True)
+    __pydantic_extra__: dict[Annotated[str, StringConstraints(pattern=r"^x-")], JsonValue]
+
+
+class About(Part):
+    key: Slug
+    name: Name
+    time_zone: Text | None = None
+    date_order: DateOrder = "DMY"
+    clock: Literal["12h", "24h"] = "24h"
+    mains_hz: Literal[50, 60] | None = None
+    units: Literal["metric", "imperial"] = "metric"
+    places: tuple[Name, ...] = ()
+
+
+class Internet(Part):
+    outside_address: Address | None = None
+    upstream_mbps: Amount | None = None
+    router_ports: tuple[Port, ...] = ()
+    blocked_ports: tuple[Port, ...] = ()
+
+
+class Pool(Part):
+    first: Address
+    last: Address
+
+
+class Reserved(Part):
+    first: Address
+    last: Address
+    why: Text | None = None
+
+
+class Network(Part):
+    key: Slug
+    name: Name | None = None
+    cidr: Cidr
+    vlan: Annotated[int, Field(ge=0, le=4094)] | None = None
+    gateway: Address | None = None
+    dns: tuple[Address, ...] = ()
+    time_source: Text | None = None
+    pools: tuple[Pool, ...] = ()
+    reserved: tuple[Reserved, ...] = ()
+
+    @property
+    def label(self) -> str:
+        return self.name or self.key
+
+
+class Factory(Part):
+    mode: FactoryMode
+    address: Address | None = None
+    prefix: Prefix | None = None
+    user: Text | None = None
+    login: Text | None = None
+
+
+class PasswordRule(Part):
+    min: Count = 0
+    max: Count | None = None
+    classes: Count = 1
+    symbols: Text = ""
+    digits_only: bool = False
+
+
+class Power(Part):
+    poe_class: Annotated[int, Field(ge=0, le=8)] | None = None
+    draw_w: Amount | None = None
+    peak_w: Amount | None = None
+    dc_v: Amount | None = None
+    dc_min_v: Amount | None = None
+
+
+class Stream(Part):
+    width: Count
+    height: Count
+    fps: Amount
+    codec: Text
+    kbps: Amount
+
+
+class Timings(Part):
+    boot_s: Seconds | None = None
+    activate_s: Seconds | None = None
+    configure_s: Seconds | None = None
+    restart_s: Seconds | None = None
+    firmware_s: Seconds | None = None
+    format_s: Seconds | None = None
+
+
+class Capacity(Part):
+    channels: Count | None = None
+    incoming_mbps: Amount | None = None
+    playback_channels: Count | None = None
+    bays: Count | None = None
+    logins: Count | None = None
+    licences: Count | None = None
+    doors: Count | None = None
+    inputs: Count | None = None
+    devices: Count | None = None
+    users: Count | None = None
+    rooms: Count | None = None
+    stations: Count | None = None
+    paths: tuple[Text, ...] | None = None
+
+
+class CameraPorts(Part):
+    count: Count
+    poe_budget_w: Amount | None = None
+    cidr: Cidr
+
+
+class NameRule(Part):
+    max: Annotated[int, Field(ge=1, le=1000)] | None = None
+    charset: Literal["ascii", "latin-1", "any"] = "any"
+
+
+class Model(Part):
+    key: Slug
+    family: Family
+    maker: Text | None = None
+    name: Name | None = None
+    factory: Factory | None = None
+    services: dict[Slug, Port] = Field(default_factory=dict)
+    password_rule: PasswordRule | None = None
+    power: Power | None = None
+    streams: dict[Slug, Stream] | None = None
+    timings: Timings | None = None
+    capacity: Capacity | None = None
+    camera_ports: CameraPorts | None = None
+    ports: Count | None = None
+    poe_budget_w: Amount | None = None
+    name_rule: NameRule | None = None
+    numbering: dict[Slug, JsonValue] | None = None
+
+    @property
+    def label(self) -> str:
+        return " ".join(filter(None, (self.maker, self.name or self.key)))
+
+
+class PoweredBy(Part):
+    device: Slug
+    port: Count | None = None
+
+
+class Device(Part):
+    key: Slug
+    model: Slug
+    name: Name | None = None
+    place: Text | None = None
+    network: Slug | None = None
+    mac: Mac | None = None
+    serial: Text | None = None
+    addressing: Addressing = "fixed"
+    address: Address | None = None
+    locked: bool = False
+    powered_by: PoweredBy | None = None
+    cable_m: Amount | None = None
+    behind: Slug | None = None
+    used: bool = False
+
+    @property
+    def label(self) -> str:
+        return self.name or self.key
+
+
+class Link(Part):
+    kind: LinkKind
+    from_: Slug = Field(alias="from")
+    to: Slug
+    slot: Count | None = None
+    from_channel: Count | None = None
+
+
+class BlockRule(Part):
+    families: tuple[Family, ...]
+    first: Annotated[int, Field(ge=0, le=2**32 - 1)]
+    last: Annotated[int, Field(ge=0, le=2**32 - 1)]
+
+
+class Bench(Part):
+    ports: Annotated[int, Field(ge=1, le=1000)] = 8
+    leases: bool = True
+    several_addresses: bool = False
+    connect_s: Seconds = 20
+    adapter_s: Seconds = 40
+    confirm_s: Seconds = 30
+    update_firmware: bool = False
+
+
+class Policy(Part):
+    growth: Annotated[float, Field(ge=0, le=10)] = 0.25
+    match_channel: bool = False
+    blocks: Literal["auto"] | tuple[BlockRule, ...] = "auto"
+    bench: Bench = Bench()
+    passwords: Literal["device", "family"] = "device"
+
+
+class Reading(Part):
+    """What was measured or witnessed: `expected` and `measured` are what a person would read aloud."""
+
+    device: Slug
+    check: Slug
+    expected: Text | None = None
+    measured: Text | None = None
+    result: Result
+    took_ms: Amount | None = None
+    at: Text | None = None
+    by: Text | None = None
+
+
+class Exemption(Part):
+    """A check that somebody decided to leave open, with the reason."""
+
+    device: Slug
+    check: Slug | None = None
+    reason: Text
+    by: Text | None = None
+    at: Text | None = None
+
+
+class Site(Part):
+    """One whole site document. Look-ups by key answer with the first entry that bears the key."""
+
+    format: Literal["tutelar-site"]
+    version: Literal[1]
+    about: About = Field(alias="site")
+    internet: Internet | None = None
+    networks: tuple[Network, ...] = ()
+    models: tuple[Model, ...] = ()
+    devices: tuple[Device, ...] = ()
+    links: tuple[Link, ...] = ()
+    policy: Policy = Policy()
+    readings: tuple[Reading, ...] = ()
+    exceptions: tuple[Exemption, ...] = ()
+
+    @cached_property
+    def network_by_key(self) -> dict[str, Network]:
+        return first_by_key(self.networks)
+
+    @cached_property
+    def model_by_key(self) -> dict[str, Model]:
+        return first_by_key(self.models)
+
+    @cached_property
+    def device_by_key(self) -> dict[str, Device]:
+        return first_by_key(self.devices)
+
+    @cached_property
+    def family_by_model(self) -> dict[str, str]:
+        return {model.key: model.family for model in self.models}
+
+    def model_of(self, device: Device) -> Model | None:
+        return self.model_by_key.get(device.model)
+
+    def family_of(self, device: Device) -> str:
+        """Return the family of the device's model, "other" where the model is unknown."""
+        return self.family_by_model.get(device.model, "other")
+
+    def label_of(self, key: str) -> str:
+        """Return the name people use for a device key, or the key itself."""
+        device = self.device_by_key.get(key)
+        return device.label if device else key
+
+    @cached_property
+    def place_order(self) -> dict[str, int]:
+        """Place name to its position on the walk; a place that is not listed comes after all that are."""
+        return {name: position for position, name in enumerate(self.about.places)}
+
+    def walking_order(self, devices: list[Device]) -> list[Device]:
+        """Return the devices as one walks past them: by place, then as they stand in the file."""
+        order, last = self.place_order, len(self.about.places)
+        return sorted(devices, key=lambda device: order.get(device.place or "", last))
+
+
+def first_by_key(parts: tuple[Any, ...]) -> dict[str, Any]:
+    """Return the parts by key in the order of the document; of two with one key the first."""
+    found: dict[str, Any] = {}
+    for part in parts:
+        found.setdefault(part.key, part)
+    return found

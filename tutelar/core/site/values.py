@@ -1,0 +1,86 @@
+"""The small values a technician types: addresses, networks and hardware addresses.
+
+Every function takes what was typed and returns the value or raises ValueError with a sentence that
+quotes it. Dotted-quad notation follows RFC 4632; hardware addresses IEEE 802 (EUI-48).
+"""
+
+import re
+from ipaddress import AddressValueError, IPv4Address, IPv4Network
+
+_QUAD = re.compile(r"\d{1,3}\.\d{1,3}\.\d{1,3}\.\d{1,3}")
+_SIX_GROUPS = re.compile(r"[0-9a-f]{1,2}([:\- ])[0-9a-f]{1,2}(?:\1[0-9a-f]{1,2}){4}")
+_TIDY = re.compile(r"(?!00:00:00:00:00:00)[0-9a-f][02468ace](?::[0-9a-f]{2}){5}")
+_CLOSED_UP = re.compile(r"[0-9a-f]{12}|[0-9a-f]{4}([.:\-])[0-9a-f]{4}\1[0-9a-f]{4}|[0-9a-f]{6}([:\-])[0-9a-f]{6}")
+
+
+def as_address(text: object) -> IPv4Address:
+    """Return the IPv4 address that `text` spells, or raise ValueError naming it."""
+    if isinstance(text, IPv4Address):
+        return text
+    if not isinstance(text, str):
+        raise ValueError(f"{text!r} is not an address; write it like '10.62.8.20'")
+    try:
+        return IPv4Address(text)
+    except AddressValueError:
+        if ":" in text:
+            raise ValueError(f"'{text}' is an IPv6 address; an IPv4 address like '10.62.8.20' is expected") from None
+        if _QUAD.fullmatch(text) and re.search(r"(^|\.)0\d", text):
+            plain = ".".join(str(int(part)) for part in text.split("."))
+            raise ValueError(f"'{text}' has leading zeros; write '{plain}'") from None
+        raise ValueError(f"'{text}' is not an IPv4 address; four numbers from 0 to 255 are expected") from None
+
+
+def as_network(text: object) -> IPv4Network:
+    """Return the IPv4 network that `text` spells as address/prefix, or raise ValueError naming what was meant."""
+    if isinstance(text, IPv4Network):
+        return text
+    if not isinstance(text, str):
+        raise ValueError(f"{text!r} is not a network; write it like '10.62.8.0/24'")
+    start, slash, length = text.partition("/")
+    if ":" in text:
+        raise ValueError(f"'{text}' is an IPv6 network; an IPv4 network like '10.62.8.0/24' is expected")
+    if not slash:
+        raise ValueError(f"'{text}' has no prefix length; write it like '{text}/24'")
+    if not (length.isascii() and length.isdigit() and len(length) <= 2 and int(length) <= 32):
+        raise ValueError(f"'{text}' has the prefix length '{length}'; a number from 0 to 32 is expected")
+    address = as_address(start)
+    network = IPv4Network((address, int(length)), strict=False)
+    if network.network_address != address:
+        raise ValueError(f"'{text}' has host bits set; the network that holds it is '{network}'")
+    return network
+
+
+def mac_or_none(text: str) -> str | None:
+    """Return `text` as aa:bb:cc:dd:ee:ff in lower case, or None where it is no device's hardware address.
+
+    Accepts the common spellings: colons, hyphens, spaces, dotted groups of four, closed up, and groups
+    without their leading zero. All-zero, broadcast and multicast values name no device.
+    """
+    if _TIDY.fullmatch(text):
+        return text
+    typed = text.strip().lower()
+    match = _SIX_GROUPS.fullmatch(typed)
+    if match:
+        digits = "".join(group.zfill(2) for group in typed.split(match.group(1)))
+    elif _CLOSED_UP.fullmatch(typed):
+        digits = re.sub(r"[.:\-]", "", typed)
+    else:
+        return None
+    if digits == "0" * 12 or int(digits[1], 16) & 1:
+        return None
+    return ":".join(digits[i : i + 2] for i in range(0, 12, 2))
+
+
+def is_tidy_mac(text: str) -> bool:
+    """Return whether the text is a device's hardware address as this project writes it."""
+    return _TIDY.fullmatch(text) is not None
+
+
+def dotted(number: int) -> str:
+    """Return the address with this 32-bit number in dotted notation."""
+    return f"{number >> 24}.{number >> 16 & 255}.{number >> 8 & 255}.{number & 255}"
+
+
+def netmask(prefix: int) -> str:
+    """Return the mask of a prefix length in dotted notation, as most devices ask for it."""
+    return dotted(0xFFFFFFFF << (32 - prefix) & 0xFFFFFFFF)

@@ -1,0 +1,32 @@
+"""Counting and listing in spoken English, so that every sentence does it the same way."""
+
+from collections.abc import Sequence
+
+_FAMILIES = {
+    "camera": "cameras", "recorder": "recorders", "software-recorder": "software recorders", "encoder": "encoders",
+    "joystick-desk": "joystick desks", "door-station": "door stations", "indoor-monitor": "indoor monitors",
+    "call-server": "call servers", "panel": "panels", "reader": "readers", "keypad": "keypads",
+    "alarm-hub": "alarm hubs", "doorbell": "doorbells", "switch": "switches", "router": "routers",
+    "injector": "injectors", "other": "other devices",
+}  # fmt: skip
+
+
+def family_plural(family: str) -> str:
+    return _FAMILIES.get(family, "other devices")
+
+
+def count(number: int, singular: str, plural: str | None = None) -> str:
+    """Return "1 camera", "2 cameras"."""
+    return f"{number} {singular if number == 1 else plural or singular + 's'}"
+
+
+def listed(items: Sequence[str], most: int = 4) -> str:
+    """Return "a, b and c"; of a long list the first few and how many more."""
+    if len(items) > most:
+        return f"{', '.join(items[: most - 1])} and {len(items) - most + 1} more"
+    return " and ".join(filter(None, (", ".join(items[:-1]), items[-1]))) if items else "none"
+
+
+def spoken_address(address: str, prefix: int) -> str:
+    """Return ".114" for an address in a network of /24 or smaller, the whole address otherwise."""
+    return f".{address.rpartition('.')[2]}" if prefix >= 24 else address

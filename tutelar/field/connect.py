@@ -1,0 +1,48 @@
+"""Opening a connection: the only place of the field floor where a socket is made."""
+
+import asyncio
+import ssl
+import time
+from dataclasses import dataclass
+
+from tutelar.field.guard import Guard
+
+
+class NoAnswer(OSError):
+    """Nobody took the connection, or nothing came back in time; the sentence says which."""
+
+
+@dataclass
+class Connection:
+    """An open connection and how long it took to open, in milliseconds."""
+
+    reader: asyncio.StreamReader
+    writer: asyncio.StreamWriter
+    took_ms: float
+
+    def close(self) -> None:
+        self.writer.transport.abort()
+
+
+def unverified() -> ssl.SSLContext:
+    """Return a client context that takes any certificate: devices sign their own."""
+    context = ssl.create_default_context()
+    context.check_hostname = False
+    context.verify_mode = ssl.CERT_NONE
+    return context
+
+
+async def connect(
+    guard: Guard, address: str, port: int, *, timeout_s: float = 2.0, tls: ssl.SSLContext | None = None
+) -> Connection:
+    """Return an open connection. Raises Refused (guard) before anything is sent, NoAnswer where nobody takes it."""
+    guard.check(address)
+    start = time.perf_counter()
+    try:
+        async with asyncio.timeout(timeout_s):
+            reader, writer = await asyncio.open_connection(address, port, ssl=tls, limit=65536)
+    except TimeoutError:
+        raise NoAnswer(f"no answer within {timeout_s:g} s") from None
+    except (OSError, ssl.SSLError) as error:
+        raise NoAnswer(error.strerror or str(error) or "refused") from None
+    return Connection(reader, writer, (time.perf_counter() - start) * 1000)

@@ -1,0 +1,44 @@
+"""Where Tutelar may send at all: loopback, unless live work was switched on for named networks."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from ipaddress import AddressValueError, IPv4Address, IPv4Network
+
+LOOPBACK = IPv4Network("127.0.0.0/8")
+
+
+class Refused(PermissionError):
+    """An address that must not be talked to; the sentence says why."""
+
+
+@dataclass(frozen=True)
+class Guard:
+    """Lets through 127.0.0.0/8 only, and with live work the site's declared networks as well."""
+
+    live: bool = False
+    networks: tuple[IPv4Network, ...] = ()
+
+    @classmethod
+    def for_live_work(cls, networks: Iterable[IPv4Network], *, switched_on: bool, authorised: bool) -> "Guard":
+        """Return a guard for real networks. Raises Refused unless live work was switched on at the start and
+        somebody confirmed authority over these networks."""
+        if not switched_on:
+            raise Refused("Live work was not switched on at the start; only the stand-in on 127.0.0.0/8 is measured.")
+        if not authorised:
+            raise Refused("Nobody confirmed authority over this network; only networks you may test are measured.")
+        return cls(live=True, networks=tuple(networks))
+
+    def check(self, address: str) -> None:
+        """Return nothing for an address that may be talked to; raise Refused for every other one."""
+        try:
+            number = IPv4Address(address)
+        except AddressValueError:
+            raise Refused(f"'{address}' is not an IPv4 address; nothing is sent there.") from None
+        if number in LOOPBACK:
+            return
+        if not self.live:
+            raise Refused(
+                f"{address} lies outside 127.0.0.0/8; live work is off, so nothing is sent there."
+            )
+        if not any(number in network for network in self.networks):
+            raise Refused(f"{address} lies outside the networks declared for this site; nothing is sent there.")
