@@ -22,6 +22,12 @@ from tutelar.core.site.values import dotted, is_tidy_mac
 from tutelar.core.supply import supply_problems
 from tutelar.core.wording import listed
 
+# What rows cannot hold: references that lead nowhere, and two things in one place.
+UNSTORABLE = frozenset(
+    """key.duplicate device.unknown-model device.unknown-network device.unknown-recorder device.two-homes
+    reading.unknown-device link.unknown-device link.slot-taken address.duplicate mac.duplicate""".split()  # noqa: SIM905
+)
+
 
 def check(site: Site) -> list[Problem]:
     """Return all problems of the document, errors first."""
@@ -36,6 +42,7 @@ def problems_with(site: Site, grounds: list[Standing], addresses: Addresses) -> 
     for standing in grounds:
         found.extend(address_problems(site, standing, addresses, waiting, better))
     found.extend(_identity_problems(site))
+    found.extend(_reading_problems(site))
     found.extend(link_problems(site))
     found.extend(supply_problems(site))
     return found
@@ -71,7 +78,7 @@ def _better(site: Site, grounds: list[Standing], addresses: Addresses) -> Better
 def _key_problems(site: Site) -> Iterator[Problem]:
     for what, parts in (("network", site.networks), ("model", site.models), ("device", site.devices)):
         keys: set[str] = set()
-        twice = [part.key for part in parts if part.key in keys or keys.add(part.key)]  # type: ignore[attr-defined, func-returns-value]
+        twice = [part.key for part in parts if part.key in keys or keys.add(part.key)]  # type: ignore[func-returns-value]
         for key in dict.fromkeys(twice):
             yield problem(
                 "key.duplicate", (key,), f"The {what} key '{key}' is used more than once.",
@@ -92,6 +99,12 @@ def _device_problems(site: Site) -> Iterator[Problem]:
             )  # fmt: skip
         if device.behind is not None:
             yield from _behind(site, device)
+            if device.network is not None:
+                yield problem(
+                    "device.two-homes", key,
+                    f"{name} is behind '{device.behind}' and in the network '{device.network}'; it can be in one only.",
+                    "Set its network to null where it hangs on the recorder's own ports.",
+                )  # fmt: skip
         elif device.network is None:
             yield problem(
                 "device.no-network", key, f"{name} is in no network and behind no recorder.",
@@ -115,6 +128,15 @@ def _device_problems(site: Site) -> Iterator[Problem]:
                 f"{name} is at '{device.place}', which is not among the places of the site.",
                 f"Use one of {listed(list(site.about.places), 6)}, or add the place to the walk.",
             )  # fmt: skip
+
+
+def _reading_problems(site: Site) -> Iterator[Problem]:
+    devices = site.device_by_key
+    for key in dict.fromkeys(reading.device for reading in site.readings if reading.device not in devices):
+        yield problem(
+            "reading.unknown-device", (key,), f"A reading is of the device '{key}', which the file does not have.",
+            "Add the device or remove its readings.",
+        )  # fmt: skip
 
 
 def _behind(site: Site, device: Device) -> Iterator[Problem]:

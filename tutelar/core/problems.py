@@ -8,66 +8,34 @@ Level = Literal["error", "warning", "note"]
 
 # error: cannot work as written. warning: works and will bite. Whatever is not listed is a note.
 _ERRORS = frozenset(
-    [
-        "address.outside",
-        "address.network",
-        "address.broadcast",
-        "address.gateway",
-        "address.dns",
-        "address.reserved",
-        "address.in-pool",
-        "address.duplicate",
-        "network.full",
-        "network.gateway-outside",
-        "network.overlap",
-        "mac.duplicate",
-        "mac.invalid",
-        "link.slot-taken",
-        "link.unknown-device",
-        "device.no-network",
-        "recorder.over-capacity",
-        "key.duplicate",
-        "range.backward",
-        "device.unknown-model",
-        "device.unknown-network",
-        "device.unknown-recorder",
-        "device.unknown-supply",
-        "device.not-a-recorder",
-    ]
+    """address.outside address.network address.broadcast address.gateway address.dns address.reserved
+    address.in-pool address.duplicate network.full network.gateway-outside network.overlap mac.duplicate
+    mac.invalid link.slot-taken link.unknown-device device.no-network recorder.over-capacity key.duplicate
+    range.backward device.unknown-model device.unknown-network device.unknown-recorder device.unknown-supply
+    device.not-a-recorder device.two-homes reading.unknown-device run.circle""".split()  # noqa: SIM905
 )
 _WARNINGS = frozenset(
-    [
-        "address.factory-clash",
-        "network.pool-outside",
-        "network.reserved-outside",
-        "pool.overlaps-reserved",
-        "serial.duplicate",
-        "name.duplicate",
-        "name.too-long",
-        "name.charset",
-        "device.leased-but-linked",
-        "link.no-slot",
-        "link.not-reachable",
-        "link.wrong-family",
-        "switch.over-budget",
-        "switch.port-taken",
-        "device.unknown-place",
-        "pool.holds-gateway",
-        "run.lease-missing",
-    ]
+    """address.factory-clash network.pool-outside network.reserved-outside pool.overlaps-reserved serial.duplicate
+    name.duplicate name.too-long name.charset device.leased-but-linked link.no-slot link.not-reachable
+    link.wrong-family switch.over-budget switch.port-taken device.unknown-place pool.holds-gateway
+    run.lease-missing run.ports""".split()  # noqa: SIM905
 )
 _RANK = {"error": 0, "warning": 1, "note": 2}
 
 
 @dataclass(frozen=True, slots=True)
 class Problem:
-    """One thing that is wrong: a code, the keys it concerns, one sentence that names the values, and a fix or None."""
+    """One thing that is wrong: a code, the keys it concerns, one sentence that names the values, and a fix or None.
+
+    `move` is (device key, address) where the fix is to give that device that address.
+    """
 
     code: str
     level: Level
     subjects: tuple[str, ...]
     message: str
     fix: str | None = None
+    move: tuple[str, str] | None = None
 
     def as_dict(self) -> dict[str, Any]:
         """Return the problem as the contract prints it."""
@@ -81,11 +49,16 @@ class Problem:
 
 
 def problem(
-    code: str, subjects: Iterable[str], message: str, fix: str | None = None, level: Level | None = None
+    code: str,
+    subjects: Iterable[str],
+    message: str,
+    fix: str | None = None,
+    level: Level | None = None,
+    move: tuple[str, str] | None = None,
 ) -> Problem:
     """Return a problem with the level that belongs to its code, unless the case asks for another."""
     usual: Level = "error" if code in _ERRORS else "warning" if code in _WARNINGS else "note"
-    return Problem(code, level or usual, tuple(subjects), message, fix)
+    return Problem(code, level or usual, tuple(subjects), message, fix, move)
 
 
 def in_order(problems: Iterable[Problem]) -> list[Problem]:

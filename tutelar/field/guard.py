@@ -37,8 +37,6 @@ class Guard:
         if number in LOOPBACK:
             return
         if not self.live:
-            raise Refused(
-                f"{address} lies outside 127.0.0.0/8; live work is off, so nothing is sent there."
-            )
+            raise Refused(f"{address} lies outside 127.0.0.0/8; live work is off, so nothing is sent there.")
         if not any(number in network for network in self.networks):
             raise Refused(f"{address} lies outside the networks declared for this site; nothing is sent there.")

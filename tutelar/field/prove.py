@@ -2,7 +2,7 @@
 
 import asyncio
 import time
-from collections.abc import AsyncIterator, Callable, Iterable, Mapping
+from collections.abc import AsyncGenerator, Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 
 from tutelar.core.proof import IDENTITY_SERVICES, Expectation, Identity, Observation, PortAnswer, judge
@@ -39,7 +39,7 @@ class Prover:
         wanted: Mapping[str, list[Expectation]],
         targets: Mapping[str, Target],
         only: Iterable[str] | None = None,
-    ) -> AsyncIterator[list[Reading]]:
+    ) -> AsyncGenerator[list[Reading], None]:
         """Yield the readings of one device after the other, in the order in which devices are done.
 
         Devices without a target give skipped readings. Leaving the loop cancels what is under way.

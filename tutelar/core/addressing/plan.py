@@ -271,8 +271,8 @@ class _GroundPlan:
             entries = families[family]
             if family in blocks:
                 first, last = blocks[family]
-                names, text = family_plural(family), self._span_text((first, last))
-                why = f"Number # of the {names} in walking order; their block is {text}."
+                plural, text = family_plural(family), self._span_text((first, last))
+                why = f"Number # of the {plural} in walking order; their block is {text}."
                 self._take(entries, list(range(first, first + len(entries))), why)
             else:
                 why = "Next free address: there is no room for a block of its family here."
@@ -280,7 +280,8 @@ class _GroundPlan:
 
     def _beside_its_own(self, family: str, entries: list[tuple[int, Device]]) -> list[tuple[int, Device]]:
         """Place new devices after, then between the set ones of their family; return what finds no place there."""
-        own, foreign = [], []
+        own: list[int] = []
+        foreign: list[int] = []
         for position, device in self.standing.devices:
             number = self.addresses[position]
             if number is not None and holds(self.ground.open_to_reserved, number):

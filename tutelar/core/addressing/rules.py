@@ -163,34 +163,35 @@ def address_problems(
     """Yield what is wrong with the addresses set on one ground. `better` names the address a plan would give."""
     ground = standing.ground
 
-    def move(position: int, device: Device) -> str:
+    def report(code: str, subjects: list[str], message: str, position: int, device: Device) -> Problem:
+        """Return the problem with the fix that gives the device at this position its planned address."""
         address = better(position)
         if address is None:
-            return f"Make room first: {ground.label} has no free address for {device.label}."
-        return f"Move {device.label} to {address}."
+            return problem(
+                code, subjects, message, f"Make room first: {ground.label} has no address for {device.label}."
+            )
+        return problem(code, subjects, message, f"Move {device.label} to {address}.", move=(device.key, address))
 
     for position, device, code in rule_breakers(standing, addresses):
         address = addresses[position] or 0
-        yield problem(code, (device.key,), _broken(ground, device, address, code), move(position, device))
+        yield report(code, [device.key], _broken(ground, device, address, code), position, device)
     for group in held_twice(standing, addresses):
-        names = [device.label for _, device in group]
         position, mover = min(group, key=lambda entry: (entry[1].locked, -entry[0]))
-        yield problem(
-            "address.duplicate", [device.key for _, device in group],
-            f"{listed(names)} have the same address {dotted(addresses[position] or 0)}.", move(position, mover),
-        )  # fmt: skip
+        names = listed([device.label for _, device in group])
+        message = f"{names} have the same address {dotted(addresses[position] or 0)}."
+        yield report("address.duplicate", [device.key for _, device in group], message, position, mover)
     if not waiting:
         return
     for position, device in standing.devices:
         comers = waiting.get(addresses[position] or -1, ())
         others = [item for item in comers if item.key != device.key]
         if others:
-            yield problem(
-                "address.factory-clash", (device.key, *(item.key for item in others)),
+            message = (
                 f"{device.label} has {dotted(addresses[position] or 0)}, the factory address at which "
-                f"{listed([item.label for item in others])} will wake.",
-                move(position, device),
-            )  # fmt: skip
+                f"{listed([item.label for item in others])} will wake."
+            )
+            subjects = [device.key, *(item.key for item in others)]
+            yield report("address.factory-clash", subjects, message, position, device)
     for what, number in (("gateway", ground.gateway), *(("DNS server", number) for number in ground.dns)):
         comers = waiting.get(number or -1, ())
         if comers and ground.recorder is None:

@@ -204,11 +204,11 @@ class _Lanes:
             if piece.kind in FROM_FACTORY and not self.site.policy.bench.several_addresses:
                 if subnet is not None and (hand.setting is None or hand.setting.network != subnet):
                     others = {int(IPv4Address(item.setting.address)) for item in self.team if item.setting}
-                    self._set_adapter(hand, laptop_address(subnet, self.factory_addresses | others))
+                    self._set_adapter(hand, laptop_address(subnet, self.factory_addresses | others), device.key)
                 elif subnet is None and hand.setting is not None:
-                    self._set_adapter(hand, None)
+                    self._set_adapter(hand, None, device.key)
             elif piece.kind == "confirm" and hand.setting is not None:
-                self._set_adapter(hand, None)
+                self._set_adapter(hand, None, device.key)
             awaited = waiting.get(piece.kind, [])
             start = max([hand.free_at if piece.hands else 0, *(step.end_s for step in awaited)])
             if previous is not None:
@@ -237,16 +237,17 @@ class _Lanes:
         self.steps.append(step)
         return step
 
-    def _set_adapter(self, hand: _Hand, setting: Setting | None) -> None:
-        number = sum(1 for step in self.steps if step.kind == "adapter") + 1
+    def _set_adapter(self, hand: _Hand, setting: Setting | None, cause: str) -> None:
+        """Add an adapter step. Its id names the device that it serves, so that it survives changes elsewhere."""
         seconds = self.site.policy.bench.adapter_s
         title = f"Set this laptop to {setting.address}" if setting else "Set this laptop back to the site network"
         mask = [("Laptop address", setting.address), ("Laptop mask", str(setting.network.netmask))] if setting else []
         values = tuple(Value(label, value) for label, value in mask)
-        self.steps.append(Step(
-            f"adapter:{number}", None, "adapter", title, hand.free_at, hand.free_at + seconds, True, hand.number,
-            adapter=setting, values=values,
-        ))  # fmt: skip
+        step = f"{cause}:adapter-{'out' if setting else 'back'}"
+        end = hand.free_at + seconds
+        self.steps.append(
+            Step(step, None, "adapter", title, hand.free_at, end, True, hand.number, adapter=setting, values=values)
+        )
         hand.free_at += seconds
         hand.setting = setting
 
@@ -254,4 +255,4 @@ class _Lanes:
         """Bring every laptop back into the site network."""
         for hand in self.team:
             if hand.setting is not None:
-                self._set_adapter(hand, None)
+                self._set_adapter(hand, None, f"hand-{hand.number}")

@@ -1,0 +1,102 @@
+"""Serving: brings the database up to date, then runs the web server and the worker until stopped."""
+
+import argparse
+import os
+import signal
+import socket
+import subprocess
+import sys
+import threading
+
+os.environ.setdefault("DJANGO_SETTINGS_MODULE", "tutelar.server.settings")
+
+HOST = "127.0.0.1"
+
+
+def main() -> int:
+    """Serve on loopback; return the exit status."""
+    parser = argparse.ArgumentParser(prog="tutelar serve")
+    parser.add_argument("--port", type=int, default=8000)
+    parser.add_argument("--demo", action="store_true")
+    parser.add_argument("--reload", action="store_true", help="start again when the code changes")
+    options = parser.parse_args()
+
+    import django  # noqa: PLC0415
+
+    django.setup()
+    from django.conf import settings  # noqa: PLC0415
+    from django.core.management import call_command  # noqa: PLC0415
+    from django.utils import timezone  # noqa: PLC0415
+
+    from tutelar.server import demo  # noqa: PLC0415
+    from tutelar.server.sites import models  # noqa: PLC0415
+
+    listener = _listener(options.port)
+    if listener is None:
+        print(f"Port {options.port} on {HOST} is taken; stop what listens there or choose another: PORT=8010 make demo")
+        return 2
+    call_command("migrate", verbosity=0, interactive=False)
+    models.Proof.objects.filter(state__in=("waiting", "running")).update(
+        state="failed", message="The server was stopped while it measured.", finished_at=timezone.now()
+    )
+    login = demo.load() if options.demo else None
+    if not (settings.WEB_DIR / "app" / "index.html").exists():
+        print("The web application is not built yet; run make build.", file=sys.stderr)
+    worker = subprocess.Popen([
+        sys.executable, "-m", "django", "db_worker", "--interval", "0.2", "--no-startup-delay", "--no-reload",
+        "--verbosity", "0",
+    ])  # fmt: skip
+    try:
+        port = listener.getsockname()[1]
+        print(f"\n  Tutelar: http://{HOST}:{port}/", flush=True)
+        if login:
+            print(f"  Login:   {login[0]}   password: {login[1]}", flush=True)
+        print("  Ctrl+C stops it.\n", flush=True)
+        _watch(worker)
+        _serve(listener, reload=options.reload)
+    finally:
+        worker.send_signal(signal.SIGTERM)
+        try:
+            worker.wait(5)
+        except subprocess.TimeoutExpired:
+            worker.kill()
+    return 0
+
+
+def _listener(port: int) -> socket.socket | None:
+    listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
+    listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    try:
+        listener.bind((HOST, port))
+    except OSError:
+        return None
+    return listener
+
+
+def _watch(worker: "subprocess.Popen[bytes]") -> None:
+    """Say it where the worker ends by itself: measuring would wait for ever."""
+
+    def look() -> None:
+        if worker.wait() not in (0, -signal.SIGTERM, -signal.SIGKILL, -signal.SIGINT):
+            print("The worker for long jobs has ended; stop the server and start it again.", file=sys.stderr)
+
+    threading.Thread(target=look, daemon=True).start()
+
+
+def _serve(listener: socket.socket, *, reload: bool) -> None:
+    import uvicorn  # noqa: PLC0415
+
+    config = uvicorn.Config(
+        "tutelar.server.asgi:application", log_level="warning", lifespan="off", timeout_graceful_shutdown=2,
+        server_header=False, reload=reload,
+    )  # fmt: skip
+    if reload:
+        from uvicorn.supervisors import ChangeReload  # noqa: PLC0415
+
+        ChangeReload(config, target=uvicorn.Server(config).run, sockets=[listener]).run()
+    else:
+        uvicorn.Server(config).run(sockets=[listener])
+
+
+if __name__ == "__main__":
+    raise SystemExit(main())

@@ -1,0 +1,41 @@
+"""Signing in and out. The session is a cookie; the answer says who is signed in."""
+
+from typing import Any
+
+from django.contrib.auth import authenticate, login, logout
+from django.http import HttpRequest, JsonResponse
+from django.middleware.csrf import get_token
+from ninja import Router
+
+from tutelar.server.sites.schemas import Login, Refusal, Session
+
+router = Router(tags=["accounts"])
+
+
+@router.get("", response=Session, auth=None, operation_id="session")
+def session(request: HttpRequest) -> Any:
+    """Return who is signed in; the answer brings the token that later writes need."""
+    get_token(request)
+    return {"user": request.user.get_username() or None}
+
+
+@router.post("", response={200: Session, 401: Refusal, 429: Refusal}, auth=None, operation_id="sign_in")
+def sign_in(request: HttpRequest, who: Login) -> Any:
+    user = authenticate(request, username=who.username, password=who.password)
+    if user is None:
+        if getattr(request, "axes_locked_out", False):
+            return locked_out(request)
+        return 401, {"message": "This name and password do not belong together.", "faults": []}
+    login(request, user)
+    return {"user": user.get_username()}
+
+
+@router.delete("", response=Session, operation_id="sign_out")
+def sign_out(request: HttpRequest) -> Any:
+    logout(request)
+    return {"user": None}
+
+
+def locked_out(_request: HttpRequest, *_: object, **__: object) -> JsonResponse:
+    message = "Too many wrong passwords; this name is shut for 15 minutes from this machine."
+    return JsonResponse({"message": message, "faults": []}, status=429)

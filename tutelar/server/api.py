@@ -1,0 +1,57 @@
+"""The JSON API under /api: its parts, and one shape for everything that is refused."""
+
+from typing import Any
+
+from django.http import Http404, HttpRequest, HttpResponse
+from ninja import NinjaAPI
+from ninja.errors import AuthenticationError, HttpError, ValidationError
+from ninja.security import django_auth
+
+from tutelar.core.site.reading import sentences
+from tutelar.server.accounts.api import router as accounts
+from tutelar.server.sites.api import router as sites
+from tutelar.server.sites.services import Rejected, Stale
+
+api = NinjaAPI(title="Tutelar", version="1", auth=django_auth, urls_namespace="api", docs_url=None)
+api.add_router("/session", accounts)
+api.add_router("/sites", sites)
+
+
+def _refuse(
+    request: HttpRequest, status: int, message: str, faults: list[tuple[str, str]] | None = None
+) -> HttpResponse:
+    rows = [{"path": path, "message": reason} for path, reason in faults or []]
+    return api.create_response(request, {"message": message, "faults": rows}, status=status)
+
+
+@api.exception_handler(Rejected)
+def rejected(request: HttpRequest, error: Any) -> HttpResponse:
+    return _refuse(request, error.status, error.message, error.faults)
+
+
+@api.exception_handler(Stale)
+def stale(request: HttpRequest, error: Any) -> HttpResponse:
+    body = {"message": error.message, "yours": error.yours, "current": error.current, "revision": error.revision}
+    return api.create_response(request, body, status=409)
+
+
+@api.exception_handler(AuthenticationError)
+def unknown_user(request: HttpRequest, _error: Any) -> HttpResponse:
+    return _refuse(request, 401, "Sign in first.")
+
+
+@api.exception_handler(Http404)
+def not_found(request: HttpRequest, error: Any) -> HttpResponse:
+    return _refuse(request, 404, str(error) or "There is nothing at this address.")
+
+
+@api.exception_handler(HttpError)
+def http_error(request: HttpRequest, error: Any) -> HttpResponse:
+    return _refuse(request, error.status_code, f"{error.message}.".replace("..", "."))
+
+
+@api.exception_handler(ValidationError)
+def invalid(request: HttpRequest, error: Any) -> HttpResponse:
+    details = [detail | {"loc": detail["loc"][2:] or detail["loc"]} for detail in error.errors]
+    faults = [(path, reason) for path, reason in sentences([{"input": None, **detail} for detail in details])]
+    return _refuse(request, 422, faults[0][1] if faults else "The request cannot be read.", faults)

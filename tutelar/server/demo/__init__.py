@@ -1,0 +1,28 @@
+"""The demo: an invented ferry terminal and a login for this machine."""
+
+import secrets
+from pathlib import Path
+
+from django.conf import settings
+from django.contrib.auth.models import User
+
+from tutelar.server.sites import models, services
+
+USER = "demo"
+SITE_FILE = Path(__file__).with_name("brackwater.json")
+
+
+def load() -> tuple[str, str]:
+    """Create what is missing of the demo and return (user, password); the password is made once a machine."""
+    path = settings.DATA_DIR / "demo-login"
+    if not path.exists():
+        path.write_text("-".join(secrets.token_hex(2) for _ in range(3)))
+        path.chmod(0o600)
+    password = path.read_text().strip()
+    user, created = User.objects.get_or_create(username=USER)
+    if created or not user.check_password(password):
+        user.set_password(password)
+        user.save()
+    if not models.Site.objects.filter(key="brackwater").exists():
+        services.import_site(SITE_FILE.read_bytes(), USER)
+    return USER, password

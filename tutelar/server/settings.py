@@ -1,0 +1,124 @@
+"""Settings of the server. Everything that changes from machine to machine comes from TUTELAR_* variables."""
+
+import os
+import secrets
+import sys
+import warnings
+from pathlib import Path
+
+BASE_DIR = Path(__file__).resolve().parents[2]
+DATA_DIR = Path(os.environ.get("TUTELAR_DATA", BASE_DIR / "var"))
+WEB_DIR = Path(os.environ.get("TUTELAR_WEB", BASE_DIR / "web_dist"))
+DATA_DIR.mkdir(parents=True, exist_ok=True)
+WEB_DIR.mkdir(parents=True, exist_ok=True)
+
+
+def _secret_key() -> str:
+    path = DATA_DIR / "secret-key"
+    if not path.exists():
+        fresh = path.with_suffix(f".{os.getpid()}")
+        fresh.write_text(secrets.token_urlsafe(48))
+        fresh.chmod(0o600)
+        fresh.replace(path)
+    return path.read_text()
+
+
+SECRET_KEY = _secret_key()
+DEBUG = os.environ.get("TUTELAR_DEBUG") == "1"
+ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", "testserver"]
+TESTING = "test" in sys.argv[1:2]
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "axes",
+    "csp",
+    "django_tasks",
+    "django_tasks_db",
+    "ninja",
+    "tutelar.server.sites",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "axes.middleware.AxesMiddleware",
+]
+ROOT_URLCONF = "tutelar.server.urls"
+ASGI_APPLICATION = "tutelar.server.asgi.application"
+TEMPLATES: list[dict[str, object]] = []
+
+DATABASES = {
+    "default": {
+        "ENGINE": "tutelar.server.sqlite",
+        "NAME": DATA_DIR / "tutelar.sqlite3",
+        "OPTIONS": {
+            "init_command": "PRAGMA journal_mode=WAL;PRAGMA synchronous=NORMAL;PRAGMA foreign_keys=ON;"
+            "PRAGMA busy_timeout=20000;PRAGMA cache_size=-64000;",
+            "transaction_mode": "IMMEDIATE",
+            "timeout": 20,
+        },
+        "TEST": {"NAME": DATA_DIR / "test.sqlite3"},
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+TEST_RUNNER = "tutelar.server.testing.Runner"
+
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
+AXES_FAILURE_LIMIT = 8
+AXES_COOLOFF_TIME = 0.25  # hours
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_LOCKOUT_CALLABLE = "tutelar.server.accounts.api.locked_out"
+AXES_RESET_ON_SUCCESS = True
+AXES_VERBOSE = False
+
+TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend", "QUEUES": ["default"]}}
+
+STATIC_URL = "/static/"
+STATIC_ROOT = WEB_DIR
+WHITENOISE_MAX_AGE = 600
+WHITENOISE_IMMUTABLE_FILE_TEST = r"-[\w-]{8,}\.\w+$"
+WHITENOISE_AUTOREFRESH = DEBUG
+
+SESSION_COOKIE_SAMESITE = "Lax"
+SESSION_COOKIE_AGE = 14 * 24 * 3600
+CSRF_COOKIE_SAMESITE = "Lax"
+X_FRAME_OPTIONS = "DENY"
+SECURE_REFERRER_POLICY = "same-origin"
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": ["'self'"],
+        "img-src": ["'self'", "data:"],
+        "object-src": ["'none'"],
+        "base-uri": ["'self'"],
+        "form-action": ["'self'"],
+        "frame-ancestors": ["'none'"],
+    }
+}
+DATA_UPLOAD_MAX_MEMORY_SIZE = 32 * 1024 * 1024
+
+USE_TZ = True
+TIME_ZONE = "UTC"
+LANGUAGE_CODE = "en-gb"
+USE_I18N = False
+SILENCED_SYSTEM_CHECKS = ["axes.W003"]
+warnings.filterwarnings("ignore", message="StreamingHttpResponse must consume synchronous iterators")
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"stderr": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["stderr"], "level": "WARNING"},
+    "loggers": {"django.request": {"level": "ERROR" if not TESTING else "CRITICAL"}},
+}

@@ -1,0 +1,120 @@
+"""Every read: rows turned into the core's answers. Computed results are kept by the site's stamp."""
+
+from functools import lru_cache
+
+from django.http import Http404
+
+from tutelar.core.addressing import Plan, plan
+from tutelar.core.progress import Progress, progress
+from tutelar.core.proof import Expectation, State, all_expectations, device_state, latest
+from tutelar.core.run import Run, run
+from tutelar.core.site import Reading, Site
+from tutelar.server.sites import models
+from tutelar.server.sites.document import document_of, site_of
+
+
+def site_row(key: str) -> models.Site:
+    """Return the row of a site, or raise Http404 with a sentence that names the key."""
+    row = models.Site.objects.filter(key=key).first()
+    if row is None:
+        raise Http404(f"There is no site '{key}'.")
+    return row
+
+
+def device_row(site: models.Site, key: str) -> models.Device:
+    rows = models.Device.objects.select_related("model", "network", "behind")
+    device = rows.filter(site=site, key=key).first()
+    if device is None:
+        raise Http404(f"The site {site.name} has no device '{key}'.")
+    return device
+
+
+def link_row(site: models.Site, number: int) -> models.Link:
+    link = models.Link.objects.select_related("start", "end").filter(site=site, pk=number).first()
+    if link is None:
+        raise Http404(f"The site {site.name} has no link {number}.")
+    return link
+
+
+def proof_row(site: models.Site, number: int) -> models.Proof:
+    proof = models.Proof.objects.select_related("site").filter(site=site, pk=number).first()
+    if proof is None:
+        raise Http404(f"The site {site.name} was never measured under the number {number}.")
+    return proof
+
+
+@lru_cache(maxsize=32)
+def _document(pk: int, stamp: str) -> Site:
+    return site_of(models.Site.objects.get(pk=pk))
+
+
+@lru_cache(maxsize=32)
+def _planned(pk: int, stamp: str) -> Plan:
+    return plan(_document(pk, stamp))
+
+
+@lru_cache(maxsize=32)
+def _bench_run(pk: int, stamp: str) -> Run:
+    return run(_document(pk, stamp))
+
+
+@lru_cache(maxsize=32)
+def _expectations(pk: int, stamp: str) -> dict[str, list[Expectation]]:
+    return all_expectations(_document(pk, stamp), _planned(pk, stamp).assignments)
+
+
+def document(row: models.Site, *, fresh: bool = False) -> Site:
+    """Return the site's document. Its readings may be older than the rows unless it is asked for `fresh`."""
+    return site_of(row) if fresh else _document(row.pk, row.stamp)
+
+
+def planned(row: models.Site) -> Plan:
+    return _planned(row.pk, row.stamp)
+
+
+def bench_run(row: models.Site) -> Run:
+    return _bench_run(row.pk, row.stamp)
+
+
+def expectations(row: models.Site) -> dict[str, list[Expectation]]:
+    return _expectations(row.pk, row.stamp)
+
+
+def readings(row: models.Site) -> dict[tuple[str, str], Reading]:
+    """Return the last reading of each (device, check)."""
+    rows = models.Reading.objects.filter(site=row).values_list("device__key", "check_name", "result", "rest")
+    return latest(
+        Reading.model_construct(**{**rest, "device": device, "check": check, "result": result})
+        for device, check, result, rest in rows.iterator()
+    )
+
+
+def step_records(row: models.Site) -> dict[str, models.StepRecord]:
+    return {record.step: record for record in models.StepRecord.objects.filter(site=row)}
+
+
+def finished(records: dict[str, models.StepRecord]) -> frozenset[str]:
+    return frozenset(step for step, record in records.items() if record.state != "open")
+
+
+def device_states(row: models.Site, last: dict[tuple[str, str], Reading], done: frozenset[str]) -> dict[str, State]:
+    """Return the state of every device that has something to measure, by key."""
+    wanted = expectations(row)
+    configured = {
+        step.device for step in bench_run(row).steps if step.kind == "configure" and step.id in done and step.device
+    }
+    return {
+        device.key: device_state(device.address is not None, device.key in configured, wanted[device.key], last)
+        for device in document(row).devices
+    }
+
+
+def site_progress(row: models.Site) -> Progress:
+    done = finished(step_records(row))
+    states = device_states(row, readings(row), done)
+    return progress(document(row), planned(row), bench_run(row), done, states)
+
+
+def export(row: models.Site) -> dict[str, object]:
+    """Return the site file of a site as JSON values."""
+    return document_of(row)

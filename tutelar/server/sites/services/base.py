@@ -1,0 +1,60 @@
+"""What every write shares: refusals, the log, locking and revisions."""
+
+import json
+from typing import Any
+
+from tutelar.core.check import UNSTORABLE, check
+from tutelar.core.site import Site, UnreadableSite, read_site
+from tutelar.server.sites import models, queries
+from tutelar.server.sites.document import document_of
+
+Faults = list[tuple[str, str]]
+
+
+class Rejected(ValueError):
+    """A write that cannot be done as asked. `faults` is a list of (path, sentence); nothing was stored."""
+
+    def __init__(self, message: str, faults: Faults | None = None, status: int = 422) -> None:
+        self.message, self.faults, self.status = message, faults or [], status
+        super().__init__(message)
+
+
+class Stale(ValueError):
+    """A write based on an old revision. Holds the version that was sent and the one that stands now."""
+
+    def __init__(self, what: str, yours: Any, current: Any, revision: int) -> None:
+        self.message = f"{what} was changed by somebody else meanwhile; look at both versions and decide."
+        self.yours, self.current, self.revision = yours, current, revision
+        super().__init__(self.message)
+
+
+def log(
+    site: models.Site, by: str, kind: str, subject: str, sentence: str, before: Any = None, after: Any = None
+) -> None:
+    """Add a line to the log of the site, at its present revision."""
+    models.Event.objects.create(
+        site_key=site.key, revision=site.revision, by=by, kind=kind, subject=subject, sentence=sentence,
+        before=before, after=after,
+    )  # fmt: skip
+
+
+def lock(key: str) -> models.Site:
+    return queries.site_row(key)  # transactions begin IMMEDIATE, so this one writes alone
+
+
+def bump(site: models.Site) -> None:
+    site.revision += 1
+    site.stamp = models.fresh_stamp()
+    site.save()
+
+
+def checked(site: models.Site) -> Site:
+    """Return the document as it stands now, or raise Rejected where it could not be read again."""
+    try:
+        document = read_site(json.dumps(document_of(site)))
+    except UnreadableSite as error:
+        raise Rejected(error.faults[0][1], error.faults) from None
+    faults = [(", ".join(item.subjects), item.message) for item in check(document) if item.code in UNSTORABLE]
+    if faults:
+        raise Rejected(faults[0][1], faults)
+    return document

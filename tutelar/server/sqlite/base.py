@@ -1,0 +1,22 @@
+"""Django's SQLite backend, made fit for write-ahead logging when a test database is cloned or destroyed."""
+
+from pathlib import Path
+
+from django.db.backends.sqlite3 import base, creation
+
+
+class DatabaseCreation(creation.DatabaseCreation):
+    def _clone_test_db(self, suffix: str, verbosity: int, keepdb: bool = False) -> None:
+        """Bring everything into the one file that is copied: what still stands in the log would be lost."""
+        with self.connection.cursor() as cursor:
+            cursor.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+        super()._clone_test_db(suffix, verbosity, keepdb)  # type: ignore[misc]
+
+    def _destroy_test_db(self, test_database_name: str, verbosity: int) -> None:
+        super()._destroy_test_db(test_database_name, verbosity)  # type: ignore[misc]
+        for ending in ("-wal", "-shm"):
+            Path(f"{test_database_name}{ending}").unlink(missing_ok=True)
+
+
+class DatabaseWrapper(base.DatabaseWrapper):
+    creation_class = DatabaseCreation

@@ -1,0 +1,26 @@
+"""Where requests go: the API, the event stream of a proof, and the one page of the web application."""
+
+from django.conf import settings
+from django.http import FileResponse, HttpRequest, HttpResponse
+from django.http.response import HttpResponseBase
+from django.urls import path, re_path
+from django.views.decorators.csrf import ensure_csrf_cookie
+
+from tutelar.server.api import api
+from tutelar.server.sites.stream import proof_events
+
+
+@ensure_csrf_cookie
+def page(_request: HttpRequest, **_: str) -> HttpResponseBase:
+    """Return the built web application, or one sentence where it was not built yet."""
+    index = settings.WEB_DIR / "app" / "index.html"
+    if not index.exists():
+        return HttpResponse("The web application is not built yet; run make build.\n", "text/plain", status=503)
+    return FileResponse(index.open("rb"), content_type="text/html", headers={"Cache-Control": "no-cache"})
+
+
+urlpatterns = [
+    path("api/sites/<slug:key>/proofs/<int:number>/events", proof_events),
+    path("api/", api.urls),
+    re_path(r"^(?!api/|static/).*$", page),
+]
