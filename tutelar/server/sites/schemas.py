@@ -81,13 +81,18 @@ class Frame(Schema):
     devices: list[Findable]
 
 
+class Move(Schema):
+    device: str
+    address: str
+
+
 class ProblemRow(Schema):
     code: str
     level: Literal["error", "warning", "note"]
     subjects: list[str]
     message: str
     fix: str | None
-    move: tuple[str, str] | None = None
+    move: Move | None = None
 
 
 class Survey(Schema):

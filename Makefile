@@ -1,0 +1,90 @@
+# Two commands do everything: make demo, make test. The others are parts of them or tools of the day.
+SHELL := bash
+.SHELLFLAGS := -eu -o pipefail -c
+.DEFAULT_GOAL := help
+export PYTHONDONTWRITEBYTECODE =
+PORT ?= 8000
+PYTHON ?= python3.11
+VENV := .venv
+BIN := $(VENV)/bin
+STAMPS := var/stamps
+WEB_SOURCES := $(shell find web/src web/public web/index.html web/*.ts web/*.json -type f ! -name '*.gen.*' 2>/dev/null)
+API_SOURCES := $(shell find tutelar -name '*.py' -type f ! -path '*/migrations/*')
+
+.PHONY: help demo test dev lint fix bench shots build lock schema install
+
+help:
+	@grep -E '^[a-z]+:.*##' Makefile | sed -E 's/:.*## /\t/'
+
+demo: web_dist/app/index.html ## install, build, load the demo site, serve it
+	@exec $(BIN)/python -m tutelar.server --demo --port $(PORT)
+
+test: $(STAMPS)/python-dev $(STAMPS)/chromium web_dist/app/index.html lint ## lint, type-check, run all tests
+	@$(BIN)/python manage.py test --parallel 2 --noinput tests
+
+lint: $(STAMPS)/python-dev web/src/api/schema.gen.ts ## format and lint checks, types, floors, schema
+	@$(BIN)/ruff check -q . && $(BIN)/ruff format -q --check .
+	@$(BIN)/mypy --no-error-summary
+	@$(BIN)/lint-imports >/dev/null || $(BIN)/lint-imports
+	@$(BIN)/tutelar schema | cmp -s - docs/site-file.schema.json || { echo "docs/site-file.schema.json is old: make schema"; exit 1; }
+	@cd web && npm run -s check
+
+fix: $(STAMPS)/python-dev $(STAMPS)/web ## let the linters put right what they can
+	@$(BIN)/ruff check -q --fix . ; $(BIN)/ruff format -q . ; cd web && npm run -s fix
+
+dev: $(STAMPS)/python-dev $(STAMPS)/web web/src/api/schema.gen.ts ## servers that follow the sources: http://127.0.0.1:5173
+	@trap 'kill 0' EXIT; $(BIN)/python -m tutelar.server --demo --reload --port 8000 & cd web && npm run -s dev
+
+bench: $(STAMPS)/python ## measurements against references in the same run
+	@$(BIN)/python -m bench.planning
+	@$(BIN)/python -m bench.proving
+
+shots: $(STAMPS)/python-dev $(STAMPS)/chromium web_dist/app/index.html ## pictures of the main views for the README
+	@$(BIN)/python -m tests.shots
+
+build: web_dist/app/index.html ## build the web application
+
+schema: $(STAMPS)/python ## write the JSON Schema of site files
+	@$(BIN)/tutelar schema > docs/site-file.schema.json
+
+lock: $(STAMPS)/python ## lock the Python dependencies anew
+	@for name in tools base dev; do $(BIN)/uv pip compile -q --python-version 3.11 --generate-hashes \
+	  --custom-compile-command "make lock" requirements/$$name.in -o requirements/$$name.txt; done
+
+install: $(STAMPS)/python $(STAMPS)/web ## install what serving needs
+
+# --- what is installed is remembered by stamps ---------------------------------------------------------------
+
+$(STAMPS)/tools: requirements/tools.txt
+	@mkdir -p $(STAMPS); test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
+	@$(BIN)/pip install -q --disable-pip-version-check --require-hashes -r requirements/tools.txt 2>/dev/null \
+	  || $(BIN)/pip install --require-hashes -r requirements/tools.txt
+	@touch $@
+
+$(STAMPS)/python: $(STAMPS)/tools requirements/base.txt pyproject.toml
+	@$(BIN)/uv pip install -q --compile-bytecode --require-hashes -r requirements/base.txt
+	@$(BIN)/uv pip install -q --no-deps --no-build-isolation -e .
+	@touch $@
+
+$(STAMPS)/python-dev: $(STAMPS)/python requirements/dev.txt
+	@$(BIN)/uv pip install -q --compile-bytecode --require-hashes -r requirements/base.txt -r requirements/dev.txt
+	@touch $@
+
+$(STAMPS)/web: web/package-lock.json web/.npmrc
+	@mkdir -p $(STAMPS); cd web && npm ci --no-progress --loglevel=error
+	@touch $@
+
+$(STAMPS)/chromium:
+	@mkdir -p $(STAMPS); scripts/need-chromium
+	@touch $@
+
+web/src/api/schema.gen.ts: $(STAMPS)/python $(STAMPS)/web $(API_SOURCES)
+	@$(BIN)/python manage.py export_openapi_schema --api tutelar.server.api.api --output var/openapi.json >/dev/null
+	@cmp -s var/openapi.json web/openapi.gen.json || { cp var/openapi.json web/openapi.gen.json; \
+	  cd web && npm run -s types >/dev/null; }
+	@touch $@
+
+web_dist/app/index.html: $(STAMPS)/python $(STAMPS)/web web/src/api/schema.gen.ts $(WEB_SOURCES)
+	@cd web && npm run -s build -- --logLevel warn
+	@$(BIN)/python -m whitenoise.compress -q web_dist/app
+	@touch $@

@@ -1,0 +1,61 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useEffect, useState } from "react";
+import { useNavigate } from "react-router";
+import { ask, client } from "./api/client";
+import { useSession } from "./api/site";
+import { Trouble } from "./parts/Notes";
+
+/** Who works here. */
+export function SignIn() {
+  useSession(); // brings the token that signing in needs
+  const [error, setError] = useState<Error | null>(null);
+  const [waiting, setWaiting] = useState(false);
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  useEffect(() => {
+    document.title = "Sign in · Tutelar";
+  }, []);
+
+  async function submit(event: FormEvent<HTMLFormElement>) {
+    event.preventDefault();
+    const form = new FormData(event.currentTarget);
+    const body = { username: String(form.get("username")), password: String(form.get("password")) };
+    setWaiting(true);
+    try {
+      queries.setQueryData(["session"], await ask(client.POST("/api/session", { body })));
+      navigate("/");
+    } catch (problem) {
+      setError(problem as Error);
+    } finally {
+      setWaiting(false);
+    }
+  }
+  return (
+    <main className="mx-auto grid min-h-dvh max-w-md content-center gap-6 p-4">
+      <div>
+        <h1 className="text-step font-bold text-kelp">Tutelar</h1>
+        <p className="text-lead text-ink-2">The job sheet that measures.</p>
+      </div>
+      <form onSubmit={submit} className="slip grid gap-4">
+        <label className="grid gap-1 font-semibold">
+          Name
+          <input name="username" autoComplete="username" required className="box font-normal" />
+        </label>
+        <label className="grid gap-1 font-semibold">
+          Password
+          <input
+            name="password"
+            type="password"
+            autoComplete="current-password"
+            required
+            className="box font-mono font-normal"
+          />
+        </label>
+        {error && <Trouble error={error} />}
+        <button type="submit" className="btn btn-main justify-center" disabled={waiting}>
+          {waiting ? "Signing in …" : "Sign in"}
+        </button>
+      </form>
+    </main>
+  );
+}

@@ -1,0 +1,166 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { type ChangeEvent, useEffect, useRef, useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { cookie, Refused, refusal, type Schemas } from "./api/client";
+import { useSites } from "./api/site";
+import { Settings } from "./parts/Finder";
+import { useKeys } from "./parts/keys";
+import { Mark } from "./parts/Mark";
+import { NextBar } from "./parts/NextBar";
+import { Empty, Loading, Trouble } from "./parts/Notes";
+
+/** All sites, and bringing one in from a site file. */
+export function Sites() {
+  const sites = useSites();
+  const picker = useRef<HTMLInputElement>(null);
+  const bring = useImport();
+  useEffect(() => {
+    document.title = "Sites · Tutelar";
+  }, []);
+  const pick = () => picker.current?.click();
+  useKeys({ i: pick });
+  const first = sites.data?.[0];
+  const navigate = useNavigate();
+  return (
+    <div className="flex h-dvh flex-col">
+      <main className="min-h-0 flex-1 overflow-auto">
+        <div className="mx-auto max-w-5xl px-4 py-6">
+          <header className="flex flex-wrap items-end justify-between gap-4">
+            <div>
+              <p className="text-cell font-semibold text-kelp">Tutelar</p>
+              <h1 className="text-title font-bold">Sites</h1>
+            </div>
+            <button type="button" className="btn" onClick={pick}>
+              <kbd className="key">I</kbd> Bring in a site file
+            </button>
+            <input
+              ref={picker}
+              type="file"
+              accept=".json,application/json"
+              className="sr-only"
+              tabIndex={-1}
+              aria-label="Site file"
+              onChange={bring.choose}
+            />
+          </header>
+          {bring.error && (
+            <div className="mt-4">
+              <Trouble error={bring.error} />
+              {bring.suggested && (
+                <button type="button" className="btn mt-3" onClick={() => bring.again(bring.suggested ?? "")}>
+                  Bring it in as <span className="font-mono">{bring.suggested}</span>
+                </button>
+              )}
+            </div>
+          )}
+          {sites.isPending && <Loading what="the sites" />}
+          {sites.isError && <Trouble error={sites.error} retry={() => sites.refetch()} />}
+          {sites.data?.length === 0 && (
+            <Empty title="No site yet">A site file holds the networks, devices and links of one site.</Empty>
+          )}
+          {sites.data && sites.data.length > 0 && <SiteTable sites={sites.data} />}
+          <Settings />
+        </div>
+      </main>
+      <NextBar
+        sentence={first ? `${first.name}: ${first.next}` : "Bring in the first site file."}
+        go={
+          first
+            ? {
+                label: "Open the site",
+                key: " ",
+                run: () => navigate(`/sites/${first.key}`),
+              }
+            : { label: "Choose a file", key: " ", run: pick }
+        }
+      />
+    </div>
+  );
+}
+
+function SiteTable({ sites }: { sites: Schemas["SiteRow"][] }) {
+  return (
+    <table className="mt-6 w-full">
+      <thead>
+        <tr className="border-b-2 border-ink text-left text-small">
+          <th scope="col" className="py-2 font-semibold">
+            Site
+          </th>
+          <th scope="col" className="font-semibold">
+            Devices proven
+          </th>
+          <th scope="col" className="font-semibold max-md:hidden">
+            Next
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        {sites.map((site) => (
+          <tr key={site.key} className="border-b border-hair">
+            <td className="py-1">
+              <Link
+                to={`/sites/${site.key}`}
+                className="flex min-h-12 flex-col justify-center font-semibold text-ink no-underline hover:underline"
+              >
+                {site.name}
+                <span className="font-mono text-note font-normal text-ink-2">{site.key}</span>
+              </Link>
+            </td>
+            <td>
+              <span className="flex items-center gap-2">
+                <Mark name={site.devices > 0 && site.proven === site.devices ? "proven" : "planned"} />
+                <span>
+                  <b>{site.proven}</b> of {site.devices}
+                </span>
+              </span>
+            </td>
+            <td className="text-list max-md:hidden">{site.next}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+/** Bringing in a file: chosen once, kept for a second try under another key. */
+function useImport() {
+  const [error, setError] = useState<Error | null>(null);
+  const [suggested, setSuggested] = useState<string | null>(null);
+  const file = useRef<string>("");
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+
+  async function send(key: string | null) {
+    const query = key ? `?key=${encodeURIComponent(key)}` : "";
+    try {
+      const answer = await fetch(`/api/sites${query}`, {
+        method: "POST",
+        body: file.current,
+        headers: { "Content-Type": "application/json", "X-CSRFToken": cookie("csrftoken") },
+      });
+      const body = await answer.json();
+      if (!answer.ok) throw refusal(answer.status, body);
+      await queries.invalidateQueries({ queryKey: ["sites"] });
+      navigate(`/sites/${body.key}`);
+    } catch (problem) {
+      setError(problem as Error);
+      setSuggested(problem instanceof Refused && problem.status === 409 ? nextKey(file.current, key) : null);
+    }
+  }
+  async function choose(event: ChangeEvent<HTMLInputElement>) {
+    const chosen = event.target.files?.[0];
+    event.target.value = "";
+    if (!chosen) return;
+    setError(null);
+    file.current = await chosen.text();
+    await send(null);
+  }
+  return { error, suggested, choose, again: send };
+}
+
+/** The file's own key with the next number behind it. */
+function nextKey(text: string, tried: string | null): string {
+  const key = tried ?? String(JSON.parse(text)?.site?.key ?? "site");
+  const [, stem = key, number = "1"] = /^(.*?)(?:-(\d+))?$/.exec(key) ?? [];
+  return `${stem}-${Number(number) + 1}`;
+}

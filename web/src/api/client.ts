@@ -1,0 +1,56 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema.gen";
+
+export type Schemas = components["schemas"];
+
+/** What the server says when it does not do something: one sentence, and a sentence a fault. */
+export class Refused extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+    readonly faults: { path: string; message: string }[] = [],
+    readonly conflict: { yours: unknown; current: unknown; revision: number } | null = null,
+  ) {
+    super(message);
+  }
+}
+
+export function cookie(name: string): string {
+  const found = document.cookie.split("; ").find((part) => part.startsWith(`${name}=`));
+  return found ? decodeURIComponent(found.slice(name.length + 1)) : "";
+}
+
+export const client = createClient<paths>({ baseUrl: "/" });
+
+client.use({
+  onRequest({ request }) {
+    if (request.method !== "GET") request.headers.set("X-CSRFToken", cookie("csrftoken"));
+    return request;
+  },
+});
+
+type Answer<T> = { data?: T; error?: unknown; response: Response };
+
+/** Return the data of an answer, or throw Refused with the server's own sentence. */
+export async function ask<T>(answer: Promise<Answer<T>>): Promise<T> {
+  let got: Answer<T>;
+  try {
+    got = await answer;
+  } catch {
+    throw new Refused(0, "The server does not answer. What you typed is still here; try again.");
+  }
+  if (got.response.ok) return got.data as T;
+  throw refusal(got.response.status, got.error);
+}
+
+export function refusal(status: number, body: unknown): Refused {
+  const told = (typeof body === "object" && body !== null ? body : {}) as Partial<
+    Schemas["Refusal"] & Schemas["Conflict"]
+  >;
+  const conflict =
+    typeof told.revision === "number"
+      ? { yours: told.yours, current: told.current, revision: told.revision }
+      : null;
+  const message = told.message ?? `The server answered with status ${status}.`;
+  return new Refused(status, message, told.faults ?? [], conflict);
+}

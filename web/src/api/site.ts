@@ -1,0 +1,58 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useParams } from "react-router";
+import { ask, client, type Refused } from "./client";
+
+/** The key of the site in the address bar. */
+export function useSiteKey(): string {
+  return useParams().site ?? "";
+}
+
+export function useSession() {
+  return useQuery({
+    queryKey: ["session"],
+    queryFn: () => ask(client.GET("/api/session")),
+    staleTime: 60_000,
+  });
+}
+
+export function useSites() {
+  return useQuery({ queryKey: ["sites"], queryFn: () => ask(client.GET("/api/sites")) });
+}
+
+const at = (key: string) => ({ params: { path: { key } } });
+const sheets = {
+  survey: (key: string) => ask(client.GET("/api/sites/{key}/survey", at(key))),
+  kit: (key: string) => ask(client.GET("/api/sites/{key}/kit", at(key))),
+  addresses: (key: string) => ask(client.GET("/api/sites/{key}/addresses", at(key))),
+  bench: (key: string) => ask(client.GET("/api/sites/{key}/bench", at(key))),
+  links: (key: string) => ask(client.GET("/api/sites/{key}/links", at(key))),
+  proof: (key: string) => ask(client.GET("/api/sites/{key}/proof", at(key))),
+};
+type Sheets = { [S in keyof typeof sheets]: Awaited<ReturnType<(typeof sheets)[S]>> };
+
+export function useFrame() {
+  const key = useSiteKey();
+  return useQuery({
+    queryKey: ["site", key, "frame"],
+    queryFn: () => ask(client.GET("/api/sites/{key}", { params: { path: { key } } })),
+  });
+}
+
+/** One stage's sheet, fetched anew after every change of the site. */
+export function useSheet<S extends keyof Sheets>(stage: S) {
+  const key = useSiteKey();
+  return useQuery<Sheets[S], Error>({
+    queryKey: ["site", key, stage],
+    queryFn: () => sheets[stage](key) as Promise<Sheets[S]>,
+  });
+}
+
+/** A change of the site: afterwards, done or refused, everything shown of it is fetched anew. */
+export function useChange<Input, Output>(change: (key: string, input: Input) => Promise<Output>) {
+  const key = useSiteKey();
+  const queries = useQueryClient();
+  return useMutation<Output, Refused, Input>({
+    mutationFn: (input) => change(key, input),
+    onSettled: () => queries.invalidateQueries({ queryKey: ["site", key] }),
+  });
+}

@@ -1,0 +1,93 @@
+import "@fontsource-variable/atkinson-hyperlegible-next";
+import "@fontsource-variable/atkinson-hyperlegible-mono";
+import "./theme.css";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { createBrowserRouter, Navigate, Outlet } from "react-router";
+import { RouterProvider } from "react-router/dom";
+import { Refused } from "./api/client";
+import { useFrame, useSession } from "./api/site";
+import { Frame } from "./parts/Frame";
+import { applyGround } from "./parts/ground";
+import { Loading, Trouble } from "./parts/Notes";
+import { SignIn } from "./SignIn";
+import { Sites } from "./Sites";
+import { STAGES } from "./stages/stages";
+
+const queries = new QueryClient({
+  defaultOptions: {
+    queries: {
+      retry: (count, error) => error instanceof Refused && error.status === 0 && count < 3,
+      staleTime: 5_000,
+    },
+  },
+});
+
+/** Only for people who are signed in; everybody else signs in first. */
+function SignedIn() {
+  const session = useSession();
+  if (session.isPending) return <Loading what="your session" />;
+  if (session.isError) return <Trouble error={session.error} retry={() => session.refetch()} />;
+  return session.data.user ? <Outlet /> : <Navigate to="/sign-in" replace />;
+}
+
+/** Opening a site goes to the stage of its next thing. */
+function ToNext() {
+  const frame = useFrame();
+  return frame.data ? <Navigate to={frame.data.next.stage} replace /> : <Loading what="the site" />;
+}
+
+/** Stages are fetched when they are first opened. */
+const pages: Record<(typeof STAGES)[number]["stage"], () => Promise<{ Component: () => React.JSX.Element }>> =
+  {
+    survey: () => import("./stages/survey/Survey").then((stage) => ({ Component: stage.Survey })),
+    kit: () => import("./stages/kit/Kit").then((stage) => ({ Component: stage.Kit })),
+    addresses: () => import("./stages/addresses/Addresses").then((stage) => ({ Component: stage.Addresses })),
+    bench: () => import("./stages/bench/Bench").then((stage) => ({ Component: stage.Bench })),
+    links: () => import("./stages/links/Links").then((stage) => ({ Component: stage.Links })),
+    proof: () => import("./stages/proof/Proof").then((stage) => ({ Component: stage.Proof })),
+    handover: () => import("./stages/handover/Handover").then((stage) => ({ Component: stage.Handover })),
+  };
+
+function Lost() {
+  return (
+    <main className="p-6">
+      <h1 className="text-title font-bold">There is nothing at this address</h1>
+      <p className="mt-2">
+        <a href="/">All sites</a>
+      </p>
+    </main>
+  );
+}
+
+const router = createBrowserRouter([
+  { path: "/sign-in", Component: SignIn },
+  {
+    Component: SignedIn,
+    hydrateFallbackElement: <Loading what="the page" />,
+    children: [
+      { path: "/", Component: Sites },
+      {
+        path: "/sites/:site",
+        Component: Frame,
+        children: [
+          { index: true, Component: ToNext },
+          ...STAGES.map(({ stage }) => ({ path: stage, lazy: pages[stage] })),
+        ],
+      },
+    ],
+  },
+  { path: "*", Component: Lost },
+]);
+
+applyGround();
+const root = document.getElementById("root");
+if (root)
+  createRoot(root).render(
+    <StrictMode>
+      <QueryClientProvider client={queries}>
+        <RouterProvider router={router} />
+      </QueryClientProvider>
+    </StrictMode>,
+  );

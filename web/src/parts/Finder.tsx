@@ -1,0 +1,134 @@
+import {
+  Combobox,
+  ComboboxInput,
+  ComboboxOption,
+  ComboboxOptions,
+  Dialog,
+  DialogPanel,
+  DialogTitle,
+} from "@headlessui/react";
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { ask, client, type Schemas } from "../api/client";
+import { useSiteKey } from "../api/site";
+import { chooseGround, chosenGround, type Ground } from "./ground";
+import { setSingleKeys, singleKeysOn } from "./keys";
+
+type Found = Schemas["Findable"];
+
+/** Devices that answer to what was typed: name, key, place, or the end of an address ("14" finds .14 and .114). */
+export function matching(devices: Found[], typed: string, most = 12): Found[] {
+  const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
+  if (words.length === 0) return devices.slice(0, most);
+  const hits = devices.filter((device) => {
+    const text = `${device.name} ${device.key} ${device.place ?? ""} ${device.address ?? ""}`.toLowerCase();
+    return words.every((word) => text.includes(word));
+  });
+  const exact = (device: Found) => words.some((word) => device.address?.endsWith(`.${word}`));
+  return [...hits.filter(exact), ...hits.filter((device) => !exact(device))].slice(0, most);
+}
+
+/** Find a device, and the few settings of this screen. */
+export function Finder({ open, close, devices }: { open: boolean; close: () => void; devices: Found[] }) {
+  const [typed, setTyped] = useState("");
+  const site = useSiteKey();
+  const navigate = useNavigate();
+  const found = matching(devices, typed);
+
+  function leave() {
+    setTyped("");
+    close();
+  }
+  function go(device: Found | null) {
+    if (!device) return;
+    leave();
+    navigate(`/sites/${site}/addresses?net=${device.network ?? ""}&device=${device.key}`);
+  }
+  return (
+    <Dialog open={open} onClose={leave} className="relative z-30">
+      <div className="fixed inset-0 bg-ink/30" aria-hidden="true" />
+      <div className="fixed inset-0 flex items-start justify-center p-4 md:pt-24">
+        <DialogPanel className="slip flex max-h-[80dvh] w-full max-w-xl flex-col">
+          <DialogTitle className="text-lead font-semibold">Find a device or an address</DialogTitle>
+          <Combobox onChange={go}>
+            <ComboboxInput
+              aria-label="Name, place or address"
+              autoFocus
+              className="box mt-3 w-full border-2 font-mono text-lead"
+              onChange={(event) => setTyped(event.target.value)}
+            />
+            <ComboboxOptions static className="mt-2 min-h-0 overflow-auto">
+              {found.map((device) => (
+                <ComboboxOption
+                  key={device.key}
+                  value={device}
+                  className="flex min-h-11 cursor-pointer items-center justify-between gap-4 border-b border-hair px-2 data-focus:bg-kelp-wash"
+                >
+                  <span className="min-w-0 truncate">
+                    {device.name} <span className="text-ink-2">{device.place}</span>
+                  </span>
+                  <span className="font-mono text-list">{device.address ?? "no address"}</span>
+                </ComboboxOption>
+              ))}
+            </ComboboxOptions>
+          </Combobox>
+          {found.length === 0 && (
+            <p className="py-3 text-ink-2">Nothing here is called “{typed}” or ends in it.</p>
+          )}
+          <Settings close={leave} />
+        </DialogPanel>
+      </div>
+    </Dialog>
+  );
+}
+
+/** Daylight or dark, single keys, sign out. */
+export function Settings({ close }: { close?: () => void }) {
+  const [ground, setGround] = useState<Ground>(chosenGround());
+  const [keys, setKeys] = useState(singleKeysOn());
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+
+  async function signOut() {
+    await ask(client.DELETE("/api/session"));
+    close?.();
+    queries.clear();
+    navigate("/sign-in");
+  }
+  return (
+    <div className="mt-4 flex flex-wrap items-center gap-x-6 gap-y-2 border-t border-hair pt-3 text-small">
+      <label className="flex items-center gap-2">
+        Ground
+        <select
+          className="box text-small"
+          value={ground}
+          onChange={(event) => {
+            const chosen = event.target.value as Ground;
+            setGround(chosen);
+            chooseGround(chosen);
+          }}
+        >
+          <option value="system">as the system</option>
+          <option value="light">daylight</option>
+          <option value="dark">dark plant room</option>
+        </select>
+      </label>
+      <label className="flex min-h-11 items-center gap-2">
+        <input
+          type="checkbox"
+          className="size-5 accent-kelp"
+          checked={keys}
+          onChange={(event) => {
+            setKeys(event.target.checked);
+            setSingleKeys(event.target.checked);
+          }}
+        />
+        Single keys (Space, 1, 2, A–F)
+      </label>
+      <button type="button" className="min-h-11 font-semibold underline" onClick={signOut}>
+        Sign out
+      </button>
+    </div>
+  );
+}

@@ -1,0 +1,162 @@
+import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
+import { useEffect, useRef, useState } from "react";
+import { Link, NavLink, Outlet, useLocation, useNavigate } from "react-router";
+import type { Schemas } from "../api/client";
+import { useFrame, useSiteKey } from "../api/site";
+import { STAGES, stageWord } from "../stages/stages";
+import { Finder } from "./Finder";
+import { type Keys, useKeys } from "./keys";
+import { Mark } from "./Mark";
+import { Loading, Trouble } from "./Notes";
+
+/** The frame of every screen of a site: the job line above, the stage below. */
+export function Frame() {
+  const frame = useFrame();
+  const key = useSiteKey();
+  const [finding, setFinding] = useState(false);
+  const stage = useLocation().pathname.split("/")[3] ?? "";
+  useStageKeys(key);
+  useKeys({ "/": () => setFinding(true) });
+  useEffect(() => {
+    document.title = `${stageWord(stage)} · ${frame.data?.name ?? key} · Tutelar`;
+  }, [stage, frame.data?.name, key]);
+
+  if (frame.isPending) return <Loading what="the site" />;
+  if (frame.isError)
+    return (
+      <div className="p-6">
+        <Trouble error={frame.error} retry={() => frame.refetch()} />
+        <p className="mt-4">
+          <Link to="/">All sites</Link>
+        </p>
+      </div>
+    );
+  return (
+    <div className="flex h-dvh flex-col">
+      <header className="no-print flex min-h-14 shrink-0 items-stretch border-b border-hair px-4 md:px-6">
+        <Link to="/" className="flex min-w-0 flex-col justify-center pr-4 no-underline xl:pr-6">
+          <span className="text-cell font-semibold text-kelp">Tutelar</span>
+          <span className="max-w-56 truncate font-semibold leading-5 text-ink" title={frame.data.name}>
+            {frame.data.name}
+          </span>
+        </Link>
+        <StageList counts={frame.data.stages} site={key} />
+        <StageMenu counts={frame.data.stages} site={key} current={stage} />
+        <button
+          type="button"
+          className="ml-auto flex min-h-11 items-center gap-2 self-center px-2 text-list font-medium"
+          onClick={() => setFinding(true)}
+        >
+          Find <kbd className="key max-md:hidden">/</kbd>
+        </button>
+        <LaptopState laptop={frame.data.laptop} />
+      </header>
+      <Outlet />
+      <Finder open={finding} close={() => setFinding(false)} devices={frame.data.devices} />
+    </div>
+  );
+}
+
+/** G, then a letter within a second and a half, goes to a stage. */
+function useStageKeys(site: string) {
+  const navigate = useNavigate();
+  const pressedAt = useRef(0);
+  const keys: Keys = { g: () => (pressedAt.current = Date.now()) };
+  useKeys(keys);
+  useEffect(() => {
+    function press(event: KeyboardEvent) {
+      if (Date.now() - pressedAt.current > 1500 || event.key === "g") return;
+      const found = STAGES.find((item) => item.letter === event.key.toLowerCase());
+      pressedAt.current = 0;
+      if (!found) return;
+      event.preventDefault();
+      event.stopImmediatePropagation();
+      navigate(`/sites/${site}/${found.stage}`);
+    }
+    window.addEventListener("keydown", press, { capture: true });
+    return () => window.removeEventListener("keydown", press, { capture: true });
+  }, [navigate, site]);
+}
+
+function StageList({ counts, site }: { counts: Schemas["StageCount"][]; site: string }) {
+  return (
+    <nav aria-label="Stages" className="hidden lg:flex">
+      <ul className="flex">
+        {STAGES.map(({ stage, word }) => (
+          <li key={stage} className="flex">
+            <NavLink
+              to={`/sites/${site}/${stage}`}
+              className={({ isActive }) =>
+                `relative flex min-h-11 items-center gap-1.5 px-2 text-ink no-underline xl:px-3 ${
+                  isActive
+                    ? "font-bold after:absolute after:inset-x-2 after:-bottom-px after:h-[5px] after:bg-kelp"
+                    : "font-medium"
+                }`
+              }
+            >
+              {word}
+              <OpenCount open={counts.find((item) => item.stage === stage)?.open ?? 0} />
+            </NavLink>
+          </li>
+        ))}
+      </ul>
+    </nav>
+  );
+}
+
+function OpenCount({ open }: { open: number }) {
+  if (open === 0) return <Mark name="proven" size={14} word="nothing open" />;
+  return (
+    <span className="font-mono text-note font-semibold text-ink-2">
+      {open}
+      <span className="sr-only"> open</span>
+    </span>
+  );
+}
+
+/** On a narrow screen: the current stage, and the others behind it. */
+function StageMenu({
+  counts,
+  site,
+  current,
+}: {
+  counts: Schemas["StageCount"][];
+  site: string;
+  current: string;
+}) {
+  return (
+    <Menu>
+      <MenuButton className="ml-auto flex min-h-11 items-center gap-1.5 self-stretch border-b-[5px] border-kelp px-2 font-bold lg:hidden">
+        {stageWord(current)}
+        <OpenCount open={counts.find((item) => item.stage === current)?.open ?? 0} />
+      </MenuButton>
+      <MenuItems anchor="bottom end" className="z-20 border border-field bg-sheet p-1">
+        {STAGES.map(({ stage, word }) => (
+          <MenuItem key={stage}>
+            <Link
+              to={`/sites/${site}/${stage}`}
+              className="flex min-h-12 min-w-48 items-center justify-between gap-4 px-4 text-ink no-underline data-focus:bg-wash"
+            >
+              {word}
+              <OpenCount open={counts.find((item) => item.stage === stage)?.open ?? 0} />
+            </Link>
+          </MenuItem>
+        ))}
+      </MenuItems>
+    </Menu>
+  );
+}
+
+function LaptopState({ laptop }: { laptop: Schemas["Laptop"] }) {
+  return (
+    <div className="ml-2 flex items-center gap-2 border-l border-hair pl-3 text-right text-note text-ink-2 xl:ml-4 xl:pl-5">
+      <Mark name={laptop.fixed ? "off" : "set"} size={20} />
+      <span className="max-md:sr-only">
+        This laptop: {laptop.fixed ? "fixed by hand" : "automatic"}
+        {laptop.fixed && (
+          <b className="block font-mono text-small font-semibold text-ink">{laptop.address}</b>
+        )}
+      </span>
+    </div>
+  );
+}

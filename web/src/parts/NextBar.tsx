@@ -1,0 +1,71 @@
+import type { ReactNode } from "react";
+import { type Keys, useKeys } from "./keys";
+import { Mark } from "./Mark";
+
+export type Act = { label: string; key: string; run: () => void; disabled?: boolean };
+
+const KEY_WORDS: Record<string, string> = { " ": "Space", Enter: "Enter" };
+
+/** The bar that always says the one next thing, and its key. `busy` = everything is busy by itself. */
+export function NextBar({
+  sentence,
+  detail,
+  go,
+  others = [],
+  busy = false,
+}: {
+  sentence: ReactNode;
+  detail?: ReactNode;
+  go?: Act | undefined;
+  others?: Act[];
+  busy?: boolean;
+}) {
+  const acts = [...others, ...(go ? [go] : [])];
+  const keys: Keys = Object.fromEntries(acts.map((act) => [act.key, !act.disabled && act.run]));
+  useKeys(keys);
+  const look = busy ? "border-slate bg-slate-wash" : "border-brass-fill bg-brass-wash";
+  return (
+    <footer
+      className={`no-print flex flex-wrap items-center gap-x-5 gap-y-2 border-t-2 px-4 py-2 md:px-6 ${look}`}
+    >
+      <p
+        className={`flex items-center gap-2 font-bold md:w-28 ${busy ? "text-slate" : "text-brass"}`}
+        id="next-label"
+      >
+        <Mark name={busy ? "busy" : "turn"} size={20} tone={busy ? "text-slate" : undefined} />
+        {busy ? "Waiting" : "Your turn"}
+      </p>
+      <p
+        aria-live="polite"
+        className="min-w-0 flex-1 basis-64 text-body font-semibold md:text-lead md:leading-6"
+      >
+        {sentence} {detail && <span className="font-normal text-ink-2">{detail}</span>}
+      </p>
+      <span className="flex w-full gap-3 md:w-auto">
+        {others.map((act) => (
+          <button
+            key={act.label}
+            type="button"
+            className="btn min-h-12 border-field bg-paper"
+            onClick={act.run}
+            disabled={act.disabled}
+          >
+            <kbd className="key max-md:hidden">{KEY_WORDS[act.key] ?? act.key.toUpperCase()}</kbd>
+            {act.label}
+          </button>
+        ))}
+        {go && (
+          <button
+            type="button"
+            className="btn btn-main min-h-12 justify-center max-md:min-h-15 max-md:flex-1"
+            onClick={go.run}
+            disabled={go.disabled}
+          >
+            <kbd className="key max-md:hidden">{KEY_WORDS[go.key] ?? go.key.toUpperCase()}</kbd>
+            {go.label}
+          </button>
+        )}
+      </span>
+    </footer>
+  );
+}

@@ -1,0 +1,64 @@
+import type { ReactNode } from "react";
+import type { Schemas } from "../api/client";
+import { Mark } from "./Mark";
+import { Loading, Trouble } from "./Notes";
+
+type Fetched<T> = { data?: T | undefined; error: Error | null; isPending: boolean; refetch: () => unknown };
+
+/** The sheet of a stage: loading, in trouble, or there. */
+export function Page<T>({
+  title,
+  fetched,
+  children,
+  aside,
+}: {
+  title: string;
+  fetched: Fetched<T>;
+  children: (data: T) => ReactNode;
+  aside?: ReactNode;
+}) {
+  return (
+    <main className="min-h-0 flex-1 overflow-auto px-4 pt-3 pb-6 md:px-6">
+      <div className="flex flex-wrap items-center gap-x-6 gap-y-1">
+        <h1 className="text-title font-bold tracking-tight">{title}</h1>
+        {aside}
+      </div>
+      {fetched.isPending && <Loading what={`the ${title.toLowerCase()}`} />}
+      {fetched.error && <Trouble error={fetched.error} retry={() => fetched.refetch()} />}
+      {fetched.data && children(fetched.data)}
+    </main>
+  );
+}
+
+const LEVELS = { error: "broken", warning: "off", note: "unread" } as const;
+
+/** Problems as sentences, each with its fix in words. `act` gives a one-press fix for those that have one. */
+export function Problems({
+  problems,
+  act,
+}: {
+  problems: Schemas["ProblemRow"][];
+  act?: (problem: Schemas["ProblemRow"]) => ReactNode;
+}) {
+  if (problems.length === 0) return null;
+  return (
+    <ul className="border-t-2 border-red" aria-label="Problems">
+      {problems.map((problem) => (
+        <li
+          key={`${problem.code} ${problem.message}`}
+          className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-hair py-2"
+        >
+          <span className="flex w-28 shrink-0 items-center gap-2 font-semibold">
+            <Mark name={problem.code === "address.duplicate" ? "clash" : LEVELS[problem.level]} />
+            {problem.level}
+          </span>
+          <span className="min-w-0 flex-1 basis-72">
+            {problem.message}{" "}
+            {!act?.(problem) && problem.fix && <span className="text-ink-2">{problem.fix}</span>}
+          </span>
+          {act?.(problem)}
+        </li>
+      ))}
+    </ul>
+  );
+}

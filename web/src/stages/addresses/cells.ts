@@ -1,0 +1,126 @@
+import type { Schemas } from "../../api/client";
+
+type Network = Schemas["NetworkSheet"];
+type Placed = Schemas["Placed"];
+
+export type CellKind = "outside" | "edge" | "gateway" | "dns" | "kept" | "pool" | "free" | "device";
+export type Cell = {
+  number: number;
+  address: string;
+  kind: CellKind;
+  device: Placed | null;
+  why: string | null;
+};
+export type Bracket = { from: number; to: number; label: string };
+export type Row = { cells: Cell[]; brackets: Bracket[]; title: string; range: string };
+
+export const WINDOW = 256;
+
+export function toNumber(address: string): number {
+  return address.split(".").reduce((sum, part) => sum * 256 + Number(part), 0);
+}
+
+export function toAddress(number: number): string {
+  return [24, 16, 8, 0].map((shift) => Math.floor(number / 2 ** shift) % 256).join(".");
+}
+
+export function bounds(cidr: string): { base: number; top: number } {
+  const [start = "0.0.0.0", prefix = "32"] = cidr.split("/");
+  const base = toNumber(start);
+  return { base, top: base + 2 ** (32 - Number(prefix)) - 1 };
+}
+
+/** The window of 256 addresses that holds a number. */
+export function windowOf(number: number): number {
+  return Math.floor(number / WINDOW) * WINDOW;
+}
+
+/** Windows of a network worth looking at: the first, the last, and each that holds a device. */
+export function windowsOf(network: Network): number[] {
+  const { base, top } = bounds(network.cidr);
+  const starts = new Set([windowOf(base), windowOf(top)]);
+  for (const device of network.devices) {
+    const number = toNumber(device.address);
+    if (number >= base && number <= top) starts.add(windowOf(number));
+  }
+  return [...starts].sort((one, other) => one - other);
+}
+
+const FAMILIES: Record<string, string> = {
+  camera: "cameras",
+  recorder: "recorders",
+  "software-recorder": "recorders",
+  encoder: "encoder",
+  "joystick-desk": "desk",
+  "door-station": "door stations",
+  "indoor-monitor": "monitors",
+  "alarm-hub": "alarm hub",
+  panel: "panels",
+  switch: "switches",
+};
+
+export function familyWord(family: string): string {
+  return FAMILIES[family] ?? family;
+}
+
+/** What stands on each address of one window, in rows of `wide` cells with bracket lines above. */
+export function sheetRows(network: Network, window: number, wide: number): Row[] {
+  const { base, top } = bounds(network.cidr);
+  const devices = new Map(network.devices.map((device) => [toNumber(device.address), device]));
+  const spans = network.spans.map((span) => ({
+    ...span,
+    from: toNumber(span.first),
+    to: toNumber(span.last),
+  }));
+  const first = Math.max(window, windowOf(base));
+  const rows: Row[] = [];
+  for (let start = first; start < first + WINDOW; start += wide) {
+    if (start > top || start + wide - 1 < base) continue;
+    const cells = Array.from({ length: wide }, (_, index): Cell => {
+      const number = start + index;
+      const device = devices.get(number) ?? null;
+      const span = spans.find((item) => number >= item.from && number <= item.to);
+      const kind = number < base || number > top ? "outside" : device ? "device" : (span?.kind ?? "free");
+      return { number, address: toAddress(number), kind: kind as CellKind, device, why: span?.why ?? null };
+    });
+    rows.push({ cells, brackets: brackets(cells), title: title(cells), range: range(cells) });
+  }
+  return rows;
+}
+
+function groupOf(cell: Cell): string | null {
+  if (cell.device) return familyWord(cell.device.family);
+  if (cell.kind === "pool") return "lease pool";
+  if (cell.kind === "kept") return `kept by IT${cell.why ? `: ${cell.why}` : ""}`;
+  return null;
+}
+
+/** Runs of one kind get one label; a gap of a free cell or two inside a family does not break its run. */
+function brackets(cells: Cell[]): Bracket[] {
+  const found: Bracket[] = [];
+  cells.forEach((cell, at) => {
+    const label = groupOf(cell);
+    if (!label) return;
+    const last = found.at(-1);
+    if (last && last.label === label && at - last.to <= 3) last.to = at;
+    else found.push({ from: at, to: at, label });
+  });
+  return found;
+}
+
+function title(cells: Cell[]): string {
+  const counts = new Map<string, number>();
+  for (const cell of cells) {
+    const group = cell.device ? familyWord(cell.device.family) : cell.kind === "pool" ? "lease pool" : null;
+    if (group) counts.set(group, (counts.get(group) ?? 0) + 1);
+  }
+  const best = [...counts].sort((one, other) => other[1] - one[1])[0]?.[0];
+  if (best) return best[0]?.toUpperCase() + best.slice(1);
+  return cells.some((cell) => cell.kind === "kept") ? "Kept by IT" : "Spare";
+}
+
+function range(cells: Cell[]): string {
+  const inside = cells.filter((cell) => cell.kind !== "outside");
+  const last = (cell: Cell | undefined) => (cell ? `.${cell.number % 256}` : "");
+  return `${last(inside[0])}–${last(inside.at(-1))}`;
+}

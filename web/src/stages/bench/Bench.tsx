@@ -1,0 +1,240 @@
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { ask, client, type Schemas } from "../../api/client";
+import { useChange, useFrame, useSheet, useSiteKey } from "../../api/site";
+import { copyText } from "../../parts/CopyButton";
+import { useKeys } from "../../parts/keys";
+import { Mark } from "../../parts/Mark";
+import { NextBar } from "../../parts/NextBar";
+import { Empty, Trouble } from "../../parts/Notes";
+import { Page } from "../../parts/Page";
+import { laneOf, spoken } from "./lane";
+import { RunLane } from "./RunLane";
+import { SkipDialog } from "./SkipDialog";
+import { StepBody } from "./StepBody";
+
+type Sheet = Schemas["BenchSheet"];
+type Step = Schemas["StepRow"];
+
+/** What to do next and what to type. */
+export function Bench() {
+  const sheet = useSheet("bench");
+  const navigate = useNavigate();
+  const site = useSiteKey();
+  const [skipping, setSkipping] = useState(false);
+  const record = useChange((key, { step, ...body }: { step: string } & Schemas["StepChange"]) =>
+    ask(client.POST("/api/sites/{key}/bench/{step}", { params: { path: { key, step } }, body })),
+  );
+  const data = sheet.data;
+  const step = data?.steps.find((item) => item.id === data.current?.step);
+  const value = step?.values.find((item) => !step.ticked.includes(item.label));
+  const last = data?.steps.filter((item) => item.hands && item.state !== "open").at(-1);
+
+  function tick(label: string) {
+    if (!step) return;
+    const ticked = step.ticked.includes(label)
+      ? step.ticked.filter((item) => item !== label)
+      : [...step.ticked, label];
+    record.mutate({ step: step.id, revision: step.revision, ticked, reason: "" });
+  }
+  function finish(state: Schemas["StepChange"]["state"], reason = "") {
+    if (step) record.mutate({ step: step.id, revision: step.revision, state, reason });
+    setSkipping(false);
+  }
+  function reopen() {
+    if (last) record.mutate({ step: last.id, revision: last.revision, state: "open", reason: "" });
+  }
+  useKeys({
+    c: () => value && copyText(value.value),
+    o: () => data?.current?.open && window.open(data.current.open, "_blank", "noreferrer"),
+    "mod+z": reopen,
+  });
+  return (
+    <>
+      <Page title="Bench" fetched={sheet}>
+        {(loaded) =>
+          loaded.steps.length === 0 ? (
+            <Empty title="Nothing to do at the bench">There is no device in the kit yet.</Empty>
+          ) : (
+            <>
+              {record.error && <Trouble error={record.error} />}
+              {step && loaded.current ? (
+                <Current
+                  sheet={loaded}
+                  step={step}
+                  advice={loaded.current}
+                  tick={tick}
+                  back={last && reopen}
+                />
+              ) : (
+                <Empty title="The bench is done">
+                  Every step is done or left out with its reason. What was set by hand is measured next.
+                </Empty>
+              )}
+            </>
+          )
+        }
+      </Page>
+      {step && (
+        <SkipDialog
+          key={step.id}
+          title={step.title}
+          open={skipping}
+          close={() => setSkipping(false)}
+          skip={(reason) => finish("skipped", reason)}
+        />
+      )}
+      {data && (
+        <NextBar
+          sentence={
+            step ? value ? <NextValue step={step} value={value} /> : `${step.title}.` : "The bench is done."
+          }
+          detail={step && value ? place(step, value) : step ? "" : "Measure the site."}
+          others={step ? [{ label: "It refuses", key: "?", run: () => setSkipping(true) }] : []}
+          go={
+            step
+              ? value
+                ? { label: word(step), key: " ", run: () => tick(value.label), disabled: record.isPending }
+                : { label: "Done", key: " ", run: () => finish("done"), disabled: record.isPending }
+              : { label: "Go to the proof", key: " ", run: () => navigate(`/sites/${site}/proof`) }
+          }
+        />
+      )}
+    </>
+  );
+}
+
+const WORDS: Record<string, [string, string]> = {
+  connect: ["Compare the", "Same"],
+  activate: ["Note the", "Noted"],
+  configure: ["Type the", "Typed"],
+  confirm: ["See the", "Seen"],
+  adapter: ["Type the", "Typed"],
+};
+const ORDINALS = [
+  "first",
+  "second",
+  "third",
+  "fourth",
+  "fifth",
+  "sixth",
+  "seventh",
+  "eighth",
+  "ninth",
+  "tenth",
+];
+
+function word(step: Step): string {
+  return WORDS[step.kind]?.[1] ?? "Done";
+}
+
+function NextValue({ step, value }: { step: Step; value: Schemas["ValueRow"] }) {
+  const label =
+    value.label.startsWith("IPv4") || value.label.startsWith("DNS") ? value.label : value.label.toLowerCase();
+  return (
+    <>
+      {WORDS[step.kind]?.[0]} {label} <span className="font-mono break-all">{value.value}</span>
+    </>
+  );
+}
+
+function place(step: Step, value: Schemas["ValueRow"]): string {
+  const at = step.values.indexOf(value);
+  return `${ORDINALS[at] ?? at + 1} of ${step.values.length} ${step.values.length === 1 ? "value" : "values"}`;
+}
+
+function Current({
+  sheet,
+  step,
+  advice,
+  tick,
+  back,
+}: {
+  sheet: Sheet;
+  step: Step;
+  advice: Schemas["CurrentAdvice"];
+  tick: (label: string) => void;
+  back: (() => void) | undefined;
+}) {
+  const frame = useFrame();
+  const names = new Map((frame.data?.devices ?? []).map((device) => [device.key, device.name]));
+  const byHand = sheet.steps.filter((item) => item.hands);
+  const open = byHand.filter((item) => item.state === "open");
+  const lane = laneOf(sheet.steps, step, names);
+  const kept = advice.keep_off.map((key) => names.get(key) ?? key);
+  return (
+    <>
+      <div className="mt-1 flex flex-wrap items-start gap-x-6 gap-y-2 border-b border-hair pb-2">
+        <div className="min-w-0 flex-1 basis-96 max-sm:hidden">
+          <RunLane lane={lane} />
+        </div>
+        <p className="text-small text-ink-2">
+          Left at the bench
+          <b className="block text-step font-bold text-ink">{spoken(sheet.left_s)}</b>
+          one step after the other; no run can be shorter than {spoken(sheet.lower_bound_s)}
+        </p>
+      </div>
+      <div className="flex flex-col gap-x-8 gap-y-4 pt-3 xl:flex-row">
+        <section className="min-w-0 flex-1" aria-label="The step in hand">
+          <h2 className="pb-3 text-title font-bold md:text-step">
+            {step.title}{" "}
+            <span className="text-body font-normal text-ink-2">
+              {advice.place ? `${advice.place}, ` : ""}step {byHand.indexOf(step) + 1} of {byHand.length}
+            </span>
+          </h2>
+          <StepBody step={step} advice={advice} laptop={sheet.laptop} tick={tick} />
+        </section>
+        <aside className="w-full xl:w-78 xl:shrink-0" aria-label="Beside the step">
+          {step.device && (
+            <div className="slip">
+              <h3 className="font-semibold">The device in your hand</h3>
+              <dl className="mt-2 grid grid-cols-[auto_1fr] gap-x-4 text-small">
+                <dt className="text-ink-2">Sticker</dt>
+                <dd className="font-mono">{step.device}</dd>
+                <dt className="text-ink-2">Serial</dt>
+                <dd className="font-mono">{advice.serial ?? "not read yet"}</dd>
+                <dt className="text-ink-2">Hardware address</dt>
+                <dd className="font-mono">{advice.mac ?? "not read yet"}</dd>
+              </dl>
+            </div>
+          )}
+          {kept.length > 0 && (
+            <p className="flex gap-2 border border-brass-fill bg-brass-wash p-4">
+              <span className="mt-1">
+                <Mark name="off" />
+              </span>
+              <span>
+                <b>
+                  Leave {kept.slice(0, 3).join(", ")}
+                  {kept.length > 3 ? ` and ${kept.length - 3} more` : ""} unplugged.
+                </b>{" "}
+                {kept.length === 1 ? "It wakes" : "They wake"} at the same factory address.
+              </span>
+            </p>
+          )}
+          {advice.caution && (
+            <p className="mt-3 flex gap-2 border-l-4 border-brass-fill px-3 text-list">
+              <span>
+                <b>Caution.</b> {advice.caution}
+              </span>
+            </p>
+          )}
+          <h3 className="mt-5 border-b border-hair pb-1 font-semibold">After this</h3>
+          <ol>
+            {open.slice(1, 6).map((item) => (
+              <li key={item.id} className="flex justify-between gap-3 border-b border-hair py-1.5 text-list">
+                <span>{item.title}</span>
+                <span className="whitespace-nowrap text-ink-2">{spoken(item.end_s - item.start_s)}</span>
+              </li>
+            ))}
+          </ol>
+          {back && (
+            <button type="button" className="mt-2 min-h-11 text-small font-semibold underline" onClick={back}>
+              Take up the last step again <kbd className="key max-md:hidden">Ctrl Z</kbd>
+            </button>
+          )}
+        </aside>
+      </div>
+    </>
+  );
+}

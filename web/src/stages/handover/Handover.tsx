@@ -1,0 +1,129 @@
+import { useQuery } from "@tanstack/react-query";
+import { useDeferredValue, useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { ask, client } from "../../api/client";
+import { useFrame, useSiteKey } from "../../api/site";
+import { Mark } from "../../parts/Mark";
+import { NextBar } from "../../parts/NextBar";
+import { Loading, Trouble } from "../../parts/Notes";
+import { Page } from "../../parts/Page";
+import { stageWord } from "../stages";
+
+/** What still stands in the way, what is taken away, and the log. */
+export function Handover() {
+  const frame = useFrame();
+  const key = useSiteKey();
+  const navigate = useNavigate();
+  const schedule = `/api/sites/${key}/schedule.csv`;
+  const next = frame.data?.next;
+  return (
+    <>
+      <Page title="Handover" fetched={frame}>
+        {(data) => (
+          <div className="grid gap-8 xl:grid-cols-[1fr_360px]">
+            <div>
+              <h2 className="text-lead font-semibold">What still stands in the way</h2>
+              <ul className="mt-2">
+                {data.stages
+                  .filter((stage) => stage.stage !== "handover")
+                  .map((stage) => (
+                    <li key={stage.stage} className="flex items-center gap-3 border-b border-hair py-2">
+                      <Mark name={stage.open ? "planned" : "proven"} />
+                      <Link to={`/sites/${key}/${stage.stage}`} className="w-28 font-semibold">
+                        {stageWord(stage.stage)}
+                      </Link>
+                      <span>{stage.open ? `${stage.open} open` : "nothing open"}</span>
+                    </li>
+                  ))}
+                <li className="flex items-center gap-3 border-b border-hair py-2">
+                  <Mark name={data.laptop.fixed ? "off" : "set"} />
+                  <span className="w-28 font-semibold">This laptop</span>
+                  <span>
+                    {data.laptop.fixed ? `still fixed at ${data.laptop.address}` : "back to automatic"}
+                  </span>
+                </li>
+              </ul>
+              <Log site={key} />
+            </div>
+            <aside className="slip self-start">
+              <h2 className="text-lead font-semibold">To take away</h2>
+              <ul className="mt-3 grid gap-3">
+                <li>
+                  <a className="btn w-full text-ink no-underline" href={schedule} download>
+                    Address schedule (CSV)
+                  </a>
+                </li>
+                <li>
+                  <a className="btn w-full text-ink no-underline" href={`/api/sites/${key}/file`} download>
+                    Site file (JSON)
+                  </a>
+                </li>
+              </ul>
+              <p className="mt-3 text-small text-ink-2">
+                The schedule says of each device whether its address is planned, set or proven.
+              </p>
+            </aside>
+          </div>
+        )}
+      </Page>
+      {next &&
+        (next.stage === "handover" ? (
+          <NextBar
+            sentence={next.sentence}
+            detail={next.detail}
+            go={{ label: "Take the schedule", key: " ", run: () => window.location.assign(schedule) }}
+          />
+        ) : (
+          <NextBar
+            sentence={next.sentence}
+            detail={next.detail}
+            go={{
+              label: `Go to ${stageWord(next.stage).toLowerCase()}`,
+              key: " ",
+              run: () => navigate(`/sites/${key}/${next.stage}`),
+            }}
+          />
+        ))}
+    </>
+  );
+}
+
+function Log({ site }: { site: string }) {
+  const [typed, setTyped] = useState("");
+  const search = useDeferredValue(typed);
+  const events = useQuery({
+    queryKey: ["site", site, "events", search],
+    queryFn: () =>
+      ask(client.GET("/api/sites/{key}/events", { params: { path: { key: site }, query: { search } } })),
+  });
+  return (
+    <section className="mt-8">
+      <div className="flex flex-wrap items-end justify-between gap-3">
+        <h2 className="text-lead font-semibold">What was changed, when, by whom</h2>
+        <label className="grid gap-1 text-small text-ink-2">
+          Search the log
+          <input
+            type="search"
+            className="box text-ink"
+            value={typed}
+            onChange={(event) => setTyped(event.target.value)}
+          />
+        </label>
+      </div>
+      {events.isPending && <Loading what="the log" />}
+      {events.error && <Trouble error={events.error} retry={() => events.refetch()} />}
+      {events.data?.length === 0 && <p className="py-3 text-ink-2">No line of the log holds “{search}”.</p>}
+      <ol className="mt-2">
+        {events.data?.map((event) => (
+          <li key={event.id} className="flex flex-wrap gap-x-4 border-b border-hair py-1.5 text-list">
+            <time dateTime={event.at} className="w-40 shrink-0 text-ink-2">
+              {new Date(event.at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}
+            </time>
+            <span className="min-w-0 flex-1 basis-64 [overflow-wrap:anywhere]">{event.sentence}</span>
+            <span className="text-ink-2">{event.by}</span>
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}

@@ -1,0 +1,222 @@
+import { type KeyboardEvent, memo, type ReactNode, useRef } from "react";
+import type { Schemas } from "../../api/client";
+import { Mark, type MarkName } from "../../parts/Mark";
+import { type Band, cellKey, letterOf } from "./matrix";
+
+type Cell = Schemas["Cell"];
+
+export const CELL_MARKS: Record<Cell["state"], MarkName> = {
+  proven: "proven",
+  broken: "broken",
+  "not-measured": "unread",
+  planned: "planned",
+  stale: "off",
+};
+export const CELL_WORDS: Record<Cell["state"], string> = {
+  proven: "proven",
+  broken: "broken",
+  "not-measured": "not measured",
+  planned: "planned, never asked",
+  stale: "stale: the plan has changed since",
+};
+const LOOKS: Record<Cell["state"], string> = {
+  proven: "bg-kelp-wash",
+  broken: "bg-red-wash",
+  "not-measured": "",
+  planned: "",
+  stale: "bg-brass-wash",
+};
+
+/** Devices across, checks down, in bands. Arrows walk, Enter opens. */
+export const Matrix = memo(function Matrix({
+  bands,
+  checks,
+  cells,
+  numbers,
+  selected,
+  select,
+  slip,
+}: {
+  bands: Band[];
+  checks: Schemas["CheckRow"][];
+  cells: Map<string, Cell>;
+  numbers: Map<string, number>;
+  selected: string | null;
+  select: (device: string, check: string) => void;
+  slip: ReactNode;
+}) {
+  const home = selected ?? firstCell(bands, checks, cells);
+  return (
+    <div className="grid gap-4">
+      {bands.map((band) => (
+        <div key={band.columns[0]?.key}>
+          <BandTable
+            band={band}
+            checks={checks}
+            cells={cells}
+            numbers={numbers}
+            selected={selected}
+            home={home}
+            select={select}
+          />
+          {selected && band.columns.some((column) => selected.startsWith(`${column.key} `)) && slip}
+        </div>
+      ))}
+    </div>
+  );
+});
+
+function firstCell(bands: Band[], checks: Schemas["CheckRow"][], cells: Map<string, Cell>): string | null {
+  for (const column of bands[0]?.columns ?? [])
+    for (const { check } of checks)
+      if (cells.has(cellKey(column.key, check))) return cellKey(column.key, check);
+  return null;
+}
+
+function BandTable({
+  band,
+  checks,
+  cells,
+  numbers,
+  selected,
+  home,
+  select,
+}: {
+  band: Band;
+  checks: Schemas["CheckRow"][];
+  cells: Map<string, Cell>;
+  numbers: Map<string, number>;
+  selected: string | null;
+  home: string | null;
+  select: (device: string, check: string) => void;
+}) {
+  const table = useRef<HTMLTableElement>(null);
+  const rows = checks.filter(({ check }) =>
+    band.columns.some((column) => cells.has(cellKey(column.key, check))),
+  );
+
+  function walk(event: KeyboardEvent) {
+    const moves: Record<string, [number, number]> = {
+      ArrowLeft: [-1, 0],
+      ArrowRight: [1, 0],
+      ArrowUp: [0, -1],
+      ArrowDown: [0, 1],
+    };
+    const move = moves[event.key];
+    const from = (event.target as HTMLElement).dataset;
+    if (!move || from.x === undefined) return;
+    event.preventDefault();
+    let x = Number(from.x) + move[0];
+    let y = Number(from.y) + move[1];
+    for (; x >= 0 && y >= 0 && x < band.columns.length && y < rows.length; x += move[0], y += move[1]) {
+      const next = table.current?.querySelector<HTMLElement>(`[data-x="${x}"][data-y="${y}"]`);
+      if (next) {
+        next.focus();
+        return;
+      }
+    }
+  }
+  return (
+    <div className="overflow-x-auto [contain-intrinsic-size:auto_320px] [content-visibility:auto]">
+      <table ref={table} className="border-collapse text-list" onKeyDown={walk}>
+        <thead>
+          <tr>
+            <td />
+            {band.places.map((place) => (
+              <th
+                key={place.columns[0]?.key}
+                scope="colgroup"
+                colSpan={place.columns.length}
+                className="border-r-12 border-paper p-0 text-left text-small font-semibold"
+              >
+                <span
+                  className="flex justify-between gap-1 overflow-hidden border-b-2 border-ink pb-0.5 whitespace-nowrap"
+                  style={{ maxWidth: place.columns.length * 24 + 12 }}
+                >
+                  <span className="truncate">{place.place}</span>
+                  {place.columns.length > 3 && (
+                    <span className="font-normal text-ink-2">
+                      {place.proven} of {place.columns.length}
+                    </span>
+                  )}
+                </span>
+              </th>
+            ))}
+          </tr>
+          <tr>
+            <td />
+            {band.columns.map((column) => (
+              <th
+                key={column.key}
+                scope="col"
+                title={`${column.name} · ${column.address ?? "no address"}`}
+                className={`w-6 min-w-6 pt-1 text-center text-note leading-4 font-semibold ${
+                  column.state === "broken" ? "bg-red text-on-fill" : ""
+                }`}
+              >
+                <span className="sr-only">{column.name}</span>
+                <span aria-hidden="true">
+                  <span className="block font-normal">{letterOf(column.family)}</span>
+                  {numbers.get(column.key)}
+                </span>
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map(({ check, title }, y) => {
+            const found = band.columns.map((column) => cells.get(cellKey(column.key, check)));
+            const asked = found.filter((cell) => cell !== undefined);
+            return (
+              <tr key={check}>
+                <th scope="row" className="h-6 w-46 min-w-46 pr-2 text-left font-normal whitespace-nowrap">
+                  {title}
+                </th>
+                {found.map((cell, x) => {
+                  const column = band.columns[x];
+                  if (!column) return null;
+                  if (!cell) return <td key={column.key} className="h-6 w-6" />;
+                  const key = cellKey(cell.device, check);
+                  return (
+                    <td
+                      key={column.key}
+                      className={`h-6 w-6 border border-paper p-0 ${LOOKS[cell.state]} ${
+                        key === selected ? "outline-[3px] -outline-offset-1 outline-ink" : ""
+                      }`}
+                    >
+                      <button
+                        type="button"
+                        data-x={x}
+                        data-y={y}
+                        data-shortcuts=""
+                        tabIndex={key === home ? 0 : -1}
+                        aria-pressed={key === selected}
+                        aria-label={`${column.name}, ${title}: ${CELL_WORDS[cell.state]}`}
+                        onClick={() => select(cell.device, check)}
+                        className="grid size-6 place-items-center"
+                      >
+                        {cell.state === "proven" ? <PaleTick /> : <Mark name={CELL_MARKS[cell.state]} />}
+                      </button>
+                    </td>
+                  );
+                })}
+                <td className="pl-3 text-small whitespace-nowrap">
+                  <b>{asked.filter((cell) => cell.state === "proven").length}</b>{" "}
+                  <span className="text-ink-2">of {asked.length}</span>
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+function PaleTick() {
+  return (
+    <svg viewBox="0 0 16 16" width="16" height="16" aria-hidden="true" className="text-kelp">
+      <path d="M3.5 8.3 6.7 11.4 12.5 4.8" stroke="currentColor" strokeWidth="2" fill="none" />
+    </svg>
+  );
+}

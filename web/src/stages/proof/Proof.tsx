@@ -1,0 +1,243 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect, useMemo, useState } from "react";
+import { useNavigate, useSearchParams } from "react-router";
+import { ask, client, type Schemas } from "../../api/client";
+import { useChange, useSheet, useSiteKey } from "../../api/site";
+import { type MarkName, State } from "../../parts/Mark";
+import { NextBar } from "../../parts/NextBar";
+import { Empty, Trouble } from "../../parts/Notes";
+import { Page } from "../../parts/Page";
+import { CELL_MARKS, CELL_WORDS, Matrix } from "./Matrix";
+import { bandsOf, byKey, cellKey, letterWords, numbered } from "./matrix";
+import { Practice } from "./Practice";
+
+type Sheet = Schemas["ProofSheet"];
+type Run = Schemas["ProofRun"];
+type Fault = Schemas["PracticeFault"];
+
+/** What was measured, device by device and check by check. */
+export function Proof() {
+  const sheet = useSheet("proof");
+  const site = useSiteKey();
+  const navigate = useNavigate();
+  const [faults, setFaults] = useState<Fault[]>([]);
+  const start = useChange((key, body: Schemas["NewProof"]) =>
+    ask(client.POST("/api/sites/{key}/proofs", { params: { path: { key } }, body })),
+  );
+  const stop = useChange((key, number: number) =>
+    ask(client.DELETE("/api/sites/{key}/proofs/{number}", { params: { path: { key, number } } })),
+  );
+  const run = useRunning(sheet.data?.last ?? null);
+  const measuring = run !== null && (run.state === "waiting" || run.state === "running");
+  const begin = (only: string[] | null = null) => start.mutate({ faults, only });
+  const data = sheet.data;
+  const broken = data?.columns.filter((column) => column.state === "broken") ?? [];
+  const open = data?.columns.filter((column) => column.state !== "proven") ?? [];
+  return (
+    <>
+      <Page title="Proof" fetched={sheet} aside={data && data.columns.length > 0 && <Legend sheet={data} />}>
+        {(loaded) =>
+          loaded.columns.length === 0 ? (
+            <Empty title="Nothing to measure yet">The kit holds no device with a service to ask.</Empty>
+          ) : (
+            <>
+              {start.error && <Trouble error={start.error} />}
+              {run?.state === "failed" && <Trouble error={new Error(run.message)} />}
+              <Sheets sheet={loaded} again={measuring ? undefined : (device) => begin([device])} />
+              <Practice sheet={loaded} faults={faults} setFaults={setFaults} />
+            </>
+          )
+        }
+      </Page>
+      {data &&
+        data.columns.length > 0 &&
+        (measuring && run ? (
+          <NextBar
+            busy
+            sentence={`Measuring: ${run.measured} of ${run.total} devices.`}
+            detail={faults.length > 0 ? "The stand-in plays its faults." : "Asked politely, each once."}
+            others={[{ label: "Stop", key: "Escape", run: () => stop.mutate(run.id) }]}
+          />
+        ) : open.length === 0 ? (
+          <NextBar
+            sentence="Every device is proven."
+            detail="The handover is next."
+            others={[{ label: "Measure again", key: "r", run: () => begin() }]}
+            go={{ label: "Go to the handover", key: " ", run: () => navigate(`/sites/${site}/handover`) }}
+          />
+        ) : (
+          <NextBar
+            sentence={
+              broken[0]
+                ? `${broken[0].name} is broken${broken.length > 1 ? `, and ${broken.length - 1} more` : ""}.`
+                : `Measure ${data.columns.length} devices.`
+            }
+            detail={
+              broken[0] ? "Put it right, then measure again." : "The pretend site answers on this machine."
+            }
+            others={
+              broken.length > 0
+                ? [{ label: "Only the broken", key: "r", run: () => begin(broken.map((item) => item.key)) }]
+                : []
+            }
+            go={{
+              label: broken[0] ? "Measure all again" : "Measure",
+              key: " ",
+              run: () => begin(),
+              disabled: start.isPending,
+            }}
+          />
+        ))}
+    </>
+  );
+}
+
+/** The running measurement, told by the server as it goes; the sheet is fetched anew on the way and at the end. */
+function useRunning(last: Run | null): Run | null {
+  const site = useSiteKey();
+  const queries = useQueryClient();
+  const [told, setTold] = useState<Run | null>(null);
+  const id = last?.id;
+  const going = last?.state === "waiting" || last?.state === "running";
+  useEffect(() => {
+    if (!going || id === undefined) return;
+    const stream = new EventSource(`/api/sites/${site}/proofs/${id}/events`);
+    let fetchedAt = 0;
+    stream.onmessage = (event) => {
+      const news = JSON.parse(event.data) as Pick<Run, "state" | "measured" | "total" | "message">;
+      setTold((before) => ({ ...(before ?? (last as Run)), ...news, id }));
+      const ended = news.state !== "waiting" && news.state !== "running";
+      if (ended) stream.close();
+      if (ended || Date.now() - fetchedAt > 1000) {
+        fetchedAt = Date.now();
+        queries.invalidateQueries({ queryKey: ["site", site] });
+      }
+    };
+    return () => stream.close();
+  }, [going, id, site, queries, last]);
+  return told && told.id === id && going ? told : last;
+}
+
+function Legend({ sheet }: { sheet: Sheet }) {
+  const count = (state: string) => sheet.cells.filter((cell) => cell.state === state).length;
+  const entries: [MarkName, string, number][] = [
+    ["proven", "proven", count("proven")],
+    ["broken", "broken", count("broken")],
+    ["off", "stale", count("stale")],
+    ["unread", "not measured", count("not-measured")],
+    ["planned", "planned", count("planned")],
+  ];
+  return (
+    <ul className="flex flex-wrap gap-x-4 text-small" aria-label="What the sheet shows">
+      {entries
+        .filter(([, , number]) => number > 0)
+        .map(([mark, word, number]) => (
+          <li key={word} className="flex items-center gap-1.5">
+            <State name={mark}>{word}</State>
+            <b className="font-mono font-semibold">{number}</b>
+          </li>
+        ))}
+    </ul>
+  );
+}
+
+function Sheets({ sheet, again }: { sheet: Sheet; again: ((device: string) => void) | undefined }) {
+  const [search, setSearch] = useSearchParams();
+  const device = search.get("device");
+  const check = search.get("check");
+  const selected = device && check ? cellKey(device, check) : null;
+  const wide = useColumns();
+  const bands = useMemo(() => bandsOf(sheet.columns, wide), [sheet.columns, wide]);
+  const cells = useMemo(() => byKey(sheet.cells), [sheet.cells]);
+  const numbers = useMemo(() => numbered(sheet.columns), [sheet.columns]);
+  const select = useCallback(
+    (key: string, name: string) => setSearch({ device: key, check: name }, { replace: true }),
+    [setSearch],
+  );
+  const cell = selected ? cells.get(selected) : undefined;
+  return (
+    <>
+      <p className="pb-1 text-note text-ink-2">{letterWords(sheet.columns)}</p>
+      <Matrix
+        bands={bands}
+        checks={sheet.checks}
+        cells={cells}
+        numbers={numbers}
+        selected={selected}
+        select={select}
+      />
+      {cell && (
+        <CellSlip sheet={sheet} cell={cell} again={again} close={() => setSearch({}, { replace: true })} />
+      )}
+    </>
+  );
+}
+
+/** How many columns of 24 px stand beside the check's name and before the sum. */
+function useColumns(): number {
+  const measure = () => Math.max(6, Math.floor((Math.min(window.innerWidth, 1600) - 330) / 25.5));
+  const [columns, setColumns] = useState(measure);
+  useEffect(() => {
+    const look = () => setColumns(measure());
+    window.addEventListener("resize", look);
+    return () => window.removeEventListener("resize", look);
+  });
+  return columns;
+}
+
+function CellSlip({
+  sheet,
+  cell,
+  again,
+  close,
+}: {
+  sheet: Sheet;
+  cell: Schemas["Cell"];
+  again: ((device: string) => void) | undefined;
+  close: () => void;
+}) {
+  const column = sheet.columns.find((item) => item.key === cell.device);
+  const title = sheet.checks.find((item) => item.check === cell.check)?.title;
+  const bad = cell.state === "broken";
+  return (
+    <section
+      aria-label="Selected reading"
+      className={`mt-4 flex flex-wrap gap-x-10 gap-y-4 border border-t-[3px] bg-sheet p-5 ${
+        bad ? "border-hair border-t-red" : "border-hair border-t-ink"
+      }`}
+    >
+      <div className="min-w-56 flex-1">
+        <h2 className="text-lead font-semibold">{column?.name}</h2>
+        <p className="font-mono">{column?.address ?? "no address"}</p>
+        <p className="text-small text-ink-2">{column?.place}</p>
+      </div>
+      <dl className="grid flex-[2] grid-cols-[auto_1fr] gap-x-5 gap-y-1">
+        <dt className="font-semibold">{title}</dt>
+        <dd>
+          <State name={CELL_MARKS[cell.state]}>{CELL_WORDS[cell.state]}</State>
+        </dd>
+        <dt className="text-ink-2">Expected</dt>
+        <dd>{cell.expected}</dd>
+        <dt className="text-ink-2">Measured</dt>
+        <dd className={bad ? "font-semibold text-red" : ""}>{cell.measured ?? "nothing yet"}</dd>
+        <dt className="text-ink-2">When</dt>
+        <dd>
+          {cell.at
+            ? `${new Date(cell.at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "medium" })}${cell.by ? `, started by ${cell.by}` : ""}`
+            : "never"}
+          {cell.took_ms !== null && `, in ${cell.took_ms} ms`}
+        </dd>
+      </dl>
+      <div className="flex flex-col gap-2">
+        {again && (
+          <button type="button" className="btn" onClick={() => again(cell.device)}>
+            Look again
+          </button>
+        )}
+        <button type="button" className="min-h-11 text-small font-semibold underline" onClick={close}>
+          Close
+        </button>
+      </div>
+    </section>
+  );
+}
