@@ -2,6 +2,7 @@
 
 from collections import defaultdict
 from collections.abc import Iterator
+from operator import attrgetter
 
 from tutelar.core.addressing.ground import Standing, standings
 from tutelar.core.addressing.plan import place_all
@@ -86,48 +87,60 @@ def _key_problems(site: Site) -> Iterator[Problem]:
             )  # fmt: skip
 
 
+_STANDS = attrgetter("model", "network", "behind", "place")
+
+
 def _device_problems(site: Site) -> Iterator[Problem]:
     """Yield references that lead nowhere and devices that stand nowhere."""
-    networks, models, devices = site.network_by_key, site.model_by_key, site.device_by_key
-    places = set(site.about.places)
+    sound: set[tuple[str | None, ...]] = set()  # of devices that stand alike and well, one is looked at
+    for device, stands in zip(site.devices, map(_STANDS, site.devices), strict=True):
+        if stands not in sound:
+            found = list(_standing_problems(site, device))
+            yield from found
+            if not found:
+                sound.add(stands)
     for device in site.devices:
-        name, key = device.label, (device.key,)
-        if device.model not in models:
+        if device.powered_by is not None and device.powered_by.device not in site.device_by_key:
             yield problem(
-                "device.unknown-model", key, f"{name} is of the model '{device.model}', which the file does not have.",
-                "Add the model or correct the key.",
-            )  # fmt: skip
-        if device.behind is not None:
-            yield from _behind(site, device)
-            if device.network is not None:
-                yield problem(
-                    "device.two-homes", key,
-                    f"{name} is behind '{device.behind}' and in the network '{device.network}'; it can be in one only.",
-                    "Set its network to null where it hangs on the recorder's own ports.",
-                )  # fmt: skip
-        elif device.network is None:
-            yield problem(
-                "device.no-network", key, f"{name} is in no network and behind no recorder.",
-                "Say which network it is plugged into.",
-            )  # fmt: skip
-        elif device.network not in networks:
-            yield problem(
-                "device.unknown-network", key,
-                f"{name} is in the network '{device.network}', which the file does not have.",
-                f"Use one of {listed(list(networks))}." if networks else "Add the network.",
-            )  # fmt: skip
-        if device.powered_by is not None and device.powered_by.device not in devices:
-            yield problem(
-                "device.unknown-supply", key,
-                f"{name} is powered by '{device.powered_by.device}', which the file does not have.",
+                "device.unknown-supply", (device.key,),
+                f"{device.label} is powered by '{device.powered_by.device}', which the file does not have.",
                 "Add that device or correct the key.",
             )  # fmt: skip
-        if device.place and places and device.place not in places:
+
+
+def _standing_problems(site: Site, device: Device) -> Iterator[Problem]:
+    networks, places = site.network_by_key, site.place_order
+    name, key = device.label, (device.key,)
+    if device.model not in site.model_by_key:
+        yield problem(
+            "device.unknown-model", key, f"{name} is of the model '{device.model}', which the file does not have.",
+            "Add the model or correct the key.",
+        )  # fmt: skip
+    if device.behind is not None:
+        yield from _behind(site, device)
+        if device.network is not None:
             yield problem(
-                "device.unknown-place", key,
-                f"{name} is at '{device.place}', which is not among the places of the site.",
-                f"Use one of {listed(list(site.about.places), 6)}, or add the place to the walk.",
+                "device.two-homes", key,
+                f"{name} is behind '{device.behind}' and in the network '{device.network}'; it can be in one only.",
+                "Set its network to null where it hangs on the recorder's own ports.",
             )  # fmt: skip
+    elif device.network is None:
+        yield problem(
+            "device.no-network", key, f"{name} is in no network and behind no recorder.",
+            "Say which network it is plugged into.",
+        )  # fmt: skip
+    elif device.network not in networks:
+        yield problem(
+            "device.unknown-network", key,
+            f"{name} is in the network '{device.network}', which the file does not have.",
+            f"Use one of {listed(list(networks))}." if networks else "Add the network.",
+        )  # fmt: skip
+    if device.place and places and device.place not in places:
+        yield problem(
+            "device.unknown-place", key,
+            f"{name} is at '{device.place}', which is not among the places of the site.",
+            f"Use one of {listed(list(places), 6)}, or add the place to the walk.",
+        )  # fmt: skip
 
 
 def _reading_problems(site: Site) -> Iterator[Problem]:
@@ -157,7 +170,7 @@ def _behind(site: Site, device: Device) -> Iterator[Problem]:
 
 def _twice(site: Site, name: str) -> Iterator[tuple[str, list[Device]]]:
     """Yield each value of a field that several devices bear, with these devices."""
-    values = [value for device in site.devices if (value := getattr(device, name))]
+    values = list(filter(None, map(attrgetter(name), site.devices)))
     if len(set(values)) == len(values):
         return
     groups: dict[str, list[Device]] = defaultdict(list)
@@ -179,16 +192,17 @@ def _identity_problems(site: Site) -> Iterator[Problem]:
             keys = [device.key for device in group]
             yield problem(f"{field}.duplicate", keys, f"{names} have the same {what} {value}.", fix)
     rules = {model.key: model.name_rule for model in site.models if model.name_rule}
-    for device in site.devices:
-        if device.mac is not None and not is_tidy_mac(device.mac):
-            digits = sum(1 for letter in device.mac.lower() if letter in "0123456789abcdef")
+    for device, mac in zip(site.devices, map(attrgetter("mac"), site.devices), strict=True):
+        if mac is not None and not is_tidy_mac(mac):
+            digits = sum(1 for letter in mac.lower() if letter in "0123456789abcdef")
             yield problem(
                 "mac.invalid", (device.key,),
-                f"'{device.mac}' is not the hardware address of {device.label}: twelve digits 0–9 and a–f of one "
+                f"'{mac}' is not the hardware address of {device.label}: twelve digits 0–9 and a–f of one "
                 f"device are expected, {digits} found.",
                 "Read it off the label again; the letter O is never in it.",
             )  # fmt: skip
-        rule = rules.get(device.model) if rules else None
+    for device in site.devices if rules else ():
+        rule = rules.get(device.model)
         if rule is None or device.name is None:
             continue
         if rule.max is not None and len(device.name) > rule.max:

@@ -1,6 +1,7 @@
 """Serving: brings the database up to date, then runs the web server and the worker until stopped."""
 
 import argparse
+import contextlib
 import os
 import signal
 import socket
@@ -42,10 +43,8 @@ def main() -> int:
     login = demo.load() if options.demo else None
     if not (settings.WEB_DIR / "app" / "index.html").exists():
         print("The web application is not built yet; run make build.", file=sys.stderr)
-    worker = subprocess.Popen([
-        sys.executable, "-m", "django", "db_worker", "--interval", "0.2", "--no-startup-delay", "--no-reload",
-        "--verbosity", "0",
-    ])  # fmt: skip
+    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))  # so that what is below is always put in order
+    worker = subprocess.Popen([sys.executable, "-m", "tutelar.server.worker"], stdin=subprocess.PIPE)
     try:
         port = listener.getsockname()[1]
         print(f"\n  Tutelar: http://{HOST}:{port}/", flush=True)
@@ -53,9 +52,11 @@ def main() -> int:
             print(f"  Login:   {login[0]}   password: {login[1]}", flush=True)
         print("  Ctrl+C stops it.\n", flush=True)
         _watch(worker)
-        _serve(listener, reload=options.reload)
+        with contextlib.suppress(KeyboardInterrupt):
+            _serve(listener, reload=options.reload)
     finally:
-        worker.send_signal(signal.SIGTERM)
+        if worker.stdin:
+            worker.stdin.close()
         try:
             worker.wait(5)
         except subprocess.TimeoutExpired:

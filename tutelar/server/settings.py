@@ -120,5 +120,8 @@ LOGGING = {
     "disable_existing_loggers": False,
     "handlers": {"stderr": {"class": "logging.StreamHandler"}},
     "root": {"handlers": ["stderr"], "level": "WARNING"},
-    "loggers": {"django.request": {"level": "ERROR" if not TESTING else "CRITICAL"}},
+    "loggers": {
+        "django.request": {"level": "CRITICAL" if TESTING else "ERROR"},
+        "axes": {"level": "CRITICAL" if TESTING else "WARNING"},
+    },
 }

@@ -23,7 +23,7 @@ export function Sites() {
   const navigate = useNavigate();
   return (
     <div className="flex h-dvh flex-col">
-      <main className="min-h-0 flex-1 overflow-auto">
+      <main className="relative min-h-0 flex-1 overflow-auto">
         <div className="mx-auto max-w-5xl px-4 py-6">
           <header className="flex flex-wrap items-end justify-between gap-4">
             <div>

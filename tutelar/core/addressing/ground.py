@@ -7,6 +7,7 @@ every other one (handbook, addressing; RFC 4632 for prefixes, RFC 3021 for /31).
 from dataclasses import dataclass, field
 from functools import cached_property
 from ipaddress import AddressValueError, IPv4Address
+from operator import attrgetter
 
 from tutelar.core.addressing.ranges import Span, holds, merged, size, within, without
 from tutelar.core.site.types import Device, Network, Site
@@ -153,17 +154,20 @@ class Standing:
 
 def standings(site: Site) -> list[Standing]:
     """Return every ground with its devices: the site networks in order, then private ranges that are in use."""
-    found = {network.key: Standing(network_ground(network), []) for network in site.network_by_key.values()}
+    found: dict[str | None, Standing] = {
+        network.key: Standing(network_ground(network), []) for network in site.network_by_key.values()
+    }
     private: dict[str, Standing | None] = {}
-    for position, device in enumerate(site.devices):
-        if device.behind is not None:
-            if device.behind not in private:
-                recorder = site.device_by_key.get(device.behind)
+    homes = map(attrgetter("network", "behind"), site.devices)
+    for position, (device, (network, behind)) in enumerate(zip(site.devices, homes, strict=True)):
+        if behind is not None:
+            if behind not in private:
+                recorder = site.device_by_key.get(behind)
                 ground = private_ground(site, recorder) if recorder else None
-                private[device.behind] = Standing(ground, []) if ground else None
-            standing = private[device.behind]
+                private[behind] = Standing(ground, []) if ground else None
+            standing = private[behind]
         else:
-            standing = found.get(device.network or "")
+            standing = found.get(network)
         if standing is not None:
             standing.devices.append((position, device))
     return [*found.values(), *(standing for standing in private.values() if standing)]

@@ -2,6 +2,7 @@
 
 from collections import defaultdict
 from collections.abc import Iterator
+from operator import attrgetter
 
 from tutelar.core.problems import Problem, problem
 from tutelar.core.site.types import OUTSIDE_ENDS, Device, Link, Site
@@ -16,6 +17,11 @@ _RECORDERS = frozenset({"recorder", "software-recorder"})
 _PICTURES = frozenset({"camera", "encoder", "door-station", "doorbell"})
 
 
+_ENDS = attrgetter("kind", "from_", "to", "slot")  # several at once: a site has thousands of links
+_STANDS = attrgetter("model", "network", "behind", "addressing")
+_Recorded = tuple[str, int | None, str]  # device key, channel, model key
+
+
 def slot_word(kind: str) -> str:
     return SLOT_WORD.get(kind, "slot")
 
@@ -23,39 +29,46 @@ def slot_word(kind: str) -> str:
 def link_problems(site: Site) -> Iterator[Problem]:
     """Yield what is wrong with the links and with what they ask of their targets."""
     devices, families = site.device_by_key, site.family_by_model
+    get = devices.get
     seats: dict[tuple[str, str], dict[int, Link]] = defaultdict(dict)
     shared: dict[tuple[str, str, int], list[Link]] = {}
-    at_recorder: dict[str, list[Link]] = defaultdict(list)
-    for link in site.links:
-        start, end = devices.get(link.from_), devices.get(link.to)
-        if start is None or (end is None and link.to not in OUTSIDE_ENDS):
-            missing = link.from_ if start is None else link.to
+    recorded: dict[str, list[_Recorded]] = defaultdict(list)
+    ends: dict[str, tuple[str, str | None, str | None, str]] = {}
+    for link, (kind, from_key, to_key, slot) in zip(site.links, map(_ENDS, site.links), strict=True):
+        start, end = get(from_key), get(to_key)
+        if start is None or (end is None and to_key not in OUTSIDE_ENDS):
+            missing = from_key if start is None else to_key
             yield problem(
                 "link.unknown-device", (missing,),
-                f"The link '{link.kind}' from '{link.from_}' to '{link.to}' names '{missing}', which the file does "
-                "not have.",
+                f"The link '{kind}' from '{from_key}' to '{to_key}' names '{missing}', which the file does not have.",
                 "Add the device or remove the link.",
             )  # fmt: skip
             continue
-        if link.slot is not None:
-            holder = seats[link.to, link.kind].setdefault(link.slot, link)
+        if slot is not None:
+            holder = seats[to_key, kind].setdefault(slot, link)
             if holder is not link:
-                shared.setdefault((link.to, link.kind, link.slot), [holder]).append(link)
-        elif link.kind in _NEEDS_SLOT:
-            word = slot_word(link.kind)
+                shared.setdefault((to_key, kind, slot), [holder]).append(link)
+        elif kind in _NEEDS_SLOT:
+            word = slot_word(kind)
             yield problem(
-                "link.no-slot", (link.from_, link.to),
-                f"{start.label} has no {word} at {site.label_of(link.to)} yet.",
+                "link.no-slot", (from_key, to_key),
+                f"{start.label} has no {word} at {site.label_of(to_key)} yet.",
                 f"Choose a free {word}.",
             )  # fmt: skip
+        model, network, behind, addressing = _STANDS(start)
         if end is not None:
-            if link.kind == "records":
-                if families.get(start.model) not in _PICTURES or families.get(end.model) not in _RECORDERS:
+            if to_key not in ends:
+                ends[to_key] = _STANDS(end)
+            end_model, end_network, end_behind, end_addressing = ends[to_key]
+            if kind == "records":
+                if families.get(model) not in _PICTURES or families.get(end_model) not in _RECORDERS:
                     yield from _wrong_family(site, start, end)
-                at_recorder[end.key].append(link)
-            if start.network != end.network or start.behind != end.behind:
+                recorded[to_key].append((from_key, slot, model))
+            if network != end_network or behind != end_behind:
                 yield from _apart(site, link, start, end)
-        if start.addressing == "leased" or (end is not None and end.addressing == "leased"):
+            if end_addressing == "leased":
+                addressing = end_addressing
+        if addressing == "leased":
             yield from _leased(link, start, end)
     for (to, kind, slot), group in shared.items():
         word = slot_word(kind)
@@ -66,7 +79,7 @@ def link_problems(site: Site) -> Iterator[Problem]:
             f"{names} are {number} on {word} {slot} of {site.label_of(to)}.",
             f"Give all but one of them another {word}.",
         )  # fmt: skip
-    for key, links in at_recorder.items():
+    for key, links in recorded.items():
         yield from _capacity(site, devices[key], links)
     yield from _camera_ports(site)
 
@@ -127,28 +140,28 @@ def why_apart(site: Site, start: Device, end: Device) -> str | None:
     return None
 
 
-def _capacity(site: Site, recorder: Device, links: list[Link]) -> Iterator[Problem]:
+def _capacity(site: Site, recorder: Device, links: list[_Recorded]) -> Iterator[Problem]:
     model = site.model_of(recorder)
     capacity = model.capacity if model else None
     if capacity is None:
         return
-    name, key = recorder.label, (recorder.key,)
-    if capacity.channels is not None:
-        if len(links) > capacity.channels:
+    name, key, channels = recorder.label, (recorder.key,), capacity.channels
+    if channels is not None:
+        if len(links) > channels:
             yield problem(
                 "recorder.over-capacity", key,
-                f"{count(len(links), 'channel')} wanted at {name}, which has {capacity.channels}.",
-                f"Move {len(links) - capacity.channels} of them to another recorder.",
+                f"{count(len(links), 'channel')} wanted at {name}, which has {channels}.",
+                f"Move {len(links) - channels} of them to another recorder.",
             )  # fmt: skip
-        high = [link for link in links if link.slot is not None and not 1 <= link.slot <= capacity.channels]
-        for link in high:
-            yield problem(
-                "recorder.over-capacity", (link.from_, recorder.key),
-                f"{site.label_of(link.from_)} is on channel {link.slot} of {name}, which has the channels 1 to "
-                f"{capacity.channels}.",
-                "Choose a channel that the recorder has.",
-            )  # fmt: skip
-    wanted = incoming_mbps(site, links)
+        for start, slot, _ in links:
+            if slot is not None and not 1 <= slot <= channels:
+                yield problem(
+                    "recorder.over-capacity", (start, recorder.key),
+                    f"{site.label_of(start)} is on channel {slot} of {name}, which has the channels 1 to {channels}.",
+                    "Choose a channel that the recorder has.",
+                )  # fmt: skip
+    rates = _main_mbps(site)
+    wanted = sum([rates.get(start_model, 0.0) for _, _, start_model in links])
     if capacity.incoming_mbps is not None and wanted > capacity.incoming_mbps:
         yield problem(
             "recorder.over-capacity", key,
@@ -157,11 +170,16 @@ def _capacity(site: Site, recorder: Device, links: list[Link]) -> Iterator[Probl
         )  # fmt: skip
 
 
+def _main_mbps(site: Site) -> dict[str, float]:
+    """Return the main stream's Mbit/s by model key."""
+    streams = ((model.key, (model.streams or {}).get("main")) for model in site.models)
+    return {key: stream.kbps / 1000 for key, stream in streams if stream}
+
+
 def incoming_mbps(site: Site, links: list[Link]) -> float:
-    """Return the Mbit/s that a recorder must take in for these recording links."""
-    kbps = {model.key: model.streams["main"].kbps for model in site.models if model.streams and "main" in model.streams}
-    devices = site.device_by_key
-    return sum(kbps.get(devices[link.from_].model, 0.0) for link in links if link.from_ in devices) / 1000
+    """Return the Mbit/s that a recorder must take in for these recording links; 0.0 for models without streams."""
+    rates, devices = _main_mbps(site), site.device_by_key
+    return sum(rates.get(devices[link.from_].model, 0.0) for link in links if link.from_ in devices)
 
 
 def _camera_ports(site: Site) -> Iterator[Problem]:

@@ -56,9 +56,13 @@ def sentences(details: list[Any]) -> list[tuple[str, str]]:
         details = [detail for detail in details if _BLOCKS_WORD not in detail["loc"]]  # a list was meant
     else:
         details = [detail for detail in details if _BLOCKS_LIST not in detail["loc"]]
-    faults = [(_path(detail["loc"]), _sentence(detail), detail["loc"]) for detail in details]
-    first = [(path, reason) for path, reason, loc in faults if loc in (("format",), ("version",))]
-    return list(dict.fromkeys(first or [(path, reason) for path, reason, _ in faults]))
+    faults = [(_path(detail["loc"]), _sentence(detail)) for detail in details]
+    first = [fault for fault, detail in zip(faults, details, strict=True) if _is_header(detail)]
+    return list(dict.fromkeys(first or faults))
+
+
+def _is_header(detail: Any) -> bool:
+    return detail["loc"] in (("format",), ("version",)) and detail["type"] != "extra_forbidden"
 
 
 def _path(loc: tuple[int | str, ...]) -> str:
@@ -89,6 +93,8 @@ def _sentence(detail: Any) -> str:
     loc = detail["loc"]
     if kind == "json_invalid":
         return f"The file is not JSON: {context.get('error', 'it breaks off')}."
+    if kind == "extra_forbidden":
+        return f"The key '{loc[-1]}' is unknown here."
     if loc == ("format",):
         return f"The format is {shown(value)}; '{FORMAT}' is expected." if kind != "missing" else _NO_FORMAT
     if loc == ("version",):

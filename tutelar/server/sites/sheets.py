@@ -23,7 +23,9 @@ Sheet = dict[str, Any]
 
 def _problems(problems: tuple[Problem, ...], *families: str) -> list[Sheet]:
     return [
-        item.as_dict() | {"move": item.move and dict(zip(("device", "address"), item.move, strict=True))} for item in problems if not families or item.code.split(".")[0] in families
+        item.as_dict() | {"move": item.move and dict(zip(("device", "address"), item.move, strict=True))}
+        for item in problems
+        if not families or item.code.split(".")[0] in families
     ]
 
 

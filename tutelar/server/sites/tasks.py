@@ -1,10 +1,9 @@
 """Long jobs, carried out by the worker process."""
 
-import asyncio
 import json
 import time
 
-from asgiref.sync import sync_to_async
+from asgiref.sync import async_to_sync, sync_to_async
 from django_tasks import task
 
 from tutelar.core.site import Reading
@@ -28,7 +27,7 @@ def measure(number: int) -> None:
     proof.state = "running"
     proof.save(update_fields=["state"])
     try:
-        passed, total = asyncio.run(_measure(proof))
+        passed, total = async_to_sync(_measure)(proof)
     except (CannotListen, NoRoomError, Refused) as error:
         services.end_proof(proof, "failed", str(error))
         return

@@ -24,12 +24,13 @@ export function Frame() {
   if (frame.isPending) return <Loading what="the site" />;
   if (frame.isError)
     return (
-      <div className="p-6">
+      <main className="p-6">
+        <h1 className="pb-4 text-title font-bold">This site cannot be opened</h1>
         <Trouble error={frame.error} retry={() => frame.refetch()} />
         <p className="mt-4">
           <Link to="/">All sites</Link>
         </p>
-      </div>
+      </main>
     );
   return (
     <div className="flex h-dvh flex-col">

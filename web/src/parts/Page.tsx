@@ -18,7 +18,7 @@ export function Page<T>({
   aside?: ReactNode;
 }) {
   return (
-    <main className="min-h-0 flex-1 overflow-auto px-4 pt-3 pb-6 md:px-6">
+    <main className="relative min-h-0 flex-1 overflow-auto px-4 pt-3 pb-6 md:px-6">
       <div className="flex flex-wrap items-center gap-x-6 gap-y-1">
         <h1 className="text-title font-bold tracking-tight">{title}</h1>
         {aside}

@@ -231,14 +231,15 @@ function Networks({
   );
 }
 
-/** Cells in a row: 32, or 16 where the screen is narrow. */
+/** Cells in a row: 32; 16 where the screen is narrower, 8 under a finger. */
 function useWide(): number {
-  const [wide, setWide] = useState(window.innerWidth >= 900 ? 32 : 16);
+  const measure = () => (window.innerWidth >= 900 ? 32 : window.innerWidth >= 640 ? 16 : 8);
+  const [wide, setWide] = useState(measure);
   useEffect(() => {
-    const look = () => setWide(window.innerWidth >= 900 ? 32 : 16);
+    const look = () => setWide(measure());
     window.addEventListener("resize", look);
     return () => window.removeEventListener("resize", look);
-  }, []);
+  });
   return wide;
 }
 

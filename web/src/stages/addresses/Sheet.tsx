@@ -1,6 +1,6 @@
 import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { Mark, type MarkName } from "../../parts/Mark";
-import type { Bracket, Cell, Row } from "./cells";
+import { type Bracket, type Cell, type Fold, foldRows, type Row } from "./cells";
 
 export type Target = { number: number; letter: string };
 
@@ -66,62 +66,78 @@ export function Sheet({
   const cells = rows.flatMap((row) => row.cells).filter((cell) => cell.kind !== "outside");
   const home = cursor ?? selected ?? cells[0]?.number ?? 0;
   const wide = rows[0]?.cells.length ?? 32;
+  const size = wide === 8 ? 34 : 24;
+  const shown: (Row | Fold)[] =
+    wide === 8
+      ? foldRows(
+          rows,
+          targets.map((target) => target.number),
+        )
+      : rows;
   useEffect(() => {
     if (cursor !== null) grid.current?.querySelector<HTMLElement>(`[data-number="${cursor}"]`)?.focus();
   }, [cursor]);
 
   function walk(event: KeyboardEvent) {
     const step = { ArrowLeft: -1, ArrowRight: 1, ArrowUp: -wide, ArrowDown: wide }[event.key];
+    const from = Number((event.target as HTMLElement).dataset.number ?? home);
     if (step === undefined) return;
     event.preventDefault();
-    if (cells.some((cell) => cell.number === home + step)) setCursor(home + step);
+    if (cells.some((cell) => cell.number === from + step)) setCursor(from + step);
   }
   return (
     // biome-ignore lint/a11y/useSemanticElements: a grid of cells that are walked with the arrows
     <div role="grid" aria-label={label} ref={grid} onKeyDown={walk} tabIndex={-1} data-shortcuts="">
-      {rows.map((row) => (
-        <div key={row.range} className="flex">
-          <div className="w-26 shrink-0 pt-5 pr-3 text-right max-sm:w-20" aria-hidden="true">
-            <b className="block truncate text-small leading-4 font-semibold">{row.title}</b>
-            <span className="block font-mono text-cell text-ink-2">{row.range}</span>
-          </div>
-          <div className="relative pt-5">
-            <Brackets brackets={row.brackets} />
-            {/* biome-ignore lint/a11y/useSemanticElements: see above */}
-            {/* biome-ignore lint/a11y/useFocusableInteractive: its cells take the focus */}
-            <div role="row" className="flex border-r border-field">
-              {row.cells.map((cell, at) => (
-                <OneCell
-                  key={cell.number}
-                  cell={cell}
-                  strong={at % 8 === 0}
-                  current={selected === cell.number}
-                  inTab={home === cell.number}
-                  target={targets.find((target) => target.number === cell.number)}
-                  open={() => {
-                    setCursor(cell.number);
-                    select(cell.number);
-                  }}
-                />
-              ))}
+      {shown.map((row) =>
+        "folded" in row ? (
+          <p key={row.range} className="flex pt-2 text-small text-ink-2">
+            <span className="w-20 shrink-0 pr-3 text-right font-mono text-cell">{row.range}</span>
+            {row.folded.toLowerCase()}
+          </p>
+        ) : (
+          <div key={row.range} className="flex">
+            <div className="w-26 shrink-0 pt-5 pr-3 text-right max-sm:w-20" aria-hidden="true">
+              <b className="block truncate text-small leading-4 font-semibold">{row.title}</b>
+              <span className="block font-mono text-cell text-ink-2">{row.range}</span>
+            </div>
+            <div className="relative pt-5">
+              <Brackets brackets={row.brackets} size={size} />
+              {/* biome-ignore lint/a11y/useSemanticElements: see above */}
+              {/* biome-ignore lint/a11y/useFocusableInteractive: its cells take the focus */}
+              <div role="row" className="flex border-r border-field">
+                {row.cells.map((cell, at) => (
+                  <OneCell
+                    key={cell.number}
+                    cell={cell}
+                    strong={at % 8 === 0}
+                    current={selected === cell.number}
+                    inTab={home === cell.number}
+                    target={targets.find((target) => target.number === cell.number)}
+                    open={() => {
+                      setCursor(cell.number);
+                      select(cell.number);
+                    }}
+                  />
+                ))}
+              </div>
             </div>
           </div>
-        </div>
-      ))}
+        ),
+      )}
     </div>
   );
 }
 
-function Brackets({ brackets }: { brackets: Bracket[] }) {
+function Brackets({ brackets, size }: { brackets: Bracket[]; size: number }) {
   return (
     <div aria-hidden="true" className="absolute inset-x-0 top-0 h-5">
       {brackets.map((bracket, at) => {
-        const room = ((brackets[at + 1]?.from ?? 40) - bracket.from) * 24;
+        const room = ((brackets[at + 1]?.from ?? 40) - bracket.from) * size;
         return (
           <span
             key={bracket.from}
             className="absolute top-1 truncate text-cell text-ink-2"
-            style={{ left: bracket.from * 24 + 1, maxWidth: room - 4 }}
+            style={{ left: bracket.from * size + 1, maxWidth: room - 4 }}
           >
             {bracket.label}
           </span>
@@ -163,7 +179,7 @@ function OneCell({
       title={`${cell.address} · ${word}`}
       onClick={open}
       onKeyDown={(event) => event.key === "Enter" && open()}
-      className={`flex h-8 w-6 cursor-pointer flex-col items-center border border-r-0 border-hair pt-px text-cell leading-4 font-semibold focus-visible:z-10 ${
+      className={`flex h-8 w-6 cursor-pointer max-sm:h-11 max-sm:w-[34px] flex-col items-center border border-r-0 border-hair pt-px text-cell leading-4 font-semibold focus-visible:z-10 ${
         strong ? "border-l-field" : ""
       } ${target ? "border-r border-2 border-dashed border-brass-fill bg-brass-wash text-brass" : (LOOKS[look] ?? "")} ${
         current ? "relative z-10 outline-[3px] -outline-offset-1 outline-ink" : ""

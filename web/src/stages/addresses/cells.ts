@@ -13,6 +13,8 @@ export type Cell = {
 };
 export type Bracket = { from: number; to: number; label: string };
 export type Row = { cells: Cell[]; brackets: Bracket[]; title: string; range: string };
+/** Rows in which nothing stands, folded into one line. */
+export type Fold = { folded: string; range: string };
 
 export const WINDOW = 256;
 
@@ -86,6 +88,22 @@ export function sheetRows(network: Network, window: number, wide: number): Row[]
     rows.push({ cells, brackets: brackets(cells), title: title(cells), range: range(cells) });
   }
   return rows;
+}
+
+/** Fold runs of rows without a device or a target into one line each, for narrow screens. */
+export function foldRows(rows: Row[], targets: number[]): (Row | Fold)[] {
+  const found: (Row | Fold)[] = [];
+  for (const row of rows) {
+    const busy = row.cells.some(
+      (cell) => cell.device || cell.kind === "gateway" || targets.includes(cell.number),
+    );
+    const last = found.at(-1);
+    if (busy) found.push(row);
+    else if (last && "folded" in last && last.folded === row.title)
+      last.range = `${last.range.split("–")[0]}–${row.range.split("–")[1]}`;
+    else found.push({ folded: row.title, range: row.range });
+  }
+  return found;
 }
 
 function groupOf(cell: Cell): string | null {

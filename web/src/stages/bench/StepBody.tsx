@@ -124,7 +124,7 @@ function ValueRow({
       <span
         className={`min-w-0 flex-1 font-mono tracking-tight [overflow-wrap:anywhere] ${
           current
-            ? "text-[32px] leading-10 font-bold md:text-now"
+            ? "text-[32px] leading-10 font-bold max-md:basis-full md:text-now"
             : ticked
               ? "text-body text-ink-2 md:text-lead"
               : "text-body font-semibold md:text-lead"
@@ -132,7 +132,9 @@ function ValueRow({
       >
         {value.value}
       </span>
-      <CopyButton value={value.value} what={value.label} strong={current} />
+      <span className={current ? "max-md:flex-1" : "max-md:hidden"}>
+        <CopyButton value={value.value} what={value.label} strong={current} />
+      </span>
       <button
         type="button"
         aria-pressed={ticked}

@@ -68,7 +68,7 @@ function Table({
 }) {
   const labels = new Map(data.models.map((model) => [model.key, model.label]));
   return (
-    <div className="overflow-x-auto">
+    <div className="relative overflow-x-auto">
       <table className="mt-2 w-full min-w-[960px] text-list">
         <thead>
           <tr className="border-b-2 border-ink text-left text-small">

@@ -163,11 +163,11 @@ function ChannelForm({
     else add.mutate({ kind: "records", start: camera, to: target, slot });
   }
   return (
-    <form onSubmit={submit} className="mt-4 grid gap-3 border-t border-hair pt-3">
-      <label className="grid gap-1 text-small font-semibold">
+    <form onSubmit={submit} className="mt-4 grid grid-cols-[minmax(0,1fr)] gap-3 border-t border-hair pt-3">
+      <label className="grid min-w-0 gap-1 text-small font-semibold">
         Recorder
         <select
-          className="box font-normal"
+          className="box w-full min-w-0 font-normal"
           value={target}
           onChange={(event) => {
             setTarget(event.target.value);
@@ -182,10 +182,10 @@ function ChannelForm({
           ))}
         </select>
       </label>
-      <label className="grid gap-1 text-small font-semibold">
+      <label className="grid min-w-0 gap-1 text-small font-semibold">
         Channel
         <select
-          className="box font-mono font-normal"
+          className="box w-full min-w-0 font-mono font-normal"
           value={slot}
           onChange={(event) => setSlot(Number(event.target.value))}
         >

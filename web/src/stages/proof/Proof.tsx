@@ -165,10 +165,17 @@ function Sheets({ sheet, again }: { sheet: Sheet; again: ((device: string) => vo
         numbers={numbers}
         selected={selected}
         select={select}
+        slip={
+          cell && (
+            <CellSlip
+              sheet={sheet}
+              cell={cell}
+              again={again}
+              close={() => setSearch({}, { replace: true })}
+            />
+          )
+        }
       />
-      {cell && (
-        <CellSlip sheet={sheet} cell={cell} again={again} close={() => setSearch({}, { replace: true })} />
-      )}
     </>
   );
 }

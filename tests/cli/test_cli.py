@@ -1,0 +1,110 @@
+"""The command line as a user has it: output, exit status, and one line on standard error for each fault."""
+
+import json
+import os
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+from typing import Any
+from unittest import TestCase
+
+from tests.samples import DEMO, demo, device, document
+from tutelar.core.site.schema import schema_text
+
+
+def tutelar(*arguments: str, given: str | None = None) -> subprocess.CompletedProcess[str]:
+    command = [sys.executable, "-m", "tutelar.cli", *arguments]
+    return subprocess.run(command, capture_output=True, text=True, input=given, timeout=60, check=False)
+
+
+class Commands(TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+
+    def file(self, content: Any, name: str = "site.json") -> str:
+        path = self.folder / name
+        path.write_text(content if isinstance(content, str) else json.dumps(content))
+        return str(path)
+
+    def test_plan_fills_in_what_prove_then_measures(self) -> None:
+        out = str(self.folder / "planned.json")
+        done = tutelar("plan", str(DEMO), "--json", "-o", out)
+        self.assertEqual((done.returncode, done.stderr), (0, ""))
+        result = json.loads(done.stdout)
+        self.assertEqual(list(result), ["assignments", "networks", "problems"])
+        self.assertEqual(
+            list(result["assignments"][0]),
+            ["device", "network", "address", "prefix", "gateway", "dns", "source", "why"],
+        )
+        written = json.loads(Path(out).read_text())
+        for part in written["devices"]:
+            part["address"] = None
+        self.assertEqual(written, demo())
+        proof = tutelar("prove", "--stand-in", out, "--json")
+        readings = json.loads(proof.stdout)["readings"]
+        self.assertEqual((proof.returncode, {row["result"] for row in readings}), (0, {"pass"}))
+        self.assertEqual(list(readings[0]), ["device", "check", "expected", "measured", "result", "took_ms"])
+        faults = self.file({"faults": [{"kind": "power-off", "device": "cam-13"}]}, "faults.json")
+        faulty = tutelar("prove", "--stand-in", out, "--faults", faults)
+        self.assertEqual(faulty.returncode, 1)
+        self.assertIn("silent   Car lanes lane 1: Answers at its address", faulty.stdout)
+
+    def test_check_reads_standard_input_and_ends_with_the_worst_level(self) -> None:
+        faulty = document([device(1, address="10.20.30.120")])
+        done = tutelar("check", "-", "--json", given=json.dumps(faulty))
+        self.assertEqual(done.returncode, 1)
+        self.assertEqual([row["code"] for row in json.loads(done.stdout)["problems"]], ["address.in-pool"])
+        warned = document([device(1, place="Moon")])
+        self.assertEqual(tutelar("check", "-", given=json.dumps(warned)).returncode, 0)
+
+    def test_the_run_has_the_keys_of_the_contract(self) -> None:
+        done = tutelar("run", str(DEMO), "--json", "--hands", "2")
+        result = json.loads(done.stdout)
+        keys = ["total_s", "hands_s", "idle_s", "adapter_changes", "lower_bound_s", "steps", "problems"]
+        self.assertEqual((done.returncode, list(result)), (0, keys))
+        step = ["id", "device", "kind", "title", "start_s", "end_s", "hands", "hand", "adapter", "needs", "values"]
+        self.assertEqual(list(result["steps"][0]), step)
+        self.assertIn("IPv4 address: 10.62.8.101", tutelar("run", str(DEMO)).stdout)
+
+    def test_what_cannot_be_read_is_one_line_a_fault_and_no_traceback(self) -> None:
+        broken = demo()
+        broken["devices"][4]["cable_m"] = "long"
+        broken["networks"][0]["cidr"] = "10.62.8.9/24"
+        planned = self.file(document([device(1, address="10.20.30.50")]), "ok.json")
+        cases: list[tuple[tuple[str, ...], int, str]] = [
+            (("check", str(self.folder / "nothing.json")), 1, "cannot be read"),
+            (("check", str(self.folder)), 1, "cannot be read"),
+            (("check", self.file("{", "half.json")), 1, "not JSON"),
+            (("check", self.file(broken, "two.json")), 2, "devices[4].cable_m"),
+            (("plan", str(DEMO), "-o", "/nowhere/at/all.json"), 1, "cannot be written"),
+            (("run", str(DEMO), "--hands", "0"), 1, "'0'"),
+            (("prove", planned), 1, "only the stand-in"),
+            (("prove", planned, "--faults", planned), 1, "--stand-in"),
+            (("prove", "--stand-in", planned, "--faults", planned), 8, "unknown"),
+            (("nonsense",), 1, "nonsense"),
+        ]
+        for arguments, lines, said in cases:
+            with self.subTest(arguments=arguments):
+                done = tutelar(*arguments)
+                self.assertEqual((done.returncode, done.stdout), (2, ""), done.stderr)
+                self.assertEqual(len(done.stderr.splitlines()), lines, done.stderr)
+                self.assertIn(said, done.stderr)
+
+    def test_the_stand_in_prints_its_map_first_and_serves_until_stopped(self) -> None:
+        planned = self.file(document([device(1, address="10.20.30.50")]))
+        command = [sys.executable, "-m", "tutelar.cli", "standin", planned]
+        with subprocess.Popen(command, stdout=subprocess.PIPE, text=True, env=os.environ) as pretend:
+            assert pretend.stdout
+            first = json.loads(pretend.stdout.readline())
+            self.assertEqual(first["devices"]["d-1"], {"site_address": "10.20.30.50", "address": "127.20.30.50"})
+            self.assertEqual(first["ports"]["80"], 20080)
+            self.assertIn("answer", pretend.stdout.readline())
+            pretend.terminate()
+
+    def test_the_published_schema_is_that_of_the_types(self) -> None:
+        published = Path(__file__).parents[2] / "docs" / "site-file.schema.json"
+        self.assertEqual(tutelar("schema").stdout, schema_text())
+        self.assertEqual(published.read_text(), schema_text())

@@ -1,0 +1,90 @@
+"""The site document: what is read is written back, and what cannot be read is said with its path."""
+
+import json
+from typing import Any
+from unittest import TestCase
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.samples import demo, device, document, documents, read
+from tutelar.core.site import UnreadableSite, read_site, with_addresses, write_site
+from tutelar.core.site.values import as_network, mac_or_none
+
+
+def changed(path: str, value: Any) -> dict[str, Any]:
+    """Return the demo document with one value replaced, or removed where the value is `...`."""
+    whole = demo()
+    *steps, last = [int(step) if step.isdigit() else step for step in path.split("/")]
+    part: Any = whole
+    for step in steps:
+        part = part[step]
+    if value is ...:
+        del part[last]
+    else:
+        part[last] = value
+    return whole
+
+
+class Reading(TestCase):
+    def test_the_demo_is_written_back_as_it_was(self) -> None:
+        self.assertEqual(json.loads(write_site(read(demo()))), demo())
+
+    @given(documents(most=8))
+    def test_every_document_survives_reading_and_writing(self, raw: dict[str, Any]) -> None:
+        self.assertEqual(json.loads(write_site(read(raw))), raw)
+
+    def test_extra_keys_are_kept_only_with_their_mark(self) -> None:
+        raw = changed("devices/0/x-rack", {"unit": [4]})
+        self.assertEqual(json.loads(write_site(read(raw))), raw)
+
+    def test_hardware_addresses_are_tidied_in_every_spelling(self) -> None:
+        for typed in ("02-1A-4B-00-00-0C", "021a.4b00.000c", "021A4B00000C", "2:1a:4b:0:0:c", " 02:1a:4b:00:00:0C "):
+            self.assertEqual(mac_or_none(typed), "02:1a:4b:00:00:0c", typed)
+        for wrong in ("021a4b0000O1", "02:1a:4b:00:00", "00:00:00:00:00:00", "ff:ff:ff:ff:ff:ff", "01:00:5e:00:00:01"):
+            self.assertIsNone(mac_or_none(wrong), wrong)
+
+    def test_filling_in_addresses_changes_nothing_else(self) -> None:
+        filled = json.loads(write_site(with_addresses(read(demo()), {"cam-01": "10.62.8.77"})))
+        self.assertEqual(filled, changed("devices/4/address", "10.62.8.77"))
+
+    def test_faults_are_said_with_path_and_value(self) -> None:
+        cases: list[tuple[dict[str, Any], str, str]] = [
+            (changed("format", "else"), "format", "'else'"),
+            (changed("version", 2), "version", "2"),
+            (changed("devices/4/colour", "red"), "devices[4].colour", "unknown"),
+            (changed("devices/4/cable_m", "long"), "devices[4].cable_m", "'long'"),
+            (changed("devices/4/key", ...), "devices[4].key", "missing"),
+            (changed("devices/4/address", "10.62.8.256"), "devices[4].address", "10.62.8.256"),
+            (changed("devices/4/address", "fe80::1"), "devices[4].address", "IPv6"),
+            (changed("devices/4/address", "10.62.008.7"), "devices[4].address", "10.62.8.7"),
+            (changed("networks/0/cidr", "10.62.8.1/24"), "networks[0].cidr", "'10.62.8.0/24'"),
+            (changed("networks/0/cidr", "10.62.8.0"), "networks[0].cidr", "prefix"),
+            (changed("networks/0/cidr", "10.62.8.0/33"), "networks[0].cidr", "'33'"),
+            (changed("policy/blocks", "some"), "policy.blocks", "'some'"),
+            (changed("policy/blocks", [{"families": ["cam"], "first": 1, "last": 2}]), "families[0]", "'cam'"),
+            (changed("models/0/services/Web", 81), "services", "'Web'"),
+            (changed("links/0/slot", -1), "links[0].slot", "-1"),
+            (changed("devices", {"a": 1}), "devices", "a list is expected"),
+        ]
+        for raw, path, said in cases:
+            with self.subTest(path=path, said=said), self.assertRaises(UnreadableSite) as caught:
+                read(raw)
+            where, sentence = caught.exception.faults[0]
+            self.assertEqual(len(caught.exception.faults), 1, caught.exception.faults)
+            self.assertIn(path, where)
+            self.assertIn(said, sentence)
+
+    @given(st.one_of(st.binary(max_size=60), st.text(max_size=60).map(str.encode)))
+    def test_noise_is_refused_in_words(self, noise: bytes) -> None:
+        with self.assertRaises(UnreadableSite) as caught:
+            read_site(noise)
+        self.assertTrue(all(reason.endswith(".") for _, reason in caught.exception.faults))
+
+    def test_networks_know_what_was_meant(self) -> None:
+        with self.assertRaisesRegex(ValueError, r"172\.23\.8\.0/22"):
+            as_network("172.23.10.57/22")
+
+    def test_look_ups_answer_with_the_first_of_two_equal_keys(self) -> None:
+        site = read(document([device(1, name="First"), device(1, name="Second")]))
+        self.assertEqual(site.label_of("d-1"), "First")

@@ -1,0 +1,187 @@
+"""Measuring the stand-in over real sockets: all right, each fault at its device, and nothing outside loopback."""
+
+import asyncio
+import json
+import ssl
+from typing import Any
+from unittest import TestCase
+
+from bench.sites import site_text
+from tests.samples import demo, device, document, read
+from tutelar.core.addressing import plan
+from tutelar.core.proof import all_expectations
+from tutelar.core.site import Reading, Site, UnreadableSite, read_site, with_addresses
+from tutelar.field.connect import NoAnswer, connect
+from tutelar.field.guard import Guard, Refused
+from tutelar.field.http import StrangeAnswer, get, identity
+from tutelar.field.prove import Prover, Target
+from tutelar.field.rtsp import ask
+from tutelar.standin.faults import read_faults
+from tutelar.standin.loopback import loopback_map, loopback_port
+from tutelar.standin.site import CannotListen, StandIn
+
+
+def ready(raw: dict[str, Any]) -> Site:
+    site = read(raw)
+    return with_addresses(site, plan(site).addresses())
+
+
+def measured(site: Site, faults: list[dict[str, Any]] | None = None) -> list[Reading]:
+    async def work() -> list[Reading]:
+        where = loopback_map(site)
+        targets = {key: Target(address, loopback_port) for key, address in where.addresses.items()}
+        async with StandIn(site, read_faults(json.dumps({"faults": faults or []}), site)):
+            wanted = all_expectations(site, plan(site).assignments)
+            return [item async for batch in Prover(Guard()).readings(site, wanted, targets) for item in batch]
+
+    return asyncio.run(work())
+
+
+def bad(readings: list[Reading]) -> dict[str, set[str]]:
+    """Return failed and silent checks by device."""
+    found: dict[str, set[str]] = {}
+    for item in readings:
+        if item.result in ("fail", "silent"):
+            found.setdefault(item.device, set()).add(item.check)
+    return found
+
+
+class StandInSite(TestCase):
+    def test_everything_as_planned_passes(self) -> None:
+        readings = measured(ready(demo()))
+        self.assertEqual({item.result for item in readings}, {"pass"})
+        self.assertEqual({item.device for item in readings}, {part["key"] for part in demo()["devices"]})
+
+    def test_exactly_the_faulty_devices_fail(self) -> None:
+        site = ready(demo())
+        cases: list[tuple[dict[str, Any], dict[str, set[str]]]] = [
+            ({"kind": "power-off", "device": "cam-13"}, {"cam-13": {"answers"}}),
+            ({"kind": "wrong-name", "device": "cam-02"}, {"cam-02": {"name"}}),
+            ({"kind": "wrong-name", "device": "hub-1", "name": "Hub"}, {"hub-1": {"name"}}),
+            ({"kind": "clock-offset", "device": "gate-1"}, {"gate-1": {"clock"}}),
+            ({"kind": "clock-offset", "device": "gate-1", "seconds": -3}, {"gate-1": {"clock"}}),
+            ({"kind": "port-changed", "device": "cam-03", "service": "stream"}, {"cam-03": {"stream"}}),
+            ({"kind": "port-changed", "device": "cam-03"}, {"cam-03": {"web"}}),
+            ({"kind": "wrong-date-order", "device": "rec-1"}, {"rec-1": {"date-order"}}),
+            ({"kind": "wrong-address", "device": "rec-1"}, {"rec-1": {"answers"}}),
+            ({"kind": "duplicate-address", "device": "cam-04"}, {"cam-04": {"right-device", "name"}}),
+            ({"kind": "duplicate-address", "device": "cam-04", "with": "cam-05"},
+             {"cam-04": {"answers"}, "cam-05": {"right-device", "name"}}),
+            ({"kind": "power-off", "network": "office"}, {"hub-1": {"answers"}}),
+        ]  # fmt: skip
+        for fault, expected in cases:
+            with self.subTest(fault=fault):
+                self.assertEqual(bad(measured(site, [fault])), expected)
+
+    def test_faults_that_cannot_be_are_refused_in_words(self) -> None:
+        site = ready(demo())
+        for fault, said in (
+            ({"kind": "power-off", "device": "cam-99"}, "cam-99"),
+            ({"kind": "no-such"}, "no-such"),
+            ({"kind": "power-off"}, "device or a network"),
+            ({"kind": "wrong-vlan", "device": "cam-01"}, "not played"),
+            ({"kind": "port-changed", "device": "cam-01", "service": "signalling"}, "signalling"),
+            ({"kind": "duplicate-address", "device": "cam-01", "with": "cam-01"}, "itself"),
+        ):
+            with self.subTest(fault=fault), self.assertRaises(UnreadableSite) as caught:
+                read_faults(json.dumps({"faults": [fault]}), site)
+            self.assertIn(said, str(caught.exception))
+
+    def test_a_second_stand_in_of_one_site_says_why_it_cannot_start(self) -> None:
+        site = ready(document([device(1)]))
+
+        async def twice() -> None:
+            async with StandIn(site), StandIn(site):
+                self.fail("both listen on one port")
+
+        with self.assertRaisesRegex(CannotListen, "running already"):
+            asyncio.run(twice())
+
+    def test_three_hundred_devices_in_one_process(self) -> None:
+        raw = read_site(site_text(300, 3))
+        site = with_addresses(raw, plan(raw).addresses())
+        readings = measured(site)
+        self.assertEqual({item.result for item in readings}, {"pass"})
+        self.assertEqual(len({item.device for item in readings}), 300)
+
+    def test_networks_that_collide_on_loopback_are_moved(self) -> None:
+        raw = document([device(1), device(2, network="twin", addressing="fixed")])
+        raw["networks"].append({"key": "twin", "cidr": "172.20.30.0/24"})
+        where = loopback_map(ready(raw))
+        self.assertTrue(where.addresses["d-1"].startswith("127.20.30."))
+        self.assertEqual(len(set(where.addresses.values())), 2)
+        self.assertEqual(len(where.moved), 1)
+        self.assertIn("172.20.30.0/24", where.moved[0])
+
+
+class Probes(TestCase):
+    def test_web_login_and_streams_of_a_pretend_camera(self) -> None:
+        raw = document([device(1, address="10.20.30.50")])
+        raw["models"][0]["services"] = {"web-tls": 443, "stream": 554, "control": 34100, "signalling": 5060}
+        site = ready(raw)
+        guard, at = Guard(), "127.20.30.50"
+
+        async def look() -> None:
+            async with StandIn(site):
+                tls = ssl.create_default_context()
+                tls.check_hostname, tls.verify_mode = False, ssl.CERT_NONE
+                who, offset, _ = await identity(guard, at, 20443, tls=tls)
+                self.assertEqual((who.name, who.mac), ("Device 1", "02:1a:4b:00:00:01"))
+                self.assertLess(abs(offset or 99), 2)
+                page = await get(guard, at, 20443, "/", tls=tls)
+                self.assertIn(b"Password", page.body)
+                self.assertLess(abs(page.clock_offset_s() or 99), 2)
+                self.assertEqual((await get(guard, at, 20443, "/no", tls=tls)).status, 404)
+                answer = await ask(guard, at, 20554, describe=True)
+                self.assertIn("DESCRIBE", answer.methods)
+                self.assertIn("m=video", answer.description or "")
+                with self.assertRaises(StrangeAnswer):
+                    await get(guard, at, 20554, "/")
+                with self.assertRaisesRegex(NoAnswer, "within"):
+                    await get(guard, at, 25060, "/", timeout_s=0.2)
+                with self.assertRaises(NoAnswer):
+                    await connect(guard, at, 20081)
+
+        asyncio.run(look())
+
+    def test_leaving_early_cancels_what_is_under_way(self) -> None:
+        site = ready(demo())
+
+        async def first_only() -> int:
+            where = loopback_map(site)
+            targets = {key: Target(address, loopback_port) for key, address in where.addresses.items()}
+            async with StandIn(site):
+                batches = Prover(Guard()).readings(site, all_expectations(site, plan(site).assignments), targets)
+                async for _ in batches:
+                    break
+                await batches.aclose()
+                return len([task for task in asyncio.all_tasks() if task is not asyncio.current_task()])
+
+        self.assertEqual(asyncio.run(first_only()), 0)
+
+
+class Safety(TestCase):
+    def test_nothing_outside_loopback_is_ever_asked(self) -> None:
+        for address in (
+            "10.62.8.20",
+            "192.168.64.20",
+            "8.8.8.8",
+            "126.255.255.255",
+            "128.0.0.1",
+            "0.0.0.0",
+            "localhost",
+            "::1",
+        ):
+            with self.subTest(address=address), self.assertRaises(Refused):
+                asyncio.run(connect(Guard(), address, 80))
+        Guard().check("127.255.255.254")
+
+    def test_live_work_needs_the_switch_the_authority_and_a_declared_network(self) -> None:
+        networks = [network.cidr for network in ready(demo()).networks]
+        for switched_on, authorised in ((False, True), (True, False), (False, False)):
+            with self.assertRaises(Refused):
+                Guard.for_live_work(networks, switched_on=switched_on, authorised=authorised)
+        guard = Guard.for_live_work(networks, switched_on=True, authorised=True)
+        guard.check("10.62.8.20")
+        with self.assertRaisesRegex(Refused, r"10\.62\.9\.20 .*declared"):
+            guard.check("10.62.9.20")

@@ -1,0 +1,54 @@
+"""Any request the API describes gets an answer that it describes, and never a server error."""
+
+from typing import Any
+
+import schemathesis
+from django.contrib.auth.models import User
+from django.core.handlers.wsgi import WSGIHandler
+from django.core.signals import request_finished, request_started
+from django.db import close_old_connections
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+from hypothesis.extra.django import TestCase
+
+from tests.samples import DEMO
+from tutelar.server.api import api
+from tutelar.server.sites.services import import_site
+
+
+class Fuzz(TestCase):
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        for signal in (request_started, request_finished):
+            signal.disconnect(close_old_connections)
+            cls.addClassCleanup(signal.connect, close_old_connections)
+
+    @classmethod
+    def setUpTestData(cls) -> None:
+        cls.user = User.objects.create_user("ines")
+        import_site(DEMO.read_bytes(), "ines")
+        schema = schemathesis.openapi.from_dict(_without_session(api.get_openapi_schema()))
+        schema.app = WSGIHandler()
+        cls.operations = [result.ok() for result in schema.get_all_operations()]
+
+    @settings(max_examples=80, deadline=None, suppress_health_check=list(HealthCheck))
+    @given(st.data())
+    def test_no_request_breaks_it(self, data: st.DataObject) -> None:
+        self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
+        operation: Any = data.draw(st.sampled_from(self.operations))
+        case = data.draw(operation.as_strategy())
+        if "key" in (case.path_parameters or {}) and data.draw(st.booleans()):
+            case.path_parameters["key"] = "brackwater"
+        token = "a" * 32
+        cookies = {"sessionid": self.client.cookies["sessionid"].value, "csrftoken": token}
+        answer = case.call(cookies=cookies, headers={"X-CSRFToken": token})
+        self.assertLess(answer.status_code, 500, answer.text[:500])
+        described = set(operation.definition.raw["responses"]) | {"400", "401"}
+        self.assertIn(str(answer.status_code), described, answer.text[:500])
+
+
+def _without_session(described: Any) -> Any:
+    described = dict(described)
+    described["paths"] = {path: item for path, item in described["paths"].items() if "session" not in path}
+    return described

@@ -1,0 +1,113 @@
+"""The real server in a process of its own, and Debian's Chromium driven against it."""
+
+import os
+import re
+import shutil
+import signal
+import subprocess
+import sys
+import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import Browser, Page, Playwright, ViewportSize, sync_playwright
+
+DESK: ViewportSize = {"width": 1280, "height": 800}
+PHONE: ViewportSize = {"width": 390, "height": 844}
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--no-first-run",
+]
+
+
+@dataclass
+class Server:
+    """A running demo server: its address and login."""
+
+    address: str
+    user: str
+    password: str
+
+
+@contextmanager
+def demo_server() -> Iterator[Server]:
+    """Serve the demo from an empty folder on a free port; stopped and cleaned away afterwards."""
+    with tempfile.TemporaryDirectory() as folder:
+        environment = {**os.environ, "TUTELAR_DATA": folder, "DJANGO_SETTINGS_MODULE": "tutelar.server.settings"}
+        command = [sys.executable, "-m", "tutelar.server", "--demo", "--port", "0"]
+        with subprocess.Popen(command, stdout=subprocess.PIPE, text=True, env=environment) as process:
+            try:
+                yield _greeting(process)
+            finally:
+                process.send_signal(signal.SIGINT)
+                process.wait(15)
+
+
+def _greeting(process: "subprocess.Popen[str]") -> Server:
+    said = ""
+    assert process.stdout
+    for line in process.stdout:
+        said += line
+        found = re.search(r"(http://\S+?)/\s.*Login:\s+(\S+)\s+password:\s+(\S+)", said, re.DOTALL)
+        if found:
+            return Server(*found.groups())
+    raise AssertionError(f"the server said only: {said}")
+
+
+@contextmanager
+def chromium() -> Iterator[Browser]:
+    """Start Debian's Chromium without a window."""
+    with sync_playwright() as playwright:
+        yield launch(playwright)
+
+
+def launch(playwright: Playwright) -> Browser:
+    path = shutil.which("chromium") or "/usr/bin/chromium"
+    return playwright.chromium.launch(executable_path=path, args=FLAGS)
+
+
+@dataclass
+class Visit:
+    """A signed-in page; `complaints` collects what the browser's console says."""
+
+    page: Page
+    server: Server
+    complaints: list[str] = field(default_factory=list)
+
+    @classmethod
+    def start(cls, browser: Browser, server: Server, viewport: ViewportSize = DESK, dark: bool = False) -> "Visit":
+        context = browser.new_context(
+            viewport=viewport, color_scheme="dark" if dark else "light", reduced_motion="reduce", accept_downloads=True
+        )
+        context.set_default_timeout(10_000)
+        visit = cls(context.new_page(), server)
+        visit.page.on("console", lambda said: visit.complaints.append(said.text) if said.type == "error" else None)
+        visit.page.on("pageerror", lambda error: visit.complaints.append(str(error)))
+        visit.page.goto(f"{server.address}/")
+        visit.page.get_by_label("Name").fill(server.user)
+        visit.page.get_by_label("Password").fill(server.password)
+        visit.page.get_by_role("button", name="Sign in").click()
+        visit.page.get_by_role("heading", name="Sites").wait_for()
+        return visit
+
+    def go(self, path: str) -> Page:
+        """Open a path and wait until everything was fetched."""
+        self.page.goto(f"{self.server.address}{path}")
+        self.page.wait_for_load_state("networkidle")
+        return self.page
+
+    def bring(self, file: Path) -> None:
+        """Choose a site file on the page of sites."""
+        self.go("/")
+        self.page.get_by_label("Site file").set_input_files(str(file))
+
+    def violations(self) -> list[str]:
+        """Return what axe finds wrong on the page as it stands."""
+        found = Axe().run(self.page).response["violations"]
+        return [f"{item['id']}: {node['target']}" for item in found for node in item["nodes"][:3]]

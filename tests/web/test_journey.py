@@ -1,0 +1,238 @@
+"""A site from survey to proof in a real browser against the real server, its worker and the stand-in."""
+
+import csv
+import json
+import tempfile
+from contextlib import ExitStack
+from pathlib import Path
+from unittest import TestCase
+
+from playwright.sync_api import Page, expect
+
+from bench.sites import site_text
+from tests.samples import DEMO, demo, document
+from tests.web.browser import PHONE, Visit, chromium, demo_server
+
+STAGES = ("survey", "kit", "addresses", "bench", "links", "proof", "handover")
+
+
+class Browsing(TestCase):
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        stack = ExitStack()
+        cls.addClassCleanup(stack.close)
+        cls.server = stack.enter_context(demo_server())
+        cls.browser = stack.enter_context(chromium())
+        cls.folder = Path(stack.enter_context(tempfile.TemporaryDirectory()))
+
+    def file(self, name: str, text: str) -> Path:
+        path = self.folder / name
+        path.write_text(text)
+        return path
+
+    def ready(self, key: str) -> str:
+        """Bring in the demo under its own key."""
+        raw = demo()
+        raw["site"]["key"] = key
+        visit = Visit.start(self.browser, self.server)
+        visit.bring(self.file(f"{key}.json", json.dumps(raw)))
+        visit.page.wait_for_url(f"**/sites/{key}/**")
+        visit.page.context.close()
+        return key
+
+
+def next_bar(page: Page) -> str:
+    return page.locator("footer").inner_text()
+
+
+class Journey(Browsing):
+    def test_from_the_site_file_to_the_proven_schedule(self) -> None:
+        visit = Visit.start(self.browser, self.server)
+        page = visit.page
+        visit.bring(DEMO)
+        expect(page.get_by_role("alert")).to_contain_text("There is a site with the key 'brackwater' already")
+        page.get_by_role("button", name="Bring it in as brackwater-2").click()
+        page.wait_for_url("**/sites/brackwater-2/addresses")
+
+        # addresses: planned with one key, one of them locked
+        expect(page.locator("footer")).to_contain_text("Give 39 devices the planned address")
+        page.keyboard.press("Space")
+        expect(page.locator("footer")).to_contain_text("Every device has its address")
+        page.get_by_role("gridcell", name="10.62.8.101: Ticket hall east, planned").click()
+        slip = page.get_by_role("complementary", name="Selected address")
+        expect(slip).to_contain_text("255.255.255.0")
+        slip.get_by_role("button", name="Lock").click()
+        expect(slip.get_by_role("button", name="Unlock")).to_be_visible()
+        expect(slip.get_by_role("button", name="Move it…")).to_be_disabled()
+
+        # bench: three steps with every value; nothing is lost when the page is opened anew
+        page.keyboard.press("Escape")
+        page.evaluate("document.activeElement.blur()")
+        page.keyboard.press("g")
+        page.keyboard.press("b")
+        step = page.get_by_role("region", name="The step in hand")
+        for number in range(3):
+            expect(step.get_by_role("heading")).to_contain_text(f"step {number + 1} of 188")
+            values = step.get_by_role("button", name=" done").count()
+            for ticked in range(values):
+                expect(step.get_by_role("button", pressed=True)).to_have_count(ticked)
+                page.keyboard.press("Space")
+                if ticked == 0:
+                    expect(step.get_by_role("button", pressed=True)).to_have_count(1)
+                    page.reload()
+            expect(step.get_by_role("button", pressed=True)).to_have_count(values)
+            page.keyboard.press("Space")
+        expect(step.get_by_role("heading")).to_contain_text("step 4 of 188")
+        expect(page.locator("header")).to_contain_text("192.168.64.9")
+        page.get_by_role("button", name="It refuses").click()
+        dialog = page.get_by_role("dialog")
+        dialog.get_by_label("Why").fill("It wants a firmware first")
+        dialog.get_by_role("button", name="Leave it out").click()
+        expect(step.get_by_role("heading")).to_contain_text("step 5 of 188")
+
+        # proof: one fault is played, found and explained; everything else passes
+        visit.go("/sites/brackwater-2/proof")
+        practice = page.get_by_role("region", name="Practice")
+        practice.get_by_label("Device").select_option("cam-13")
+        practice.get_by_label("What is wrong").select_option("power-off")
+        practice.get_by_role("button", name="Add this fault").click()
+        page.get_by_role("button", name="Measure", exact=False).click()
+        expect(page.locator("footer")).to_contain_text("Car lanes lane 1 is broken", timeout=30_000)
+        page.get_by_role("button", name="Car lanes lane 1, Answers at its address: broken").click()
+        reading = page.get_by_role("region", name="Selected reading")
+        expect(reading).to_contain_text("no answer on any of its ports")
+        expect(reading).to_contain_text("an answer at 10.62.8.115")
+        expect(page.get_by_role("list", name="What the sheet shows")).to_contain_text("broken1")
+
+        # handover: the schedule and the log
+        visit.go("/sites/brackwater-2/handover")
+        with page.expect_download() as download:
+            page.get_by_role("link", name="Address schedule (CSV)").click()
+        rows = list(csv.DictReader(Path(download.value.path()).read_text("utf-8-sig").splitlines()))
+        states = {row["Device"]: (row["Address"], row["State"]) for row in rows}
+        self.assertEqual(states["cam-13"], ("10.62.8.115", "broken"))
+        self.assertEqual(states["cam-01"], ("10.62.8.101", "proven"))
+        self.assertEqual(len(rows), 39)
+        page.get_by_label("Search the log").fill("firmware")
+        expect(page.get_by_text("skipped: It wants a firmware first")).to_be_visible()
+        self.assertEqual([said for said in visit.complaints if "409" not in said], [])
+
+    def test_a_channel_is_changed_and_two_people_do_not_overwrite_each_other(self) -> None:
+        key = self.ready("channels")
+        visit, other = (Visit.start(self.browser, self.server) for _ in range(2))
+        for one in (visit, other):
+            one.go(f"/sites/{key}/links").get_by_role("button", name="Ticket hall tills: channel 3").click()
+        for one, channel in ((visit, "16"), (other, "17")):
+            slip = one.page.get_by_role("complementary", name="Selected link")
+            if one is other:
+                slip.get_by_label("Recorder").select_option("rec-2")
+            slip.get_by_label("Channel").select_option(channel)
+            slip.get_by_role("button", name="Change the channel").click()
+            if one is visit:
+                expect(one.page.get_by_role("button", name="Ticket hall tills: channel 16")).to_be_visible()
+        expect(other.page.get_by_role("alert")).to_contain_text("changed by somebody else meanwhile")
+        expect(other.page.get_by_role("button", name="Ticket hall tills: channel 16")).to_be_visible()
+
+    def test_the_sheet_is_walked_with_the_keyboard_and_a_clash_is_fixed_with_its_letter(self) -> None:
+        raw = demo()
+        raw["site"]["key"] = "clash"
+        for part in raw["devices"]:
+            part["address"] = {"cam-01": "10.62.8.160", "cam-02": "10.62.8.102"}.get(part["key"])
+        visit = Visit.start(self.browser, self.server)
+        visit.bring(self.file("clash.json", json.dumps(raw)))
+        page = visit.page
+        page.wait_for_url("**/clash/addresses")
+        expect(page.get_by_role("list", name="Problems")).to_contain_text("inside the lease pool")
+        page.keyboard.press("a")
+        expect(page.get_by_role("list", name="Problems")).to_have_count(0)
+        page.get_by_role("gridcell", name="10.62.8.102: Ticket hall west").focus()
+        page.keyboard.press("ArrowDown")
+        page.keyboard.press("ArrowUp")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("complementary", name="Selected address")).to_contain_text("Ticket hall west")
+        page.keyboard.press("/")
+        page.keyboard.type("pier gate")
+        page.keyboard.press("ArrowDown")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("complementary", name="Selected address")).to_contain_text("Pier gate")
+        page.get_by_role("button", name="Move it…").click()
+        page.get_by_label("New address").fill("10.62.8.999")
+        page.get_by_role("button", name="Move it", exact=True).click()
+        expect(page.get_by_role("alert")).to_contain_text("10.62.8.999")
+
+    def test_kit_and_survey_are_edited_and_wrong_input_is_said_where_it_stands(self) -> None:
+        key = self.ready("edits")
+        visit = Visit.start(self.browser, self.server)
+        page = visit.go(f"/sites/{key}/kit")
+        page.get_by_role("button", name="Edit Pier mast").click()
+        form = page.get_by_role("form", name="Edit Pier mast")
+        form.get_by_label("Hardware address").fill("02:1a:4b:00:00:01")
+        form.get_by_role("button", name="Save").click()
+        expect(form.get_by_role("alert")).to_contain_text("is on Ticket hall east already")
+        form.get_by_label("Hardware address").fill("02-1A-4B-00-00-AA")
+        form.get_by_role("button", name="Save").click()
+        expect(page.get_by_text("02:1a:4b:00:00:aa")).to_be_visible()
+        add = page.get_by_role("form", name="Write down a device")
+        add.get_by_label("Sticker").fill("cam-25")
+        add.get_by_label("Name").fill("Pier lamp")
+        add.get_by_role("button", name="Add it").click()
+        expect(page.get_by_role("button", name="Edit Pier lamp")).to_be_visible()
+        visit.go(f"/sites/{key}/survey")
+        office = page.locator("form", has=page.get_by_text("Office", exact=True))
+        office.get_by_label("Time source").fill("10.62.4.254")
+        office.get_by_label("Lease pools").fill("10.62.4.50 bis 60")
+        office.get_by_role("button", name="Save").click()
+        expect(office.get_by_role("alert")).to_contain_text("'10.62.4.50 bis 60' is not a range")
+        office.get_by_label("Lease pools").fill("10.62.4.50–10.62.4.250")
+        office.get_by_role("button", name="Save").click()
+        expect(page.locator("footer")).to_contain_text("Every question is answered")
+
+
+class Everywhere(Browsing):
+    def test_every_view_is_accessible_by_day_by_night_and_on_the_phone(self) -> None:
+        key = self.ready("sound")
+        empty = self.file("empty.json", json.dumps(document()))
+        Visit.start(self.browser, self.server).bring(empty)
+        for viewport, dark in (({"width": 1280, "height": 800}, False), (PHONE, True)):
+            visit = Visit.start(self.browser, self.server, viewport, dark)
+            paths = [
+                "/",
+                *(f"/sites/{key}/{stage}" for stage in STAGES),
+                *(f"/sites/halls/{stage}" for stage in STAGES),
+            ]
+            paths += [
+                f"/sites/{key}/addresses?device=cam-14",
+                f"/sites/{key}/links?link=1",
+                f"/sites/{key}/proof?device=cam-14&check=clock",
+                "/sites/none",
+            ]
+            for path in paths:
+                with self.subTest(path=path, dark=dark):
+                    visit.go(path)
+                    self.assertEqual(visit.violations(), [])
+                    wide = visit.page.evaluate("document.documentElement.scrollWidth - window.innerWidth")
+                    self.assertLessEqual(wide, 0, "the page scrolls sideways")
+            self.assertEqual([said for said in visit.complaints if "404" not in said], [])
+
+    def test_a_thousand_devices_with_long_names(self) -> None:
+        raw = json.loads(site_text(1000, 5))
+        raw["devices"][3]["name"] = (
+            "The very long name of a camera that looks at the far end of the northern car park " * 2
+        )
+        visit = Visit.start(self.browser, self.server)
+        visit.bring(self.file("many.json", json.dumps(raw)))
+        page = visit.page
+        page.wait_for_url("**/many-halls/addresses")
+        page.get_by_role("button", name="Set the plan").click()
+        expect(page.locator("footer")).to_contain_text("Every device has its address", timeout=20_000)
+        for stage, shown in (
+            ("kit", "Edit Hall 5 cam-00999"),
+            ("links", "Hall 5 cam-00999: channel"),
+            ("proof", "Hall 5 cam-00999, Clock is right"),
+        ):
+            visit.go(f"/sites/many-halls/{stage}")
+            expect(page.get_by_role("button", name=shown)).to_have_count(1, timeout=20_000)
+            wide = page.evaluate("document.documentElement.scrollWidth - window.innerWidth")
+            self.assertLessEqual(wide, 0)
+        self.assertEqual(visit.complaints, [])
