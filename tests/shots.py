@@ -4,7 +4,7 @@ from pathlib import Path
 
 from playwright.sync_api import expect
 
-from tests.web.browser import DESK, PHONE, Visit, chromium, demo_server
+from tests.browser.driving import DESK, PHONE, Visit, chromium, demo_server
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 

@@ -82,6 +82,9 @@ const router = createBrowserRouter([
 ]);
 
 applyGround();
+window.addEventListener("beforeunload", (leaving) => {
+  if (queries.isMutating() > 0) leaving.preventDefault(); // the browser asks before anything unsaved is lost
+});
 const root = document.getElementById("root");
 if (root)
   createRoot(root).render(

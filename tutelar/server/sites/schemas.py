@@ -260,6 +260,7 @@ class BenchSheet(Schema):
     steps: list[StepRow]
     current: CurrentAdvice | None
     left_s: float
+    total_s: float
     lower_bound_s: float
     laptop: Laptop
     laptop_settings: dict[str, str | None]

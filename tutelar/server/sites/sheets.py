@@ -179,6 +179,7 @@ def bench(row: models.Site) -> Sheet:
             "name": device.label if device else None,
         },
         "left_s": 0 if current is None else order.total_s - current.start_s,
+        "total_s": order.total_s,
         "lower_bound_s": order.lower_bound_s,
         "laptop": _laptop(laptop_setting(order.steps, done)),
         "laptop_settings": {

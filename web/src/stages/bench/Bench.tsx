@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { ask, client, type Schemas } from "../../api/client";
-import { useChange, useFrame, useSheet, useSiteKey } from "../../api/site";
+import type { Schemas } from "../../api/client";
+import { useFrame, useSheet, useSiteKey } from "../../api/site";
 import { copyText } from "../../parts/CopyButton";
 import { useKeys } from "../../parts/keys";
 import { Mark } from "../../parts/Mark";
@@ -12,6 +12,7 @@ import { laneOf, spoken } from "./lane";
 import { RunLane } from "./RunLane";
 import { SkipDialog } from "./SkipDialog";
 import { StepBody } from "./StepBody";
+import { useRecord } from "./useRecord";
 
 type Sheet = Schemas["BenchSheet"];
 type Step = Schemas["StepRow"];
@@ -22,27 +23,18 @@ export function Bench() {
   const navigate = useNavigate();
   const site = useSiteKey();
   const [skipping, setSkipping] = useState(false);
-  const record = useChange((key, { step, ...body }: { step: string } & Schemas["StepChange"]) =>
-    ask(client.POST("/api/sites/{key}/bench/{step}", { params: { path: { key, step } }, body })),
-  );
+  const record = useRecord();
   const data = sheet.data;
   const step = data?.steps.find((item) => item.id === data.current?.step);
   const value = step?.values.find((item) => !step.ticked.includes(item.label));
   const last = data?.steps.filter((item) => item.hands && item.state !== "open").at(-1);
 
-  function tick(label: string) {
-    if (!step) return;
-    const ticked = step.ticked.includes(label)
-      ? step.ticked.filter((item) => item !== label)
-      : [...step.ticked, label];
-    record.mutate({ step: step.id, revision: step.revision, ticked, reason: "" });
-  }
-  function finish(state: Schemas["StepChange"]["state"], reason = "") {
-    if (step) record.mutate({ step: step.id, revision: step.revision, state, reason });
+  function finish(state: "done" | "skipped", reason = "") {
+    if (step) record.settle(step.id, state, reason);
     setSkipping(false);
   }
   function reopen() {
-    if (last) record.mutate({ step: last.id, revision: last.revision, state: "open", reason: "" });
+    if (last) record.settle(last.id, "open");
   }
   useKeys({
     c: () => value && copyText(value.value),
@@ -63,7 +55,7 @@ export function Bench() {
                   sheet={loaded}
                   step={step}
                   advice={loaded.current}
-                  tick={tick}
+                  tick={(label) => record.tick(step.id, label)}
                   back={last && reopen}
                 />
               ) : (
@@ -94,8 +86,8 @@ export function Bench() {
           go={
             step
               ? value
-                ? { label: word(step), key: " ", run: () => tick(value.label), disabled: record.isPending }
-                : { label: "Done", key: " ", run: () => finish("done"), disabled: record.isPending }
+                ? { label: word(step), key: " ", run: () => record.tick(step.id) }
+                : { label: "Done", key: " ", run: () => finish("done"), disabled: record.settling }
               : { label: "Go to the proof", key: " ", run: () => navigate(`/sites/${site}/proof`) }
           }
         />
@@ -160,7 +152,7 @@ function Current({
   const names = new Map((frame.data?.devices ?? []).map((device) => [device.key, device.name]));
   const byHand = sheet.steps.filter((item) => item.hands);
   const open = byHand.filter((item) => item.state === "open");
-  const lane = laneOf(sheet.steps, step, names);
+  const lane = laneOf(sheet.steps, step);
   const kept = advice.keep_off.map((key) => names.get(key) ?? key);
   return (
     <>
@@ -171,17 +163,15 @@ function Current({
         <p className="text-small text-ink-2">
           Left at the bench
           <b className="block text-step font-bold text-ink">{spoken(sheet.left_s)}</b>
-          one step after the other; no run can be shorter than {spoken(sheet.lower_bound_s)}
+          of {spoken(sheet.total_s)}; no run can be shorter than {spoken(sheet.lower_bound_s)}
         </p>
       </div>
       <div className="flex flex-col gap-x-8 gap-y-4 pt-3 xl:flex-row">
         <section className="min-w-0 flex-1" aria-label="The step in hand">
-          <h2 className="pb-3 text-title font-bold md:text-step">
-            {step.title}{" "}
-            <span className="text-body font-normal text-ink-2">
-              {advice.place ? `${advice.place}, ` : ""}step {byHand.indexOf(step) + 1} of {byHand.length}
-            </span>
-          </h2>
+          <h2 className="text-title font-bold md:text-step">{step.title}</h2>
+          <p className="pb-2 text-ink-2">
+            {advice.place ? `${advice.place}, ` : ""}step {byHand.indexOf(step) + 1} of {byHand.length}
+          </p>
           <StepBody step={step} advice={advice} laptop={sheet.laptop} tick={tick} />
         </section>
         <aside className="w-full xl:w-78 xl:shrink-0" aria-label="Beside the step">

@@ -16,15 +16,17 @@ export function RunLane({ lane }: { lane: Lane }) {
       </div>
       <div className="relative min-w-0 flex-1 overflow-hidden">
         <div className="relative h-5">
-          {lane.marks.map((mark) => (
-            <span
-              key={mark.label}
-              className="absolute font-mono text-cell text-ink-2"
-              style={{ left: `${mark.left}%` }}
-            >
-              {mark.label}
-            </span>
-          ))}
+          {lane.marks
+            .filter((mark) => mark.left < 94)
+            .map((mark) => (
+              <span
+                key={mark.label}
+                className="absolute font-mono text-cell whitespace-nowrap text-ink-2"
+                style={{ left: `${mark.left}%` }}
+              >
+                {mark.label}
+              </span>
+            ))}
         </div>
         <div className="relative h-10">
           {lane.blocks.map((block) => (

@@ -10,7 +10,7 @@ const BEFORE = 300;
 const AFTER = 1500;
 
 /** The stretch of the run around the current step, in hundredths of the lane's width. */
-export function laneOf(steps: Step[], current: Step, names: Map<string, string>): Lane {
+export function laneOf(steps: Step[], current: Step): Lane {
   const from = Math.max(0, current.start_s - BEFORE);
   const to = from + BEFORE + AFTER;
   const scale = 100 / (to - from);
@@ -23,7 +23,7 @@ export function laneOf(steps: Step[], current: Step, names: Map<string, string>)
     .filter((step) => step.hands)
     .map((step) => ({
       id: step.id,
-      label: step.device ? (names.get(step.device) ?? step.device) : "Laptop",
+      label: step.device ?? "Laptop",
       look: (step.id === current.id ? "now" : step.state === "open" ? "next" : "done") as Block["look"],
       ...at(step),
     }));

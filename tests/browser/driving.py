@@ -13,7 +13,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from axe_playwright_python.sync_playwright import Axe
-from playwright.sync_api import Browser, Page, Playwright, ViewportSize, sync_playwright
+from playwright.sync_api import Browser, Page, Playwright, Request, ViewportSize, sync_playwright
 
 DESK: ViewportSize = {"width": 1280, "height": 800}
 PHONE: ViewportSize = {"width": 390, "height": 844}
@@ -79,6 +79,7 @@ class Visit:
     page: Page
     server: Server
     complaints: list[str] = field(default_factory=list)
+    writing: int = 0
 
     @classmethod
     def start(cls, browser: Browser, server: Server, viewport: ViewportSize = DESK, dark: bool = False) -> "Visit":
@@ -89,12 +90,26 @@ class Visit:
         visit = cls(context.new_page(), server)
         visit.page.on("console", lambda said: visit.complaints.append(said.text) if said.type == "error" else None)
         visit.page.on("pageerror", lambda error: visit.complaints.append(str(error)))
+        visit.page.on("request", lambda request: visit._count(request, 1))
+        visit.page.on("requestfinished", lambda request: visit._count(request, -1))
+        visit.page.on("requestfailed", lambda request: visit._count(request, -1))
         visit.page.goto(f"{server.address}/")
         visit.page.get_by_label("Name").fill(server.user)
         visit.page.get_by_label("Password").fill(server.password)
         visit.page.get_by_role("button", name="Sign in").click()
         visit.page.get_by_role("heading", name="Sites").wait_for()
         return visit
+
+    def _count(self, request: Request, change: int) -> None:
+        self.writing += change if request.method != "GET" else 0
+
+    def saved(self) -> None:
+        """Wait until every change that was sent has been answered, and none has followed it."""
+        for _ in range(100):
+            self.page.wait_for_timeout(100)
+            if self.writing == 0:
+                return
+        raise AssertionError(f"{self.writing} changes are still unanswered")
 
     def go(self, path: str) -> Page:
         """Open a path and wait until everything was fetched."""
