@@ -13,8 +13,9 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from axe_playwright_python.sync_playwright import Axe
-from playwright.sync_api import Browser, Page, Playwright, Request, ViewportSize, sync_playwright
+from playwright.sync_api import Browser, Page, Playwright, Request, ViewportSize, expect, sync_playwright
 
+expect.set_options(timeout=20_000)  # generous: the machine may be busy with the other half of the tests
 DESK: ViewportSize = {"width": 1280, "height": 800}
 PHONE: ViewportSize = {"width": 390, "height": 844}
 FLAGS = [
@@ -86,7 +87,7 @@ class Visit:
         context = browser.new_context(
             viewport=viewport, color_scheme="dark" if dark else "light", reduced_motion="reduce", accept_downloads=True
         )
-        context.set_default_timeout(10_000)
+        context.set_default_timeout(20_000)
         visit = cls(context.new_page(), server)
         visit.page.on("console", lambda said: visit.complaints.append(said.text) if said.type == "error" else None)
         visit.page.on("pageerror", lambda error: visit.complaints.append(str(error)))
@@ -115,6 +116,8 @@ class Visit:
         """Open a path and wait until everything was fetched."""
         self.page.goto(f"{self.server.address}{path}")
         self.page.wait_for_load_state("networkidle")
+        expect(self.page.get_by_role("status").filter(has_text="Fetching")).to_have_count(0)
+        self.page.get_by_role("heading", level=1).first.wait_for()
         return self.page
 
     def bring(self, file: Path) -> None:

@@ -97,7 +97,7 @@ class Journey(Browsing):
         practice.get_by_label("What is wrong").select_option("power-off")
         practice.get_by_role("button", name="Add this fault").click()
         page.get_by_role("button", name="Measure", exact=False).click()
-        expect(page.locator("footer")).to_contain_text("Car lanes lane 1 is broken", timeout=30_000)
+        expect(page.locator("footer")).to_contain_text("Car lanes lane 1 is broken")
         page.get_by_role("button", name="Car lanes lane 1, Answers at its address: broken").click()
         reading = page.get_by_role("region", name="Selected reading")
         expect(reading).to_contain_text("no answer on any of its ports")
@@ -229,14 +229,14 @@ class Many(Browsing):
         page = visit.page
         page.wait_for_url("**/many-halls/addresses")
         page.get_by_role("button", name="Set the plan").click()
-        expect(page.locator("footer")).to_contain_text("Every device has its address", timeout=20_000)
+        expect(page.locator("footer")).to_contain_text("Every device has its address")
         for stage, shown in (
             ("kit", "Edit Hall 5 cam-00999"),
             ("links", "Hall 5 cam-00999: channel"),
             ("proof", "Hall 5 cam-00999, Clock is right"),
         ):
             visit.go(f"/sites/many-halls/{stage}")
-            expect(page.get_by_role("button", name=shown)).to_have_count(1, timeout=20_000)
+            expect(page.get_by_role("button", name=shown)).to_have_count(1)
             wide = page.evaluate("document.documentElement.scrollWidth - window.innerWidth")
             self.assertLessEqual(wide, 0)
         self.assertEqual(visit.complaints, [])

@@ -32,7 +32,7 @@ class Fuzz(TestCase):
         schema.app = WSGIHandler()
         cls.operations = [result.ok() for result in schema.get_all_operations()]
 
-    @settings(max_examples=80, deadline=None, suppress_health_check=list(HealthCheck))
+    @settings(max_examples=80, suppress_health_check=list(HealthCheck))
     @given(st.data())
     def test_no_request_breaks_it(self, data: st.DataObject) -> None:
         self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")

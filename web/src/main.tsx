@@ -10,7 +10,7 @@ import { Refused } from "./api/client";
 import { useFrame, useSession } from "./api/site";
 import { Frame } from "./parts/Frame";
 import { applyGround } from "./parts/ground";
-import { Loading, Trouble } from "./parts/Notes";
+import { LoadingPage, Trouble } from "./parts/Notes";
 import { SignIn } from "./SignIn";
 import { Sites } from "./Sites";
 import { STAGES } from "./stages/stages";
@@ -27,7 +27,7 @@ const queries = new QueryClient({
 /** Only for people who are signed in; everybody else signs in first. */
 function SignedIn() {
   const session = useSession();
-  if (session.isPending) return <Loading what="your session" />;
+  if (session.isPending) return <LoadingPage what="your session" />;
   if (session.isError) return <Trouble error={session.error} retry={() => session.refetch()} />;
   return session.data.user ? <Outlet /> : <Navigate to="/sign-in" replace />;
 }
@@ -35,7 +35,7 @@ function SignedIn() {
 /** Opening a site goes to the stage of its next thing. */
 function ToNext() {
   const frame = useFrame();
-  return frame.data ? <Navigate to={frame.data.next.stage} replace /> : <Loading what="the site" />;
+  return frame.data ? <Navigate to={frame.data.next.stage} replace /> : <LoadingPage what="the site" />;
 }
 
 /** Stages are fetched when they are first opened. */
@@ -65,7 +65,7 @@ const router = createBrowserRouter([
   { path: "/sign-in", Component: SignIn },
   {
     Component: SignedIn,
-    hydrateFallbackElement: <Loading what="the page" />,
+    hydrateFallbackElement: <LoadingPage what="the page" />,
     children: [
       { path: "/", Component: Sites },
       {

@@ -7,7 +7,7 @@ import { STAGES, stageWord } from "../stages/stages";
 import { Finder } from "./Finder";
 import { type Keys, useKeys } from "./keys";
 import { Mark } from "./Mark";
-import { Loading, Trouble } from "./Notes";
+import { LoadingPage, Trouble } from "./Notes";
 
 /** The frame of every screen of a site: the job line above, the stage below. */
 export function Frame() {
@@ -21,7 +21,7 @@ export function Frame() {
     document.title = `${stageWord(stage)} · ${frame.data?.name ?? key} · Tutelar`;
   }, [stage, frame.data?.name, key]);
 
-  if (frame.isPending) return <Loading what="the site" />;
+  if (frame.isPending) return <LoadingPage what="the site" />;
   if (frame.isError)
     return (
       <main className="p-6">

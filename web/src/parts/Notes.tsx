@@ -11,6 +11,16 @@ export function Loading({ what }: { what: string }) {
   );
 }
 
+/** A whole page that is on its way. */
+export function LoadingPage({ what }: { what: string }) {
+  return (
+    <main>
+      <h1 className="sr-only">Tutelar</h1>
+      <Loading what={what} />
+    </main>
+  );
+}
+
 /** What went wrong, in the server's own words, with each fault and where it stands. */
 export function Trouble({ error, retry }: { error: Error; retry?: () => void }) {
   const faults =
