@@ -64,13 +64,13 @@ def _better(site: Site, grounds: list[Standing], addresses: Addresses) -> Better
                     trial[at] = None
             trial[position] = None
             kept, _ = place_all(site, grounds, trial)
-            known.update({at: dotted(number) for at, (number, _) in kept.items()})
+            known.update({at: dotted(number) for at, number in kept.numbers.items()})
         if position not in known:
             trial = list(addresses)
             trial[position] = None
             placed, _ = place_all(site, grounds, trial)
-            if position in placed:
-                known[position] = dotted(placed[position][0])
+            if position in placed.numbers:
+                known[position] = dotted(placed.numbers[position])
         return known.get(position)
 
     return look_up

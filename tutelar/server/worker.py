@@ -16,7 +16,7 @@ def main() -> None:
     django.setup()
     from django.core.management import call_command  # noqa: PLC0415
 
-    call_command("db_worker", interval=0.2, startup_delay=False, reload=False, verbosity=0)
+    call_command("db_worker", interval=0.5, startup_delay=False, reload=False, verbosity=0)
 
 
 def _end_with_the_server() -> None:

@@ -7,7 +7,7 @@ same output: everything is decided by the order of the document and of the place
 """
 
 from collections import defaultdict
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any, NamedTuple
 
 from tutelar.core.addressing.blocks import FAMILY_RANK, lay_blocks
@@ -19,7 +19,13 @@ from tutelar.core.site.types import Device, Site
 from tutelar.core.site.values import dotted
 from tutelar.core.wording import count, family_plural, listed
 
-Placed = dict[int, tuple[int, str]]  # position in the file -> address, why
+
+@dataclass(frozen=True, slots=True)
+class Placed:
+    """Addresses and reasons of newly placed devices, by their position in the file."""
+
+    numbers: dict[int, int] = field(default_factory=dict)
+    whys: dict[int, str] = field(default_factory=dict)
 
 
 class Assignment(NamedTuple):
@@ -67,7 +73,7 @@ def plan(site: Site) -> Plan:
     grounds = standings(site)
     placed, notes = place_all(site, grounds, addresses)
     result: Addresses = list(addresses)
-    for position, (number, _) in placed.items():
+    for position, number in placed.numbers.items():
         result[position] = number
     found = problems_with(site, grounds, result)
     fulls = {item.subjects for item in found if item.code == "network.full"}
@@ -88,15 +94,15 @@ def place_all(site: Site, grounds: list[Standing], addresses: Addresses) -> tupl
     """Return an address for every device that needs one and has none, and what could not be had."""
     waiting = to_come(site, addresses)
     channels = _channels(site) if site.policy.match_channel else {}
-    placed: Placed = {}
+    placed = Placed()
     notes: list[Problem] = []
     for standing in grounds:
         open_ones = [
             entry for entry in standing.devices if addresses[entry[0]] is None and entry[1].addressing != "leased"
         ]
         if open_ones:
-            ground = _GroundPlan(site, standing, addresses, waiting, channels)
-            placed.update(ground.place(open_ones))
+            ground = _GroundPlan(site, standing, addresses, waiting, channels, placed)
+            ground.place(open_ones)
             notes.extend(ground.notes)
     return placed, notes
 
@@ -111,6 +117,7 @@ def _channels(site: Site) -> dict[str, tuple[str, int]]:
 
 
 def _assignments(site: Site, grounds: list[Standing], addresses: Addresses, placed: Placed) -> tuple[Assignment, ...]:
+    new = placed.numbers
     rows: list[Assignment | None] = [None] * len(site.devices)
     for standing in grounds:
         ground = standing.ground
@@ -122,8 +129,8 @@ def _assignments(site: Site, grounds: list[Standing], addresses: Addresses, plac
             number = addresses[position]
             if number is not None:
                 source, why = ("locked", _LOCKED) if device.locked else ("kept", _KEPT)
-            elif position in placed:
-                source, (number, why) = "planned", placed[position]
+            elif position in new:
+                source, number, why = "planned", new[position], placed.whys[position]
             else:
                 continue
             text = f"{number >> 24}.{number >> 16 & 255}.{number >> 8 & 255}.{number & 255}"
@@ -145,11 +152,12 @@ class _GroundPlan:
         addresses: Addresses,
         waiting: dict[int, list[Device]],
         channels: dict[str, tuple[str, int]],
+        placed: Placed,
     ) -> None:
         self.site, self.standing, self.ground = site, standing, standing.ground
         self.addresses, self.channels = addresses, channels
         self.notes: list[Problem] = []
-        self.placed: Placed = {}
+        self.placed = placed
         held = [number for position, _ in standing.devices if (number := addresses[position]) is not None]
         self.any_set = bool(held)
         self.kept_free = sorted(number for number in waiting if holds(self.ground.open_to_reserved, number))
@@ -159,7 +167,8 @@ class _GroundPlan:
         self.taken: list[Span] = [(number, number) for number in (*held, *self.kept_free)]
         self.free = without(self.ground.open_to_fixed, self.taken)
 
-    def place(self, open_ones: list[tuple[int, Device]]) -> Placed:
+    def place(self, open_ones: list[tuple[int, Device]]) -> None:
+        """Place these devices of the ground, as many as fit; `notes` says what could not be had."""
         order, last = self.site.place_order, len(self.site.about.places)
         open_ones.sort(key=lambda entry: order.get(entry[1].place or "", last))
         rest = self._that_fit(open_ones)
@@ -171,9 +180,7 @@ class _GroundPlan:
             families[family_of.get(entry[1].model, "other")].append(entry)
         self._by_rule(families)
         self._by_family(families)
-        if len(self.placed) < len(open_ones):
-            self._say_what_is_missing(open_ones)
-        return self.placed
+        self._say_what_is_missing(open_ones)
 
     def _that_fit(self, open_ones: list[tuple[int, Device]]) -> list[tuple[int, Device]]:
         """Return those that get an address outside the pools: fixed ones first, each kind in walking order.
@@ -191,10 +198,16 @@ class _GroundPlan:
         return [entry for entry in open_ones if entry[0] in chosen]
 
     def _take(self, entries: list[tuple[int, Device]], numbers: list[int], why: str) -> None:
+        """Give the entries these addresses, one each; "#" in the reason becomes the place in the row."""
         before, counted, after = why.partition("#")
+        given, whys = self.placed.numbers, self.placed.whys
         for place, ((position, _), number) in enumerate(zip(entries, numbers, strict=False), 1):
-            self.placed[position] = (number, f"{before}{place}{after}" if counted else why)
-        self.free = without(self.free, [(number, number) for number in numbers[: len(entries)]])
+            given[position] = number
+            whys[position] = f"{before}{place}{after}" if counted else why
+        if numbers:
+            in_a_row = numbers[-1] - numbers[0] == len(numbers) - 1
+            gone = [(numbers[0], numbers[-1])] if in_a_row else [(number, number) for number in numbers]
+            self.free = without(self.free, gone)
 
     def _in_pool(self, entries: list[tuple[int, Device]]) -> None:
         if entries:
@@ -298,7 +311,7 @@ class _GroundPlan:
         return entries[len(numbers) :]
 
     def _say_what_is_missing(self, entries: list[tuple[int, Device]]) -> None:
-        missing = [device for position, device in entries if position not in self.placed]
+        missing = [device for position, device in entries if position not in self.placed.numbers]
         if not missing:
             return
         full = full_problem(self.standing, self.addresses)

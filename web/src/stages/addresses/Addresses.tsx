@@ -3,7 +3,8 @@ import { useNavigate, useSearchParams } from "react-router";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSheet, useSiteKey } from "../../api/site";
 import { type Keys, useKeys } from "../../parts/keys";
-import { type MarkName, State } from "../../parts/Mark";
+import { Legend } from "../../parts/Legend";
+import type { MarkName } from "../../parts/Mark";
 import { NextBar } from "../../parts/NextBar";
 import { Empty, Trouble } from "../../parts/Notes";
 import { Page, Problems } from "../../parts/Page";
@@ -180,7 +181,12 @@ function Networks({
       <NetworkTabs networks={data.networks} current={network.key} choose={(net) => setSearch({ net })} />
       <div className="flex flex-col gap-6 xl:flex-row">
         <div className="min-w-0 xl:flex-1">
-          <Legend network={network} />
+          <div className="py-1.5 sm:pl-26">
+            <Legend
+              label="What the sheet shows"
+              entries={LEGEND.map(([mark, word, number]) => [mark, word, number(network)] as const)}
+            />
+          </div>
           {windows.length > 1 && (
             <WindowTabs
               windows={windows}
@@ -296,23 +302,5 @@ function WindowTabs({
         ))}
       </select>
     </label>
-  );
-}
-
-function Legend({ network }: { network: Network }) {
-  return (
-    <ul
-      className="flex flex-wrap gap-x-4 gap-y-0.5 py-1.5 text-small sm:pl-26"
-      aria-label="What the sheet shows"
-    >
-      {LEGEND.map(([mark, word, number]) => [mark, word, number(network)] as const)
-        .filter(([, word, number]) => number > 0 || word.startsWith("free"))
-        .map(([mark, word, number]) => (
-          <li key={word} className="flex items-center gap-1.5">
-            <State name={mark}>{word}</State>
-            <b className="font-mono font-semibold">{number}</b>
-          </li>
-        ))}
-    </ul>
   );
 }

@@ -2,6 +2,7 @@ import { type FormEvent, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSheet, useSiteKey } from "../../api/site";
+import { Legend, type LegendEntry } from "../../parts/Legend";
 import { State } from "../../parts/Mark";
 import { NextBar } from "../../parts/NextBar";
 import { Empty, Trouble } from "../../parts/Notes";
@@ -24,7 +25,11 @@ export function Links() {
   const select = (id: number) => setSearch({ link: String(id) }, { replace: true });
   return (
     <>
-      <Page title="Links" fetched={sheet} aside={sheet.data && <Legend beams={sheet.data.beams} />}>
+      <Page
+        title="Links"
+        fetched={sheet}
+        aside={sheet.data && <Legend label="What the threads show" entries={legendOf(sheet.data.beams)} />}
+      >
         {(data) => (
           <div className="flex flex-col gap-6 xl:flex-row">
             <div className="min-w-0 flex-1">
@@ -59,21 +64,13 @@ export function Links() {
   );
 }
 
-function Legend({ beams }: { beams: Beam[] }) {
+function legendOf(beams: Beam[]): LegendEntry[] {
   const threads = beams.flatMap((beam) => beam.threads);
-  return (
-    <ul className="flex flex-wrap gap-x-4 text-small" aria-label="What the threads show">
-      {Object.entries(THREAD_WORDS).map(([state, word]) => {
-        const number = threads.filter((thread) => thread.state === state).length;
-        return number > 0 ? (
-          <li key={state} className="flex items-center gap-1.5">
-            <State name={THREAD_MARKS[state] ?? "planned"}>{word}</State>
-            <b className="font-mono font-semibold">{number}</b>
-          </li>
-        ) : null;
-      })}
-    </ul>
-  );
+  return Object.entries(THREAD_WORDS).map(([state, word]) => [
+    THREAD_MARKS[state] ?? "planned",
+    word,
+    threads.filter((thread) => thread.state === state).length,
+  ]);
 }
 
 function LinkSlip({ data, selected }: { data: Sheet; selected: number | null }) {

@@ -3,7 +3,8 @@ import { useCallback, useEffect, useMemo, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSheet, useSiteKey } from "../../api/site";
-import { type MarkName, State } from "../../parts/Mark";
+import { Legend, type LegendEntry } from "../../parts/Legend";
+import { State } from "../../parts/Mark";
 import { NextBar } from "../../parts/NextBar";
 import { Empty, Trouble } from "../../parts/Notes";
 import { Page } from "../../parts/Page";
@@ -35,7 +36,13 @@ export function Proof() {
   const open = data?.columns.filter((column) => column.state !== "proven") ?? [];
   return (
     <>
-      <Page title="Proof" fetched={sheet} aside={data && data.columns.length > 0 && <Legend sheet={data} />}>
+      <Page
+        title="Proof"
+        fetched={sheet}
+        aside={
+          data && data.columns.length > 0 && <Legend label="What the sheet shows" entries={legendOf(data)} />
+        }
+      >
         {(loaded) =>
           loaded.columns.length === 0 ? (
             <Empty title="Nothing to measure yet">The kit holds no device with a service to ask.</Empty>
@@ -118,27 +125,15 @@ function useRunning(last: Run | null): Run | null {
   return told && told.id === id && going ? told : last;
 }
 
-function Legend({ sheet }: { sheet: Sheet }) {
+function legendOf(sheet: Sheet): LegendEntry[] {
   const count = (state: string) => sheet.cells.filter((cell) => cell.state === state).length;
-  const entries: [MarkName, string, number][] = [
+  return [
     ["proven", "proven", count("proven")],
     ["broken", "broken", count("broken")],
     ["off", "stale", count("stale")],
     ["unread", "not measured", count("not-measured")],
     ["planned", "planned", count("planned")],
   ];
-  return (
-    <ul className="flex flex-wrap gap-x-4 text-small" aria-label="What the sheet shows">
-      {entries
-        .filter(([, , number]) => number > 0)
-        .map(([mark, word, number]) => (
-          <li key={word} className="flex items-center gap-1.5">
-            <State name={mark}>{word}</State>
-            <b className="font-mono font-semibold">{number}</b>
-          </li>
-        ))}
-    </ul>
-  );
 }
 
 function Sheets({ sheet, again }: { sheet: Sheet; again: ((device: string) => void) | undefined }) {

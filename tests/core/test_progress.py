@@ -1,0 +1,75 @@
+"""The one next thing, what is open at each stage, and the sentences that count."""
+
+from typing import Any
+from unittest import TestCase
+
+from tests.samples import demo, device, document, read
+from tutelar.core.addressing import plan
+from tutelar.core.progress import Progress, progress, unanswered, unidentified, untied
+from tutelar.core.proof import State
+from tutelar.core.run import run
+from tutelar.core.site import Site, with_addresses
+from tutelar.core.wording import count, family_plural, listed, spoken_address
+
+
+def now(raw: dict[str, Any], done: int = 0, state: State = "planned", planned: bool = False) -> Progress:
+    """Return the progress of a document after so many bench steps by hand, all devices in one state."""
+    site = read(raw)
+    if planned:
+        site = with_addresses(site, plan(site).addresses())
+    bench = run(site)
+    by_hand = [step.id for step in bench.steps if step.hands]
+    states: dict[str, State] = {item.key: state for item in site.devices}
+    return progress(site, plan(site), bench, frozenset(by_hand[:done]), states)
+
+
+class NextThing(TestCase):
+    def test_it_follows_the_order_of_the_work(self) -> None:
+        one = document([device(1)])
+        self.assertEqual(now(document() | {"networks": []}).next.stage, "survey")
+        self.assertEqual(now(document()).next.stage, "kit")
+        self.assertEqual(now(one).next.sentence, "Plan 1 address.")
+        self.assertEqual(now(document([device(1, address="10.20.30.120")])).next.stage, "addresses")
+        self.assertEqual(now(one, planned=True).next.sentence, "Plug in Device 1.")
+        self.assertEqual(now(one, done=99, planned=True).next.stage, "proof")
+        self.assertEqual(now(one, done=99, planned=True, state="proven").next.stage, "handover")
+
+    def test_the_laptop_is_followed_and_blocks_the_handover(self) -> None:
+        one = document([device(1)])
+        away = now(one, done=2, planned=True)
+        assert away.laptop is not None
+        self.assertEqual((away.laptop.address, away.laptop.prefix), ("192.168.64.9", 24))
+        self.assertEqual(away.open["handover"], 2)
+        back = now(one, done=99, planned=True, state="proven")
+        self.assertEqual((back.laptop, back.open["handover"]), (None, 0))
+
+    def test_open_counts_of_the_demo(self) -> None:
+        counts = now(demo()).open
+        self.assertEqual(counts | {"bench": 0}, {
+            "survey": 1, "kit": 0, "addresses": 39, "bench": 0, "links": 0, "proof": 39, "handover": 1,
+        })  # fmt: skip
+
+    def test_what_is_unknown_stays_unknown(self) -> None:
+        missing = unanswered(read(document()))
+        self.assertIn("the time source of Halls", missing)
+        self.assertIn("the internet connection", missing)
+        self.assertEqual(unanswered(read(demo())), ["the time source of Office"])
+
+    def test_labels_and_channels_still_missing(self) -> None:
+        site: Site = read(document([device(1, mac=None), device(2, "larkmoor-rec-8"), device(3, serial=None)],
+                                   links=[{"kind": "records", "from": "d-1", "to": "d-2", "slot": 1}]))  # fmt: skip
+        self.assertEqual(unidentified(site), ["d-1", "d-3"])
+        self.assertEqual(untied(site), ["d-3"])
+
+
+class Wording(TestCase):
+    def test_counting_and_listing(self) -> None:
+        self.assertEqual(count(1, "address", "addresses"), "1 address")
+        self.assertEqual(count(0, "camera"), "0 cameras")
+        self.assertEqual(listed([]), "none")
+        self.assertEqual(listed(["a"]), "a")
+        self.assertEqual(listed(["a", "b", "c"]), "a, b and c")
+        self.assertEqual(listed(["a", "b", "c", "d", "e"]), "a, b, c and 2 more")
+        self.assertEqual(family_plural("switch"), "switches")
+        self.assertEqual(spoken_address("10.62.8.114", 24), ".114")
+        self.assertEqual(spoken_address("10.62.8.114", 22), "10.62.8.114")

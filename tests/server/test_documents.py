@@ -1,0 +1,46 @@
+"""Any document that rows can hold comes out as it went in; restarting the server closes what it left open."""
+
+import json
+import os
+import socket
+import subprocess
+import sys
+import tempfile
+from typing import Any
+from unittest import TestCase as PlainTestCase
+
+from hypothesis import assume, given, settings
+from hypothesis.extra.django import TestCase
+
+from tests.samples import documents, read
+from tutelar.core.check import UNSTORABLE, check
+from tutelar.core.site import read_site
+from tutelar.server.sites import queries, services
+
+
+class Documents(TestCase):
+    @settings(max_examples=25)
+    @given(documents(most=12))
+    def test_rows_hold_the_whole_document(self, raw: dict[str, Any]) -> None:
+        assume(not any(item.code in UNSTORABLE for item in check(read(raw))))
+        row = services.import_site(json.dumps(raw).encode(), "ines")
+        out = queries.export(row)
+        again = services.import_site(json.dumps(out).encode(), "ines", key="again")
+        self.assertEqual(queries.export(again) | {"site": out["site"]}, out)
+        first, second = read(raw), read_site(json.dumps(out))
+        for name in ("networks", "models", "devices", "links", "policy"):
+            self.assertEqual(getattr(first, name), getattr(second, name), name)
+
+
+class Serving(PlainTestCase):
+    def serve(self, folder: str, port: int) -> "subprocess.CompletedProcess[str]":
+        command = [sys.executable, "-m", "tutelar.server", "--port", str(port)]
+        environment = {**os.environ, "TUTELAR_DATA": folder}
+        return subprocess.run(command, capture_output=True, text=True, env=environment, timeout=60, check=False)
+
+    def test_a_taken_port_is_said_in_one_sentence(self) -> None:
+        with tempfile.TemporaryDirectory() as folder, socket.create_server(("127.0.0.1", 0)) as taken:
+            done = self.serve(folder, taken.getsockname()[1])
+        self.assertEqual(done.returncode, 2)
+        self.assertIn("is taken", done.stdout)
+        self.assertNotIn("Traceback", done.stdout + done.stderr)
