@@ -19,7 +19,7 @@ from tutelar.core.addressing.rules import (
 from tutelar.core.links.rules import link_problems
 from tutelar.core.problems import Problem, in_order, problem
 from tutelar.core.site.types import Device, Site
-from tutelar.core.site.values import dotted, is_tidy_mac
+from tutelar.core.site.values import all_tidy_macs, dotted, is_tidy_mac
 from tutelar.core.supply import supply_problems
 from tutelar.core.wording import listed
 
@@ -77,7 +77,13 @@ def _better(site: Site, grounds: list[Standing], addresses: Addresses) -> Better
 
 
 def _key_problems(site: Site) -> Iterator[Problem]:
-    for what, parts in (("network", site.networks), ("model", site.models), ("device", site.devices)):
+    for what, parts, by_key in (
+        ("network", site.networks, site.network_by_key),
+        ("model", site.models, site.model_by_key),
+        ("device", site.devices, site.device_by_key),
+    ):
+        if len(by_key) == len(parts):
+            continue
         keys: set[str] = set()
         twice = [part.key for part in parts if part.key in keys or keys.add(part.key)]  # type: ignore[func-returns-value]
         for key in dict.fromkeys(twice):
@@ -170,8 +176,8 @@ def _behind(site: Site, device: Device) -> Iterator[Problem]:
 
 def _twice(site: Site, name: str) -> Iterator[tuple[str, list[Device]]]:
     """Yield each value of a field that several devices bear, with these devices."""
-    values = list(filter(None, map(attrgetter(name), site.devices)))
-    if len(set(values)) == len(values):
+    distinct = set(map(attrgetter(name), site.devices))
+    if len(distinct) == len(site.devices):
         return
     groups: dict[str, list[Device]] = defaultdict(list)
     for device in site.devices:
@@ -192,7 +198,9 @@ def _identity_problems(site: Site) -> Iterator[Problem]:
             keys = [device.key for device in group]
             yield problem(f"{field}.duplicate", keys, f"{names} have the same {what} {value}.", fix)
     rules = {model.key: model.name_rule for model in site.models if model.name_rule}
-    for device, mac in zip(site.devices, map(attrgetter("mac"), site.devices), strict=True):
+    macs = [device.mac for device in site.devices]
+    tidy = all_tidy_macs([mac for mac in macs if mac is not None])
+    for device, mac in () if tidy else zip(site.devices, macs, strict=True):
         if mac is not None and not is_tidy_mac(mac):
             digits = sum(1 for letter in mac.lower() if letter in "0123456789abcdef")
             yield problem(

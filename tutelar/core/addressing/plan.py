@@ -118,6 +118,7 @@ def _channels(site: Site) -> dict[str, tuple[str, int]]:
 
 def _assignments(site: Site, grounds: list[Standing], addresses: Addresses, placed: Placed) -> tuple[Assignment, ...]:
     new = placed.numbers
+    high, head = -1, ""
     rows: list[Assignment | None] = [None] * len(site.devices)
     for standing in grounds:
         ground = standing.ground
@@ -133,7 +134,10 @@ def _assignments(site: Site, grounds: list[Standing], addresses: Addresses, plac
                 source, number, why = "planned", new[position], placed.whys[position]
             else:
                 continue
-            text = f"{number >> 24}.{number >> 16 & 255}.{number >> 8 & 255}.{number & 255}"
+            if number >> 8 != high:  # neighbours share all but their last number
+                high = number >> 8
+                head = dotted(high << 8)[:-1]
+            text = f"{head}{number & 255}"
             rows[position] = Assignment(device.key, key, text, prefix, gateway, dns, source, why)
     return tuple(row for row in rows if row is not None)
 

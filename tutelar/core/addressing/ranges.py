@@ -1,6 +1,6 @@
 """Sets of addresses as sorted, disjoint, inclusive spans of 32-bit numbers. Nothing is ever enumerated."""
 
-from bisect import bisect_right
+from bisect import bisect_left, bisect_right
 from collections.abc import Iterable
 
 Span = tuple[int, int]
@@ -52,6 +52,12 @@ def holds(spans: list[Span], number: int) -> bool:
     """Return whether the sorted, disjoint spans hold the number."""
     position = bisect_right(spans, (number, 1 << 33)) - 1
     return position >= 0 and spans[position][1] >= number
+
+
+def all_inside(spans: list[Span], numbers: list[int]) -> bool:
+    """Return whether the disjoint spans hold every one of the numbers."""
+    row = sorted(numbers)
+    return sum(bisect_right(row, last) - bisect_left(row, first) for first, last in spans) == len(row)
 
 
 def first_of(spans: Iterable[Span], number: int) -> list[int]:

@@ -7,7 +7,7 @@ from collections import defaultdict
 from collections.abc import Callable, Iterable, Iterator
 
 from tutelar.core.addressing.ground import Ground, Standing, network_ground, private_ground
-from tutelar.core.addressing.ranges import Span, holds, merged, size, without
+from tutelar.core.addressing.ranges import Span, all_inside, holds, merged, size, without
 from tutelar.core.problems import Problem, problem
 from tutelar.core.site.types import Device, Network, Site
 from tutelar.core.site.values import dotted
@@ -110,7 +110,9 @@ def _overlaps(site: Site) -> Iterator[Problem]:
                 f"The networks {one.label} ({one.cidr}) and {other.label} ({other.cidr}) overlap.",
                 "Correct one of the two ranges: no device could tell which network an address is in.",
             )  # fmt: skip
-    privates = [ground for device in site.devices if (ground := private_ground(site, device))]
+    with_ports = {model.key for model in site.models if model.camera_ports}
+    recorders = [device for device in site.devices if device.model in with_ports] if with_ports else []
+    privates = [ground for device in recorders if (ground := private_ground(site, device))]
     for private in privates:
         for ground in grounds:
             if private.base <= ground.top and ground.base <= private.top:
@@ -125,11 +127,11 @@ def _overlaps(site: Site) -> Iterator[Problem]:
                 )  # fmt: skip
 
 
-def rule_breakers(
-    standing: Standing, addresses: Addresses, ground: Ground | None = None
-) -> list[tuple[int, Device, str]]:
+def rule_breakers(standing: Standing, addresses: Addresses) -> list[tuple[int, Device, str]]:
     """Return (position, device, problem code) of every set address that the ground does not allow."""
-    ground = ground or standing.ground
+    ground = standing.ground
+    if all_inside(ground.open_to_fixed, _held(standing, addresses)):
+        return []
     found = []
     fixed, reserved = ground.open_to_fixed, ground.open_to_reserved
     for position, device in standing.devices:
@@ -144,9 +146,13 @@ def rule_breakers(
     return found
 
 
+def _held(standing: Standing, addresses: Addresses) -> list[int]:
+    return [number for position, _ in standing.devices if (number := addresses[position]) is not None]
+
+
 def held_twice(standing: Standing, addresses: Addresses) -> list[list[tuple[int, Device]]]:
     """Return the groups of devices on one ground that have the same address."""
-    held = [number for position, _ in standing.devices if (number := addresses[position]) is not None]
+    held = _held(standing, addresses)
     if len(set(held)) == len(held):
         return []
     holders: dict[int, list[tuple[int, Device]]] = {}

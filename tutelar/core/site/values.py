@@ -10,6 +10,7 @@ from ipaddress import AddressValueError, IPv4Address, IPv4Network
 _QUAD = re.compile(r"\d{1,3}\.\d{1,3}\.\d{1,3}\.\d{1,3}")
 _SIX_GROUPS = re.compile(r"[0-9a-f]{1,2}([:\- ])[0-9a-f]{1,2}(?:\1[0-9a-f]{1,2}){4}")
 _TIDY = re.compile(r"(?!00:00:00:00:00:00)[0-9a-f][02468ace](?::[0-9a-f]{2}){5}")
+_TIDY_LINES = re.compile(f"(?:{_TIDY.pattern}\n)*")
 _CLOSED_UP = re.compile(r"[0-9a-f]{12}|[0-9a-f]{4}([.:\-])[0-9a-f]{4}\1[0-9a-f]{4}|[0-9a-f]{6}([:\-])[0-9a-f]{6}")
 
 
@@ -74,6 +75,11 @@ def mac_or_none(text: str) -> str | None:
 def is_tidy_mac(text: str) -> bool:
     """Return whether the text is a device's hardware address as this project writes it."""
     return _TIDY.fullmatch(text) is not None
+
+
+def all_tidy_macs(texts: list[str]) -> bool:
+    """Return whether every text is a hardware address as this project writes it."""
+    return _TIDY_LINES.fullmatch("\n".join([*texts, ""])) is not None
 
 
 def dotted(number: int) -> str:
