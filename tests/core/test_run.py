@@ -107,6 +107,15 @@ class Runs(TestCase):
         self.assertIn("run.circle", [item.code for item in result.problems])
         self.assertEqual({step.device for step in result.steps if step.device}, {"d-1", "d-2"})
 
+    def test_what_the_bench_lacks_is_said(self) -> None:
+        rows = [device(1, "larkmoor-rec-8"), device(2)]
+        site = read(document(rows, policy={"bench": {"leases": False, "ports": 1}}))
+        found = {item.code: item for item in run(site, 3).problems}
+        self.assertEqual(found["run.lease-missing"].subjects, ("d-1",))
+        self.assertEqual(found["run.lease-missing"].level, "warning")
+        self.assertIn("3 technicians share 1", found["run.ports"].message)
+        self.assertEqual(run(read(document(rows))).problems, ())
+
     def test_twins_are_named_until_they_have_their_own_address(self) -> None:
         site = read(document([device(1), device(2), device(3, "larkmoor-rec-8")]))
         result = run(site)

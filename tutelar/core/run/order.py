@@ -94,6 +94,7 @@ def run(site: Site, hands: int = 1) -> Run:
         raise ValueError(f"{hands} hands cannot do a run; at least 1 is needed")
     planned = plan(site)
     order, problems = _device_order(site)
+    problems += _bench_problems(site, hands)
     lane = _Lanes(site, hands, {item.device: item for item in planned.assignments})
     for device in order:
         lane.add(device)
@@ -101,6 +102,28 @@ def run(site: Site, hands: int = 1) -> Run:
     steps = sorted(lane.steps, key=lambda step: (step.start_s, step.end_s))
     chains = [chain_of(site, device) for device in site.devices]
     return Run(tuple(steps), hands, _lower_bound(chains, hands), tuple(in_order([*planned.problems, *problems])))
+
+
+def _bench_problems(site: Site, hands: int) -> list[Problem]:
+    """Return what the bench lacks for this run."""
+    bench = site.policy.bench
+    found = []
+    if not bench.leases:
+        leased = {model.key for model in site.models if model.factory and model.factory.mode == "leased"}
+        waiting = [device for device in site.devices if device.model in leased]
+        if waiting:
+            found.append(problem(
+                "run.lease-missing", [device.key for device in waiting],
+                f"{listed([device.label for device in waiting])} take their first address from a router, but nothing "
+                "on the bench hands out addresses.",
+                "Put a router that leases addresses on the bench; meanwhile they count as being in the site network.",
+            ))  # fmt: skip
+    if hands > bench.ports:
+        found.append(problem(
+            "run.ports", (), f"{hands} technicians share {bench.ports} powered ports on the bench.",
+            f"{hands - bench.ports} of them have no port to work at.",
+        ))  # fmt: skip
+    return found
 
 
 def _lower_bound(chains: list[list[Piece]], hands: int) -> float:
