@@ -139,6 +139,12 @@ class Layout(TestCase):
         self.assertEqual(sorted(result.addresses().values()), [f"10.20.30.{host}" for host in (20, 21, 22, 23, 24)])
         self.assertEqual(codes(result)["plan.block-overflow"], 1)
 
+    def test_a_block_rule_that_cannot_hold_leaves_the_family_to_the_ordinary_plan(self) -> None:
+        for first, last in ((30, 20), (900, 950)):
+            blocks = [{"families": ["camera"], "first": first, "last": last}]
+            result = plan(read(document(cameras(3), policy={"blocks": blocks})))
+            self.assertEqual(result.addresses()["d-1"], planned(document(cameras(3)))["d-1"])
+
     def test_addresses_follow_the_channels(self) -> None:
         rows = [device(1, "larkmoor-rec-8"), device(2, "larkmoor-rec-8"), *(device(at) for at in (3, 4, 5))]
         links = [{"kind": "records", "from": "d-3", "to": "d-1", "slot": 7},

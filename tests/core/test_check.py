@@ -43,6 +43,8 @@ FAULTS: list[tuple[str, str, set[str], dict[str, Any]]] = [
      document([]) | {"networks": [document()["networks"][0], SECOND | {"cidr": "10.20.0.0/16"}]}),
     ("network.overlap", "warning", {"lan", "d-1"},
      document([REC], network={"cidr": "172.27.16.0/24", "gateway": "172.27.16.1", "dns": [], "pools": [], "reserved": []})),
+    ("range.backward", "error", set(), document(policy={"blocks": [{"families": ["camera"], "first": 9, "last": 2}]})),
+    ("policy.block-outside", "note", set(), document(policy={"blocks": [{"families": ["camera"], "first": 900, "last": 920}]})),
     ("mac.duplicate", "error", {"d-2", "d-3"}, document([device(2), device(3, mac="02-1A-4B-00-00-02")])),
     ("mac.invalid", "error", {"d-2"}, document([device(2, mac="02:1a:4b:00:0O:02")])),
     ("serial.duplicate", "warning", {"d-2", "d-3"}, document([device(2), device(3, serial="S2")])),

@@ -255,6 +255,10 @@ class _GroundPlan:
             if not entries:
                 continue
             span = (self.ground.base + rule.first, min(self.ground.base + rule.last, self.ground.top))
+            if span[0] > span[1]:  # backward, or beyond this network: `check` says so
+                for entry in entries:
+                    families.setdefault(self.site.family_of(entry[1]), []).append(entry)
+                continue
             numbers = first_of(within(self.free, span), len(entries))
             names = listed([family_plural(family) for family in rule.families], 9)
             text = self._span_text(span)

@@ -11,7 +11,7 @@ from tutelar.core.addressing.ranges import Span, all_inside, holds, merged, size
 from tutelar.core.problems import Problem, problem
 from tutelar.core.site.types import Device, Network, Site
 from tutelar.core.site.values import dotted
-from tutelar.core.wording import listed
+from tutelar.core.wording import family_plural, listed
 
 Addresses = list[int | None]
 Better = Callable[[int], str | None]  # position of a device in the file -> the address that the plan would give
@@ -46,6 +46,19 @@ def network_problems(site: Site) -> Iterator[Problem]:
     for network in site.networks:
         yield from _range_problems(network)
     yield from _overlaps(site)
+    for rule in site.policy.blocks if site.policy.blocks != "auto" else ():
+        names = listed([family_plural(family) for family in rule.families], 9)
+        if rule.first > rule.last:
+            yield problem(
+                "range.backward", (), f"The block rule {rule.first}–{rule.last} for {names} runs backward.",
+                f"Write it as {rule.last}–{rule.first}.",
+            )  # fmt: skip
+        elif site.networks and all(rule.first >= network.cidr.num_addresses for network in site.networks):
+            yield problem(
+                "policy.block-outside", (),
+                f"The block rule {rule.first}–{rule.last} for {names} begins beyond the end of every network.",
+                "Offsets count from the first address of a network.",
+            )  # fmt: skip
 
 
 def _range_problems(network: Network) -> Iterator[Problem]:
