@@ -12,6 +12,7 @@ from typing import Any, NoReturn
 
 from tutelar.core.addressing import plan
 from tutelar.core.check import check
+from tutelar.core.contact import contact
 from tutelar.core.problems import Problem, has_errors
 from tutelar.core.proof import all_expectations, as_row, check_title
 from tutelar.core.run import run
@@ -77,6 +78,9 @@ def _parser() -> argparse.ArgumentParser:
     planning.add_argument("-o", metavar="OUT", dest="out", help="write the site file with the addresses filled in")
     running = add("run", _run, "put the bench work into order, with the values to type")
     running.add_argument("--hands", type=_hands, default=1, metavar="N", help="technicians at the bench (default 1)")
+    reaching = add("contact", _contact, "say how a device is reached out of the box")
+    reaching.add_argument("device", metavar="DEVICE", help="key of the device")
+    reaching.add_argument("--laptop", choices=["windows", "macos", "linux"], default="linux", help="whose commands")
     pretending = add("standin", _standin, "run the pretend site on loopback until stopped")
     pretending.add_argument("--faults", metavar="FILE", help="faults to play")
     proving = add("prove", _prove, "measure every device")
@@ -185,6 +189,23 @@ def _run(options: argparse.Namespace) -> int:
         )
         _print_problems(result.problems)
     return _status(result.problems)
+
+
+def _contact(options: argparse.Namespace) -> int:
+    site = _site(options.site)
+    device = site.device_by_key.get(options.device)
+    if device is None:
+        raise Unreadable([f"The site has no device '{options.device}'."])
+    found = contact(site, device, options.laptop)
+    if options.json:
+        _print_json(found.as_dict())
+        return DONE
+    for number, step in enumerate(found.steps, 1):
+        print(f"{number}. {step}")
+    for title, commands in (("To set the laptop", found.set_commands), ("To set it back", found.back_commands)):
+        for command in commands:
+            print(f"{title}: {command}")
+    return DONE
 
 
 def _step_line(step: Step) -> str:

@@ -85,6 +85,8 @@ class Commands(TestCase):
             (("prove", planned, "--faults", planned), 1, "--stand-in"),
             (("prove", "--stand-in", planned, "--faults", planned), 8, "unknown"),
             (("nonsense",), 1, "nonsense"),
+            (("contact", str(DEMO), "cam-99"), 1, "cam-99"),
+            (("contact", str(DEMO), "cam-01", "--laptop", "abacus"), 1, "abacus"),
         ]
         for arguments, lines, said in cases:
             with self.subTest(arguments=arguments):
@@ -92,6 +94,12 @@ class Commands(TestCase):
                 self.assertEqual((done.returncode, done.stdout), (2, ""), done.stderr)
                 self.assertEqual(len(done.stderr.splitlines()), lines, done.stderr)
                 self.assertIn(said, done.stderr)
+
+    def test_contact_says_it_in_steps(self) -> None:
+        done = tutelar("contact", str(DEMO), "cam-12", "--laptop", "windows")
+        self.assertEqual(done.returncode, 0)
+        self.assertIn("1. Plug Pier mast in and let it boot; it wakes at 10.90.0.10.", done.stdout)
+        self.assertIn('name="Ethernet" static 10.90.1.9 255.255.0.0', done.stdout)
 
     def test_the_stand_in_prints_its_map_first_and_serves_until_stopped(self) -> None:
         planned = self.file(document([device(1, address="10.20.30.50")]))

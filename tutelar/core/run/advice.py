@@ -59,20 +59,22 @@ def keep_off(site: Site, device: Device, done: frozenset[str]) -> tuple[str, ...
 
 
 def _open(site: Site, model: Model | None, kind: str, assignment: Assignment | None) -> str | None:
-    web = model.services.get("web") or model.services.get("web-tls") if model else None
-    if model is None or web is None:
-        return None
     address = None
     if kind in ("activate", "configure"):
         factory = address_in_force(model, site.policy.bench)
         address = str(factory.address) if factory else None
     elif kind == "confirm" and assignment is not None:
         address = assignment.address
-    if address is None:
-        return None
-    scheme = "http" if "web" in model.services else "https"
-    usual = {"http": 80, "https": 443}[scheme]
-    return f"{scheme}://{address}" + (f":{web}" if web != usual else "") + "/"
+    return None if address is None else web_address(model, address)
+
+
+def web_address(model: Model | None, address: str) -> str | None:
+    """Return where a device's own web page is opened, None where it has none."""
+    for service, scheme, usual in (("web", "http", 80), ("web-tls", "https", 443)):
+        port = model.services.get(service) if model else None
+        if port is not None:
+            return f"{scheme}://{address}" + (f":{port}" if port != usual else "") + "/"
+    return None
 
 
 def _expect(site: Site, device: Device, model: Model | None, kind: str, assignment: Assignment | None) -> str | None:
