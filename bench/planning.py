@@ -5,11 +5,13 @@ import statistics
 import sys
 import time
 from collections.abc import Callable
+from ipaddress import IPv4Network
 
 from bench.sites import site_text
 from tutelar.core.addressing import plan
+from tutelar.core.addressing.renumber import renumber
 from tutelar.core.check import check
-from tutelar.core.site import read_site, write_site
+from tutelar.core.site import read_site, with_addresses, write_site
 
 
 def median_seconds(works: dict[str, Callable[[], object]], *, rested: bool, rounds: int = 9) -> dict[str, float]:
@@ -36,13 +38,15 @@ def main() -> None:
     result = plan(site)
     errors = [item for item in result.problems if item.level == "error"]
     assert len(result.assignments) == devices and not errors, errors[:3]
+    filled = with_addresses(site, result.addresses())
     works: dict[str, Callable[[], object]] = {
         "parse and validate": lambda: read_site(text),
         "plan": lambda: plan(site),
         "check": lambda: check(site),
+        "renumber": lambda: renumber(filled, filled.networks[0], IPv4Network("172.16.0.0/16"), None),
         "write": lambda: write_site(site),
     }
-    aims = {"plan": 1.0, "check": 1.5}
+    aims = {"plan": 1.0, "check": 1.5, "renumber": 2.0}
     print(f"planning: {devices} devices, {networks} networks, {len(text) / 1e6:.1f} MB of JSON")
     for rested in (False, True):
         print("  with the collector at rest before each" if rested else "  as they come")

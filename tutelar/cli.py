@@ -10,7 +10,8 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Any, NoReturn
 
-from tutelar.core.addressing import plan
+from tutelar.core.addressing import Plan, plan
+from tutelar.core.addressing.renumber import renumber
 from tutelar.core.check import check
 from tutelar.core.contact import contact
 from tutelar.core.problems import Problem, has_errors
@@ -19,6 +20,7 @@ from tutelar.core.run import run
 from tutelar.core.run.order import Step
 from tutelar.core.site import Site, UnreadableSite, read_site, with_addresses, write_site
 from tutelar.core.site.types import Reading
+from tutelar.core.site.values import as_address, as_network
 from tutelar.core.wording import count
 from tutelar.field.guard import Guard, Refused
 from tutelar.field.prove import Prover, Target
@@ -76,6 +78,11 @@ def _parser() -> argparse.ArgumentParser:
     add("check", _check, "say everything that is wrong with a site file")
     planning = add("plan", _plan, "give every device an address")
     planning.add_argument("-o", metavar="OUT", dest="out", help="write the site file with the addresses filled in")
+    moving = add("renumber", _renumber, "move a network to another range and list every setting that must follow")
+    moving.add_argument("--network", required=True, metavar="KEY", help="the network that moves")
+    moving.add_argument("--to", required=True, metavar="CIDR", help="its new range")
+    moving.add_argument("--gateway", metavar="ADDRESS", help="its new gateway (default: moved by the same offset)")
+    moving.add_argument("-o", metavar="OUT", dest="out", help="write the site file with the new addresses")
     running = add("run", _run, "put the bench work into order, with the values to type")
     running.add_argument("--hands", type=_hands, default=1, metavar="N", help="technicians at the bench (default 1)")
     reaching = add("contact", _contact, "say how a device is reached out of the box")
@@ -160,20 +167,51 @@ def _check(options: argparse.Namespace) -> int:
 def _plan(options: argparse.Namespace) -> int:
     site = _site(options.site)
     planned = plan(site)
-    if options.out:
-        try:
-            Path(options.out).write_text(write_site(with_addresses(site, planned.addresses())), encoding="utf-8")
-        except OSError as error:
-            raise Unreadable([f"{options.out}: cannot be written: {error.strerror}."]) from None
+    _write(options.out, site, planned)
     if options.json:
         _print_json(planned.as_dict())
     else:
-        for item in planned.assignments:
-            print(f"{item.address:15}/{item.prefix:<2} {site.label_of(item.device):28} {item.why}")
-        for row in planned.networks:
-            print(f"{row['key']}: {row['fixed_wanted']} wanted, {row['fixed_free']} free of {row['usable']}.")
-        _print_problems(planned.problems)
+        _print_plan(site, planned)
     return _status(planned.problems)
+
+
+def _write(path: str | None, site: Site, planned: Plan) -> None:
+    if path:
+        try:
+            Path(path).write_text(write_site(with_addresses(site, planned.addresses())), encoding="utf-8")
+        except OSError as error:
+            raise Unreadable([f"{path}: cannot be written: {error.strerror}."]) from None
+
+
+def _print_plan(site: Site, planned: Plan) -> None:
+    for item in planned.assignments:
+        print(f"{item.address:15}/{item.prefix:<2} {site.label_of(item.device):28} {item.why}")
+    for row in planned.networks:
+        print(f"{row['key']}: {row['fixed_wanted']} wanted, {row['fixed_free']} free of {row['usable']}.")
+    _print_problems(planned.problems)
+
+
+def _renumber(options: argparse.Namespace) -> int:
+    site = _site(options.site)
+    network = site.network_by_key.get(options.network)
+    if network is None:
+        known = ", ".join(site.network_by_key) or "none"
+        raise Unreadable([f"The site has no network '{options.network}'; it has {known}."])
+    try:
+        to = as_network(options.to)
+        gateway = as_address(options.gateway) if options.gateway else None
+    except ValueError as error:
+        raise Unreadable([f"{error}."]) from None
+    result = renumber(site, network, to, gateway)
+    _write(options.out, result.site, result.plan)
+    if options.json:
+        _print_json(result.as_dict())
+    else:
+        _print_plan(result.site, result.plan)
+        for number, item in enumerate(result.partners, 1):
+            after = f", after {', '.join(site.label_of(key) for key in item.after)} moved" if item.after else ""
+            print(f"{number}. {site.label_of(item.device)}: {item.setting}: {item.old} → {item.new}{after}.")
+    return _status(result.plan.problems)
 
 
 def _run(options: argparse.Namespace) -> int:

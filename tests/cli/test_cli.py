@@ -86,6 +86,9 @@ class Commands(TestCase):
             (("prove", "--stand-in", planned, "--faults", planned), 8, "unknown"),
             (("nonsense",), 1, "nonsense"),
             (("contact", str(DEMO), "cam-99"), 1, "cam-99"),
+            (("renumber", str(DEMO), "--network", "wan", "--to", "10.0.0.0/24"), 1, "'wan'"),
+            (("renumber", str(DEMO), "--network", "office", "--to", "10.0.0.7/24"), 1, "'10.0.0.0/24'"),
+            (("renumber", str(DEMO), "--network", "office", "--to", "10.0.0.0/24", "--gateway", "x"), 1, "'x'"),
             (("contact", str(DEMO), "cam-01", "--laptop", "abacus"), 1, "abacus"),
         ]
         for arguments, lines, said in cases:

@@ -48,6 +48,12 @@ class Reading(TestCase):
         filled = json.loads(write_site(with_addresses(read(demo()), {"cam-01": "10.62.8.77"})))
         self.assertEqual(filled, changed("devices/4/address", "10.62.8.77"))
 
+    def test_a_copy_with_other_parts_looks_up_the_other_parts(self) -> None:
+        site = read(demo())
+        self.assertIsNone(site.device_by_key["cam-01"].address)
+        filled = with_addresses(site, {"cam-01": "10.62.8.77"})
+        self.assertEqual(str(filled.device_by_key["cam-01"].address), "10.62.8.77")
+
     def test_faults_are_said_with_path_and_value(self) -> None:
         cases: list[tuple[dict[str, Any], str, str]] = [
             (changed("format", "else"), "format", "'else'"),

@@ -44,8 +44,8 @@ def contact(site: Site, device: Device, laptop: Laptop = "linux") -> Contact:
     """Return how to reach a device of the site for the first time, or at its own address once that is locked."""
     planned = {item.device: item for item in plan(site).assignments}.get(device.key)
     if device.locked and planned is not None:
-        steps = (f"{device.label} is proven at {planned.address}: open it there.",)
-        return _plain("own-address", web_address(site.model_of(device), planned.address), steps)
+        there = f"{device.label} is proven at {planned.address}: open it there."
+        return _plain("own-address", web_address(site.model_of(device), planned.address), (there,))
     if device.behind is not None:
         return _plain("recorder-port", None, _behind_steps(site, device, planned))
     model = site.model_of(device)

@@ -1,5 +1,6 @@
 """The site document as frozen types. Keys, defaults and units are those of the published schema."""
 
+from collections.abc import Mapping
 from functools import cached_property
 from ipaddress import IPv4Address, IPv4Network
 from typing import Annotated, Any, Literal
@@ -303,6 +304,13 @@ class Site(Part):
     policy: Policy = Policy()
     readings: tuple[Reading, ...] = ()
     exceptions: tuple[Exemption, ...] = ()
+
+    def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> "Site":
+        """Return a copy with other parts; look-ups made from the old parts are not taken along."""
+        copy = super().model_copy(update=update, deep=deep)
+        for name in [name for name in copy.__dict__ if name not in Site.model_fields]:
+            del copy.__dict__[name]
+        return copy
 
     @cached_property
     def network_by_key(self) -> dict[str, Network]:
