@@ -229,6 +229,18 @@ class Measuring(ApiCase):
         self.assertIn("d-1,'=1+1,Hall,camera,Larkmoor Dome 4,lan,10.20.30.50,255.255.255.0,10.20.30.1", text)
 
 
+class TakenAway(ApiCase):
+    def test_reservations_are_ready_to_load(self) -> None:
+        key = self.bring(document([device(1, addressing="reserved")]))
+        self.assertIn(
+            "dhcp-host=02:1a:4b:00:00:01,10.20.30.", self.call("GET", f"/sites/{key}/reservations/dnsmasq")[1]
+        )
+        self.assertEqual(self.call("GET", f"/sites/{key}/reservations/kea")[1]["reservations"][0]["hostname"], "d-1")
+        self.assertEqual(self.call("GET", f"/sites/{key}/reservations/abacus")[0], 404)
+        bare = self.bring(document([device(1)]) | {"site": {"key": "bare", "name": "Bare"}})
+        self.assertEqual(self.call("GET", f"/sites/{bare}/reservations/kea")[0], 422)
+
+
 class Database(ApiCase):
     def test_what_must_never_happen_is_refused_by_the_database(self) -> None:
         self.bring(document([device(1, address="10.20.30.50"), device(2, address="10.20.30.51")],

@@ -122,6 +122,7 @@ LOGGING = {
     "root": {"handlers": ["stderr"], "level": "WARNING"},
     "loggers": {
         "django.request": {"level": "CRITICAL" if TESTING else "ERROR"},
+        "django.security": {"level": "CRITICAL" if TESTING else "WARNING"},
         "axes": {"level": "CRITICAL" if TESTING else "WARNING"},
     },
 }

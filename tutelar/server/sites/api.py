@@ -7,7 +7,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router, Status
 
 from tutelar.server.sites import queries, schemas, services, sheets
-from tutelar.server.sites.exports import schedule_csv
+from tutelar.server.sites.exports import reservation_file, schedule_csv
 
 router = Router(tags=["sites"])
 _REFUSED = {404: schemas.Refusal, 422: schemas.Refusal}
@@ -46,6 +46,12 @@ def site_file(request: HttpRequest, key: str) -> HttpResponse:
 @router.get("/{key}/schedule.csv", response={200: str, 404: schemas.Refusal}, operation_id="schedule")
 def schedule(request: HttpRequest, key: str) -> HttpResponse:
     return _download(schedule_csv(queries.site_row(key)), "text/csv; charset=utf-8", f"{key}-addresses.csv")
+
+
+@router.get("/{key}/reservations/{server}", response={200: str, **_REFUSED}, operation_id="reservations")
+def reservations(request: HttpRequest, key: str, server: str) -> HttpResponse:
+    text, ending = reservation_file(queries.site_row(key), server)
+    return _download(text, "text/plain; charset=utf-8", f"{key}-{server}.{ending}")
 
 
 def _download(text: str, kind: str, name: str) -> HttpResponse:

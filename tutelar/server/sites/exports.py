@@ -3,8 +3,10 @@
 import csv
 import io
 
+from tutelar.core.addressing.reservations import ENDINGS, WRITERS, reservations
 from tutelar.core.site.values import netmask
 from tutelar.server.sites import models, queries
+from tutelar.server.sites.services import Rejected
 
 HEADER = (
     "Device", "Name", "Place", "Family", "Model", "Network", "Address", "Mask", "Gateway", "DNS", "Addressing",
@@ -30,6 +32,18 @@ def schedule_csv(row: models.Site) -> str:
             item.why if item else "Leased: the router gives it an address.",
         ))  # fmt: skip
     return "﻿" + out.getvalue()
+
+
+def reservation_file(row: models.Site, server: str) -> tuple[str, str]:
+    """Return (text, file ending) of the reservations for a DHCP server. Raises Rejected for one that is unknown,
+    and where nothing can be reserved."""
+    if server not in WRITERS:
+        raise Rejected(f"'{server}' is not a known DHCP server; choose one of {', '.join(WRITERS)}.", status=404)
+    found, missing = reservations(queries.document(row), queries.planned(row).assignments)
+    if not found:
+        waiting = f" {', '.join(missing)} lack a hardware address." if missing else ""
+        raise Rejected(f"No device of {row.name} has its address reserved in the router.{waiting}")
+    return WRITERS[server](found), ENDINGS[server]
 
 
 def _safe(value: str | None) -> str:

@@ -78,6 +78,7 @@ class Frame(Schema):
     stages: list[StageCount]
     next: NextThing
     laptop: Laptop
+    reserved: int
     devices: list[Findable]
 
 

@@ -53,6 +53,7 @@ def frame(row: models.Site) -> Sheet:
         "stages": [{"stage": stage, "open": number} for stage, number in now.open.items()],
         "next": asdict(now.next),
         "laptop": _laptop(now.laptop),
+        "reserved": sum(1 for device in site.devices if device.addressing == "reserved" and device.mac),
         "devices": [
             {"key": device.key, "name": device.label, "place": device.place, "family": site.family_of(device),
              "address": addresses.get(device.key), "network": device.behind or device.network}

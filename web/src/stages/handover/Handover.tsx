@@ -9,6 +9,12 @@ import { Loading, Trouble } from "../../parts/Notes";
 import { Page } from "../../parts/Page";
 import { stageWord } from "../stages";
 
+const SERVERS = [
+  ["dnsmasq", "dnsmasq"],
+  ["isc-dhcpd", "ISC dhcpd"],
+  ["kea", "Kea"],
+] as const;
+
 /** What still stands in the way, what is taken away, and the log. */
 export function Handover() {
   const frame = useFrame();
@@ -59,6 +65,19 @@ export function Handover() {
                   </a>
                 </li>
               </ul>
+              {data.reserved > 0 && (
+                <p className="mt-3 text-small">
+                  Reservations for the router ({data.reserved}):{" "}
+                  {SERVERS.map(([server, word], at) => (
+                    <span key={server}>
+                      {at > 0 && ", "}
+                      <a href={`/api/sites/${key}/reservations/${server}`} download>
+                        {word}
+                      </a>
+                    </span>
+                  ))}
+                </p>
+              )}
               <p className="mt-3 text-small text-ink-2">
                 The schedule says of each device whether its address is planned, set or proven.
               </p>
