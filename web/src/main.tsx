@@ -28,7 +28,7 @@ const queries = new QueryClient({
 function SignedIn() {
   const session = useSession();
   if (session.isPending) return <LoadingPage what="your session" />;
-  if (session.isError) return <Trouble error={session.error} retry={() => session.refetch()} />;
+  if (!session.data) return <Trouble error={session.error} retry={() => session.refetch()} />;
   return session.data.user ? <Outlet /> : <Navigate to="/sign-in" replace />;
 }
 

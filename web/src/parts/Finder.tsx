@@ -58,7 +58,7 @@ export function Finder({ open, close, devices }: { open: boolean; close: () => v
               className="box mt-3 w-full border-2 font-mono text-lead"
               onChange={(event) => setTyped(event.target.value)}
             />
-            <ComboboxOptions static className="mt-2 min-h-0 overflow-auto">
+            <ComboboxOptions static modal={false} className="mt-2 min-h-0 overflow-auto">
               {found.map((device) => (
                 <ComboboxOption
                   key={device.key}

@@ -22,7 +22,7 @@ export function Frame() {
   }, [stage, frame.data?.name, key]);
 
   if (frame.isPending) return <LoadingPage what="the site" />;
-  if (frame.isError)
+  if (!frame.data)
     return (
       <main className="p-6">
         <h1 className="pb-4 text-title font-bold">This site cannot be opened</h1>

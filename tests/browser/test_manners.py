@@ -1,0 +1,117 @@
+"""How the application behaves towards people: signing in, finding, settings, losing the server, small screens."""
+
+import json
+
+from playwright.sync_api import expect
+
+from tests.browser.driving import PHONE, Visit
+from tests.browser.test_journey import Browsing
+from tests.samples import device, document
+
+
+class Manners(Browsing):
+    def test_a_wrong_password_is_said_and_nothing_is_shown(self) -> None:
+        page = self.browser.new_context().new_page()
+        page.goto(f"{self.server.address}/sites/brackwater/kit")
+        page.get_by_label("Name").fill("demo")
+        page.get_by_label("Password").fill("wrong")
+        page.get_by_role("button", name="Sign in").click()
+        expect(page.get_by_role("alert")).to_contain_text("do not belong together")
+        expect(page.get_by_text("Brackwater")).to_have_count(0)
+
+    def test_finding_and_settings_that_stay(self) -> None:
+        visit = Visit.start(self.browser, self.server)
+        page = visit.go("/sites/brackwater/kit")
+        page.keyboard.press("/")
+        dialog = page.get_by_role("dialog")
+        dialog.get_by_label("Name, place or address").fill("nobody here")
+        expect(dialog).to_contain_text("Nothing here is called “nobody here”")
+        dialog.get_by_label("Name, place or address").fill("21")
+        expect(dialog.get_by_role("option").first).to_contain_text("10.62.8.21")
+        dialog.get_by_label("Ground").select_option("dark")
+        dialog.get_by_label("Single keys").uncheck()
+        page.keyboard.press("Escape")
+        expect(dialog).to_have_count(0)
+        visit.go("/sites/brackwater/kit")
+        self.assertEqual(page.evaluate("document.documentElement.dataset.ground"), "dark")
+        page.keyboard.press(" ")
+        page.keyboard.press("/")
+        page.wait_for_timeout(300)
+        expect(page.get_by_role("dialog")).to_have_count(0)
+        self.assertTrue(page.url.endswith("/kit"))
+
+    def test_no_key_acts_while_something_is_typed(self) -> None:
+        visit = Visit.start(self.browser, self.server)
+        page = visit.go("/sites/brackwater/handover")
+        search = page.get_by_label("Search the log")
+        search.fill("")
+        search.press_sequentially("g b / ")
+        expect(search).to_have_value("g b / ")
+        expect(page.get_by_role("dialog")).to_have_count(0)
+        self.assertTrue(page.url.endswith("/handover"))
+
+    def test_a_lost_server_is_said_and_what_was_typed_stays(self) -> None:
+        visit = Visit.start(self.browser, self.server)
+        page = visit.go("/sites/brackwater/kit")
+        page.get_by_role("button", name="Edit Pier mast").click()
+        form = page.get_by_role("form", name="Edit Pier mast")
+        form.get_by_label("Name").fill("Pier mast top")
+        page.route("**/api/**", lambda route: route.abort())
+        form.get_by_role("button", name="Save").click()
+        expect(form.get_by_role("alert")).to_contain_text("The server does not answer")
+        expect(form.get_by_label("Name")).to_have_value("Pier mast top")
+        page.unroute("**/api/**")
+        form.get_by_role("button", name="Save").click()
+        expect(page.get_by_role("button", name="Edit Pier mast top")).to_be_visible()
+
+    def test_a_stage_that_cannot_be_fetched_offers_another_try(self) -> None:
+        visit = Visit.start(self.browser, self.server)
+        broken = {
+            "status": 500,
+            "content_type": "application/json",
+            "body": json.dumps({"message": "The disk is full."}),
+        }
+        visit.page.route("**/api/sites/brackwater/links", lambda route: route.fulfill(**broken))  # type: ignore[arg-type]
+        page = visit.go("/sites/brackwater/links")
+        expect(page.get_by_role("alert")).to_contain_text("The disk is full.")
+        page.unroute("**/api/sites/brackwater/links")
+        page.get_by_role("button", name="Try again").click()
+        expect(page.get_by_role("button", name="Ticket hall tills: channel 3")).to_be_visible()
+
+    def test_a_camera_without_a_channel_is_tied_from_the_slip(self) -> None:
+        rows = [device(1, "larkmoor-rec-8", name="Recorder"), device(2, name="Gate"), device(3, name="Yard")]
+        links = [{"kind": "records", "from": "d-2", "to": "d-1", "slot": 1}]
+        raw = document(rows, links=links)
+        raw["site"]["key"] = "untied"
+        visit = Visit.start(self.browser, self.server)
+        visit.bring(self.file("untied.json", json.dumps(raw)))
+        visit.page.wait_for_url("**/sites/untied/**")
+        page = visit.go("/sites/untied/links")
+        expect(page.locator("footer")).to_contain_text("Tie Yard to a recorder")
+        slip = page.get_by_role("complementary", name="Selected link")
+        expect(slip.get_by_label("Channel")).to_have_value("2")
+        slip.get_by_role("button", name="Tie it").click()
+        expect(page.get_by_role("button", name="Yard: channel 2 of Recorder")).to_be_visible()
+        expect(page.locator("footer")).to_contain_text("Every camera has its channel")
+
+    def test_a_broken_site_file_is_refused_with_its_faults(self) -> None:
+        visit = Visit.start(self.browser, self.server)
+        visit.bring(self.file("broken.json", json.dumps(document([device(1), device(1)]))))
+        alert = visit.page.get_by_role("alert")
+        expect(alert).to_contain_text("must be put right first")
+        expect(alert).to_contain_text("The device key 'd-1' is used more than once.")
+        visit.bring(self.file("noise.json", "no site at all"))
+        expect(alert).to_contain_text("The file is not JSON")
+
+    def test_on_the_phone_the_stages_stand_behind_the_current_one(self) -> None:
+        visit = Visit.start(self.browser, self.server, PHONE)
+        page = visit.go("/sites/brackwater/bench")
+        page.get_by_role("button", name="Bench").click()
+        page.get_by_role("menuitem", name="Handover").click()
+        expect(page.get_by_role("heading", name="Handover")).to_be_visible()
+        visit.go("/sites/brackwater/bench")
+        button = page.get_by_role("button", name="Same")
+        box = button.bounding_box()
+        assert box is not None
+        self.assertGreaterEqual(box["height"], 44)
+        self.assertGreaterEqual(box["width"], 200)

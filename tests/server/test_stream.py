@@ -1,0 +1,56 @@
+"""The event stream of a measurement: told at once, on every change, and closed at the end."""
+
+import asyncio
+import json
+from typing import Any
+
+from asgiref.sync import sync_to_async
+from django.contrib.auth.models import User
+from django.test import AsyncClient, TestCase
+
+from tests.samples import device, document
+from tutelar.server.sites import models, services
+
+
+class Stream(TestCase):
+    def setUp(self) -> None:
+        self.user = User.objects.create_user("ines")
+        raw = document([device(1, address="10.20.30.50")])
+        self.site = services.import_site(json.dumps(raw).encode(), "ines")
+        self.proof = models.Proof.objects.create(site=self.site, by="ines", total=1)
+        self.path = f"/api/sites/halls/proofs/{self.proof.pk}/events"
+
+    async def signed_in(self) -> AsyncClient:
+        client = AsyncClient()
+        await client.aforce_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
+        return client
+
+    async def told(self, *changes: dict[str, Any]) -> list[dict[str, Any]]:
+        """Return the events sent while the proof's row goes through these changes."""
+        answer = await (await self.signed_in()).get(self.path)
+        self.assertEqual((answer.status_code, answer.headers["Content-Type"]), (200, "text/event-stream"))
+        found, waiting = [], list(changes)
+        async for chunk in answer.streaming_content:  # type: ignore[union-attr]
+            found.append(json.loads(chunk.decode().removeprefix("data: ")))
+            if waiting:
+                await sync_to_async(models.Proof.objects.filter(pk=self.proof.pk).update)(**waiting.pop(0))
+        return found
+
+    async def test_every_change_is_told_once_until_the_end(self) -> None:
+        events = await asyncio.wait_for(
+            self.told({"state": "running"}, {"measured": 1}, {"state": "done", "message": "1 of 1 reading passed."}), 20
+        )
+        self.assertEqual([event["state"] for event in events], ["waiting", "running", "running", "done"])
+        self.assertEqual([event["measured"] for event in events], [0, 0, 1, 1])
+        self.assertEqual(events[-1]["message"], "1 of 1 reading passed.")
+
+    async def test_an_ended_measurement_is_told_and_closed_at_once(self) -> None:
+        await sync_to_async(models.Proof.objects.filter(pk=self.proof.pk).update)(state="failed", message="Stopped.")
+        events = await asyncio.wait_for(self.told(), 5)
+        self.assertEqual([(event["state"], event["message"]) for event in events], [("failed", "Stopped.")])
+
+    async def test_strangers_and_unknown_numbers_get_no_stream(self) -> None:
+        self.assertEqual((await AsyncClient().get(self.path)).status_code, 401)
+        client = await self.signed_in()
+        self.assertEqual((await client.get("/api/sites/halls/proofs/99/events")).status_code, 404)
+        self.assertEqual((await client.post(self.path)).status_code, 405)
