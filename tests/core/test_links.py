@@ -9,8 +9,10 @@ from hypothesis import strategies as st
 
 from tests.samples import demo, device, document, read
 from tutelar.core.check import check
+from tutelar.core.links.readiness import readiness
 from tutelar.core.links.rules import incoming_mbps, slot_word, why_apart
 from tutelar.core.problems import Problem, has_errors, in_order, problem
+from tutelar.core.proof import State
 from tutelar.core.supply import PORT_WATTS, reserved_watts
 
 REC, OTHER = device(1, "larkmoor-rec-8"), device(9, "larkmoor-rec-8")
@@ -91,6 +93,19 @@ class Links(TestCase):
         relayed = document(rows, links=[{"kind": "relays", "from": "d-2", "to": "relay", "slot": None}])
         self.assertEqual(found(relayed, "device.leased-but-linked"), [])
         self.assertEqual(len(found(document(rows, links=records((2, 1))), "device.leased-but-linked")), 1)
+
+    def test_what_is_missing_comes_before_what_is_proven(self) -> None:
+        rows = [REC | {"address": "10.20.30.20"}, device(2, address="10.20.30.50"), device(3)]
+        site = read(document(rows))
+        rec, camera, unplanned = site.devices
+        proven: dict[str, State] = {"d-1": "proven", "d-2": "proven", "d-3": "proven"}
+        self.assertEqual(readiness(site, camera, rec, 1, proven), ("proven", None))
+        self.assertEqual(readiness(site, camera, rec, 1, proven | {"d-1": "set"}), ("planned", None))
+        self.assertEqual(readiness(site, camera, rec, None, proven), ("not-ready", "no channel yet"))
+        self.assertEqual(readiness(site, unplanned, rec, 1, proven)[0], "not-ready")
+        self.assertEqual(
+            readiness(site, camera, rec, 1, proven | {"d-1": "broken"}), ("broken", "Device 1 failed its proof")
+        )
 
 
 class Supply(TestCase):

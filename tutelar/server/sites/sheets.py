@@ -7,7 +7,8 @@ from typing import Any
 from django.db.models import Q
 
 from tutelar.core.addressing.ground import Ground, Standing, standings
-from tutelar.core.links.rules import incoming_mbps, why_apart
+from tutelar.core.links.readiness import readiness
+from tutelar.core.links.rules import incoming_mbps
 from tutelar.core.problems import Problem
 from tutelar.core.progress import laptop_setting, unanswered, unidentified, untied
 from tutelar.core.proof import CHECKS, check_title, is_stale
@@ -235,16 +236,7 @@ def links(row: models.Site) -> Sheet:
 
 def _thread(site: Site, link: models.Link, states: dict[str, Any], mbps: float) -> Sheet:
     start, end = site.device_by_key[link.start.key], site.device_by_key[link.end.key if link.end else ""]
-    reason = why_apart(site, start, end)
-    if reason is None and link.slot is None:
-        reason = "no channel yet"
-    if reason is None and start.address is None and start.addressing != "leased":
-        reason = "its address is not planned yet"
-    both = {states[start.key], states[end.key]}
-    state = "not-ready" if reason else "broken" if "broken" in both else "proven" if both == {"proven"} else "planned"
-    if state == "broken":
-        broken = start if states[start.key] == "broken" else end
-        reason = f"{broken.label} failed its proof"
+    state, reason = readiness(site, start, end, link.slot, states)
     return {
         "id": link.pk, "revision": link.revision, "start": start.key, "start_name": start.label, "place": start.place,
         "from_channel": link.rest.get("from_channel"), "slot": link.slot, "mbps": mbps, "state": state,

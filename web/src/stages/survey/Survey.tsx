@@ -40,7 +40,12 @@ export function Survey() {
 function Questions({ data }: { data: Sheet }) {
   return (
     <div className="mt-2">
-      <Question margin="Site" title="What do people call this site, and where does one walk?" data={data}>
+      <Question
+        margin="Site"
+        title="What do people call this site, and where does one walk?"
+        data={data}
+        open={!data.site.time_zone || !data.site.mains_hz || !lines(data.site.places)}
+      >
         <Field name="name" label="Name" value={text(data.site.name)} wide />
         <Field
           name="places"
@@ -66,6 +71,7 @@ function Questions({ data }: { data: Sheet }) {
           title="Which addresses may our devices have here?"
           data={data}
           about={text(network.key)}
+          open={!network.gateway || !network.time_source || !ranges(network.pools)}
         >
           <Field name="cidr" label="Range" value={text(network.cidr)} mono />
           <Field name="gateway" label="Gateway" value={text(network.gateway)} mono />
@@ -90,7 +96,12 @@ function Questions({ data }: { data: Sheet }) {
         </Question>
       ))}
       <NewNetwork data={data} />
-      <Question margin="Outside" title="How does this site reach the internet?" data={data}>
+      <Question
+        margin="Outside"
+        title="How does this site reach the internet?"
+        data={data}
+        open={!data.internet?.outside_address}
+      >
         <Field
           name="outside_address"
           label="Outside address"
@@ -126,12 +137,14 @@ function Question({
   title,
   data,
   about,
+  open,
   children,
 }: {
   margin: string;
   title: string;
   data: Sheet;
   about?: string;
+  open: boolean;
   children: ReactNode;
 }) {
   const change = useChange((key, body: Schemas["SurveyChange"]) =>
@@ -176,7 +189,13 @@ function Question({
         )}
       </div>
       <div className="text-small md:w-72 md:shrink-0 md:border-l md:border-hair md:pl-5">
-        {touched ? <State name="turn">not saved yet</State> : <State name="set">told</State>}
+        {touched ? (
+          <State name="turn">not saved yet</State>
+        ) : open ? (
+          <State name="loose">not all asked yet</State>
+        ) : (
+          <State name="set">told</State>
+        )}
         <ul className="mt-1 grid gap-2">
           {follows.map((item) => (
             <li key={item.message} className="border-l-4 border-brass-fill pl-2">
@@ -267,7 +286,7 @@ function Choice({
 
 function NewNetwork({ data }: { data: Sheet }) {
   return (
-    <Question margin="Another" title="Is there another network for our devices?" data={data}>
+    <Question margin="Another" title="Is there another network for our devices?" data={data} open={false}>
       <Field name="key" label="Key, e.g. cameras" value="" mono />
       <Field name="name" label="Name" value="" />
       <Field name="cidr" label="Range, e.g. 10.62.8.0/24" value="" mono />
