@@ -98,6 +98,28 @@ class Commands(TestCase):
                 self.assertEqual(len(done.stderr.splitlines()), lines, done.stderr)
                 self.assertIn(said, done.stderr)
 
+    def test_people_are_told_in_sentences(self) -> None:
+        faulty = json.dumps(document([device(1, address="10.20.30.120"), device(2)]))
+        said = tutelar("check", "-", given=faulty).stdout
+        self.assertIn("error    Device 1 has the fixed address 10.20.30.120, inside the lease pool", said)
+        self.assertIn("→ Move Device 1 to 10.20.30.", said)
+        self.assertTrue(said.endswith("1 problem.\n"))
+        self.assertEqual(tutelar("check", str(DEMO)).stdout, "Nothing is wrong.\n")
+        planned = tutelar("plan", str(DEMO)).stdout
+        self.assertIn("10.62.8.101    /24 Ticket hall east", planned)
+        self.assertIn("security: 36 wanted, 195 free of 254.", planned)
+        moved = tutelar(
+            "renumber",
+            "-",
+            "--network",
+            "lan",
+            "--to",
+            "10.99.0.0/24",
+            given=json.dumps(document([device(1, address="10.20.30.50")])),
+        )
+        self.assertEqual(moved.returncode, 0)
+        self.assertIn("Keeps its host part: 10.20.30.50 becomes 10.99.0.50.", moved.stdout)
+
     def test_contact_says_it_in_steps(self) -> None:
         done = tutelar("contact", str(DEMO), "cam-12", "--laptop", "windows")
         self.assertEqual(done.returncode, 0)
