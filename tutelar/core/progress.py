@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from tutelar.core.addressing.plan import Assignment, Plan
 from tutelar.core.problems import Problem
@@ -32,28 +33,33 @@ class Progress:
     laptop: Setting | None
 
 
-def unanswered(site: Site) -> list[str]:
-    """Return the survey's questions that have no answer yet, as short names."""
-    missing = []
-    if not site.networks:
-        missing.append("which network the devices may live on")
+class OpenQuestion(NamedTuple):
+    """A question of the survey without an answer: `about` is "site", "internet" or a network's key."""
+
+    about: str
+    words: str
+
+
+def unanswered(site: Site) -> list[OpenQuestion]:
+    """Return the survey's questions that have no answer yet."""
+    about, missing = site.about, []
+
+    def ask(subject: str, words: str, answer: object) -> None:
+        if not answer:
+            missing.append(OpenQuestion(subject, words))
+
+    ask("site", "which network the devices may live on", site.networks)
     for network in site.networks:
-        if network.gateway is None:
-            missing.append(f"the gateway of {network.label}")
-        if not network.pools:
-            missing.append(f"the lease pool of {network.label}")
-        if network.time_source is None:
-            missing.append(f"the time source of {network.label}")
-    if not site.about.time_zone:
-        missing.append("the time zone")
-    if site.about.mains_hz is None:
-        missing.append("the mains frequency")
-    if not site.about.places:
-        missing.append("the places in walking order")
+        ask(network.key, f"the gateway of {network.label}", network.gateway)
+        ask(network.key, f"the lease pool of {network.label}", network.pools)
+        ask(network.key, f"the time source of {network.label}", network.time_source)
+    ask("site", "the time zone", about.time_zone)
+    ask("site", "the mains frequency", about.mains_hz)
+    ask("site", "the places in walking order", about.places)
     if site.internet is None:
-        missing.append("the internet connection")
-    elif site.internet.outside_address is None:
-        missing.append("the router's outside address")
+        ask("internet", "the internet connection", None)
+    else:
+        ask("internet", "the router's outside address", site.internet.outside_address)
     return missing
 
 

@@ -112,19 +112,15 @@ def judge(site: Site, device: Device, wanted: Iterable[Expectation], seen: Obser
 
 
 def _reading(site: Site, device: Device, item: Expectation, seen: Observation | None) -> Reading:
-    took: float | None = None
-    if seen is None:
-        measured, result = "no address yet, so nothing was asked", "skipped"
-    else:
-        measured, result, took = _verdict(site, device, item.check, seen)
+    nothing: Verdict = ("no address yet, so nothing was asked", "skipped", None)
+    measured, result, took = nothing if seen is None else _verdict(site, device, item.check, seen)
     return Reading(
         device=item.device, check=item.check, expected=item.expected, measured=measured,
-        result=_RESULTS[result], took_ms=took if took is None else round(took, 1),
+        result=result, took_ms=took if took is None else round(took, 1),
     )  # fmt: skip
 
 
-_RESULTS: dict[str, Result] = {"pass": "pass", "fail": "fail", "silent": "silent", "skipped": "skipped"}
-Verdict = tuple[str, str, float | None]
+Verdict = tuple[str, Result, float | None]
 
 
 def _verdict(site: Site, device: Device, check: str, seen: Observation) -> Verdict:
@@ -152,7 +148,7 @@ def _clock(offset: float | None) -> Verdict:
     if offset is None:
         return "not told: the device shows no time", "skipped", None
     good = abs(offset) <= CLOCK_GOOD_S
-    return f"{spoken_offset(offset)}", "pass" if good else "fail", None
+    return spoken_offset(offset), "pass" if good else "fail", None
 
 
 def spoken_offset(seconds: float) -> str:

@@ -96,13 +96,20 @@ class ProblemRow(Schema):
     move: Move | None = None
 
 
+class OpenQuestion(Schema):
+    """A question without an answer: what it is about ("site", "internet" or a network's key), and what is asked for."""
+
+    about: str
+    words: str
+
+
 class Survey(Schema):
     revision: int
     site: dict[str, Any]
     internet: dict[str, Any] | None
     networks: list[dict[str, Any]]
     policy: dict[str, Any]
-    unanswered: list[str]
+    unanswered: list[OpenQuestion]
     problems: list[ProblemRow]
 
 
@@ -141,6 +148,7 @@ class Kit(Schema):
     revision: int
     devices: list[KitDevice]
     models: list[ModelRow]
+    unread: list[str]
     networks: list[str]
     places: list[str]
     problems: list[ProblemRow]
@@ -180,7 +188,7 @@ class NewDevice(Schema):
 
 
 class Span(Schema):
-    kind: Literal["edge", "gateway", "dns", "pool", "kept", "laptop"]
+    kind: Literal["edge", "gateway", "dns", "pool", "kept"]
     first: str
     last: str
     why: str | None = None
@@ -264,7 +272,6 @@ class BenchSheet(Schema):
     total_s: float
     lower_bound_s: float
     laptop: Laptop
-    laptop_settings: dict[str, str | None]
     problems: list[ProblemRow]
 
 

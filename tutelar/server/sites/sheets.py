@@ -68,7 +68,7 @@ def survey(row: models.Site) -> Sheet:
     return {
         "revision": row.revision,
         **{name: document[name] for name in ("site", "internet", "networks", "policy")},
-        "unanswered": unanswered(queries.document(row)),
+        "unanswered": [item._asdict() for item in unanswered(queries.document(row))],
         "problems": _problems(queries.planned(row).problems, "network", "pool", "range"),
     }
 
@@ -86,6 +86,7 @@ def kit(row: models.Site) -> Sheet:
             for device in sorted(site.devices, key=lambda item: item.key not in open_labels)
         ],
         "models": [{"key": model.key, "family": model.family, "label": model.label} for model in site.models],
+        "unread": sorted(open_labels),
         "networks": [network.key for network in site.networks],
         "places": list(site.about.places),
         "problems": _problems(queries.planned(row).problems, "mac", "serial", "name", "device", "key", "switch"),
@@ -184,9 +185,6 @@ def bench(row: models.Site) -> Sheet:
         "total_s": order.total_s,
         "lower_bound_s": order.lower_bound_s,
         "laptop": _laptop(laptop_setting(order.steps, done)),
-        "laptop_settings": {
-            step.id: step.adapter.address if step.adapter else None for step in order.steps if step.kind == "adapter"
-        },
         "problems": _problems(order.problems, "run"),
     }  # fmt: skip
 

@@ -43,29 +43,19 @@ export function NextBar({
       </p>
       <span className="flex w-full gap-3 md:w-auto">
         {others.map((act) => (
-          <button
-            key={act.label}
-            type="button"
-            className="btn min-h-12 border-field bg-paper"
-            onClick={act.run}
-            disabled={act.disabled}
-          >
-            <kbd className="key max-md:hidden">{KEY_WORDS[act.key] ?? act.key.toUpperCase()}</kbd>
-            {act.label}
-          </button>
+          <ActButton key={act.label} act={act} look="border-field bg-paper" />
         ))}
-        {go && (
-          <button
-            type="button"
-            className="btn btn-main min-h-12 justify-center max-md:min-h-15 max-md:flex-1"
-            onClick={go.run}
-            disabled={go.disabled}
-          >
-            <kbd className="key max-md:hidden">{KEY_WORDS[go.key] ?? go.key.toUpperCase()}</kbd>
-            {go.label}
-          </button>
-        )}
+        {go && <ActButton act={go} look="btn-main justify-center max-md:min-h-15 max-md:flex-1" />}
       </span>
     </footer>
+  );
+}
+
+function ActButton({ act, look }: { act: Act; look: string }) {
+  return (
+    <button type="button" className={`btn min-h-12 ${look}`} onClick={act.run} disabled={act.disabled}>
+      <kbd className="key max-md:hidden">{KEY_WORDS[act.key] ?? act.key.toUpperCase()}</kbd>
+      {act.label}
+    </button>
   );
 }

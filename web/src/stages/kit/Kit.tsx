@@ -17,7 +17,7 @@ export function Kit() {
   const navigate = useNavigate();
   const site = useSiteKey();
   const [editing, setEditing] = useState<string | null>(null);
-  const unread = sheet.data?.devices.filter((device) => !device.mac || !device.serial) ?? [];
+  const unread = sheet.data?.devices.filter((device) => sheet.data.unread.includes(device.key)) ?? [];
   return (
     <>
       <Page title="Kit" fetched={sheet}>

@@ -25,7 +25,7 @@ export function Survey() {
       {sheet.data && (
         <NextBar
           sentence={
-            missing[0] ? `Ask for ${missing[0].replace(/^which /, "")}.` : "Every question is answered."
+            missing[0] ? `Ask for ${missing[0].words.replace(/^which /, "")}.` : "Every question is answered."
           }
           detail={
             missing.length > 1 ? `${missing.length} answers are open.` : missing[0] ? "" : "The kit is next."
@@ -44,7 +44,7 @@ function Questions({ data }: { data: Sheet }) {
         margin="Site"
         title="What do people call this site, and where does one walk?"
         data={data}
-        open={!data.site.time_zone || !data.site.mains_hz || !lines(data.site.places)}
+        about="site"
       >
         <Field name="name" label="Name" value={text(data.site.name)} wide />
         <Field
@@ -71,7 +71,6 @@ function Questions({ data }: { data: Sheet }) {
           title="Which addresses may our devices have here?"
           data={data}
           about={text(network.key)}
-          open={!network.gateway || !network.time_source || !ranges(network.pools)}
         >
           <Field name="cidr" label="Range" value={text(network.cidr)} mono />
           <Field name="gateway" label="Gateway" value={text(network.gateway)} mono />
@@ -96,12 +95,7 @@ function Questions({ data }: { data: Sheet }) {
         </Question>
       ))}
       <NewNetwork data={data} />
-      <Question
-        margin="Outside"
-        title="How does this site reach the internet?"
-        data={data}
-        open={!data.internet?.outside_address}
-      >
+      <Question margin="Outside" title="How does this site reach the internet?" data={data} about="internet">
         <Field
           name="outside_address"
           label="Outside address"
@@ -137,14 +131,12 @@ function Question({
   title,
   data,
   about,
-  open,
   children,
 }: {
   margin: string;
   title: string;
   data: Sheet;
   about?: string;
-  open: boolean;
   children: ReactNode;
 }) {
   const change = useChange((key, body: Schemas["SurveyChange"]) =>
@@ -152,6 +144,7 @@ function Question({
   );
   const [problem, setProblem] = useState<Error | null>(null);
   const [touched, setTouched] = useState(false);
+  const open = data.unanswered.some((item) => item.about === about);
   const follows = about ? data.problems.filter((item) => item.subjects.includes(about)) : [];
 
   function submit(event: FormEvent<HTMLFormElement>) {
@@ -286,7 +279,7 @@ function Choice({
 
 function NewNetwork({ data }: { data: Sheet }) {
   return (
-    <Question margin="Another" title="Is there another network for our devices?" data={data} open={false}>
+    <Question margin="Another" title="Is there another network for our devices?" data={data}>
       <Field name="key" label="Key, e.g. cameras" value="" mono />
       <Field name="name" label="Name" value="" />
       <Field name="cidr" label="Range, e.g. 10.62.8.0/24" value="" mono />
