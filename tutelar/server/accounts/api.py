@@ -7,7 +7,8 @@ from django.http import HttpRequest, JsonResponse
 from django.middleware.csrf import get_token
 from ninja import Router
 
-from tutelar.server.sites.schemas import Login, Refusal, Session
+from tutelar.server.sites.schemas.base import Refusal
+from tutelar.server.sites.schemas.whole import Login, Session
 
 router = Router(tags=["accounts"])
 

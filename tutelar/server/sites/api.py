@@ -6,25 +6,33 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Status
 
-from tutelar.server.sites import queries, schemas, services, sheets
+from tutelar.server.sites import queries, services, sheets
 from tutelar.server.sites.exports import reservation_file, schedule_csv
+from tutelar.server.sites.schemas.addresses import Addresses
+from tutelar.server.sites.schemas.base import Conflict, Refusal, Revised
+from tutelar.server.sites.schemas.bench import BenchSheet, StepChange
+from tutelar.server.sites.schemas.kit import DeviceChange, Kit, NewDevice
+from tutelar.server.sites.schemas.links import LinkChange, Links, NewLink
+from tutelar.server.sites.schemas.proof import NewProof, ProofRun, ProofSheet
+from tutelar.server.sites.schemas.survey import Survey, SurveyChange
+from tutelar.server.sites.schemas.whole import EventRow, Frame, Imported, SiteRow
 
 router = Router(tags=["sites"])
-_REFUSED = {404: schemas.Refusal, 422: schemas.Refusal}
-_WRITE = _REFUSED | {409: schemas.Conflict | schemas.Refusal}
+_REFUSED = {404: Refusal, 422: Refusal}
+_WRITE = _REFUSED | {409: Conflict | Refusal}
 
 
 def _who(request: HttpRequest) -> str:
     return request.user.get_username()
 
 
-@router.get("", response=list[schemas.SiteRow], operation_id="list_sites")
+@router.get("", response=list[SiteRow], operation_id="list_sites")
 def list_sites(request: HttpRequest) -> Any:
     return sheets.sites()
 
 
 @router.post(
-    "", response={201: schemas.Imported, 409: schemas.Refusal, 422: schemas.Refusal}, operation_id="import_site",
+    "", response={201: Imported, 409: Refusal, 422: Refusal}, operation_id="import_site",
     openapi_extra={"requestBody": {"required": True, "content": {"application/json": {"schema": {"type": "object"}}}}},
 )  # fmt: skip
 def import_site(request: HttpRequest, key: str | None = None) -> Any:
@@ -32,18 +40,18 @@ def import_site(request: HttpRequest, key: str | None = None) -> Any:
     return Status(201, row)
 
 
-@router.get("/{key}", response={200: schemas.Frame, 404: schemas.Refusal}, operation_id="frame")
+@router.get("/{key}", response={200: Frame, 404: Refusal}, operation_id="frame")
 def frame(request: HttpRequest, key: str) -> Any:
     return sheets.frame(queries.site_row(key))
 
 
-@router.get("/{key}/file", response={200: dict[str, Any], 404: schemas.Refusal}, operation_id="site_file")
+@router.get("/{key}/file", response={200: dict[str, Any], 404: Refusal}, operation_id="site_file")
 def site_file(request: HttpRequest, key: str) -> HttpResponse:
     text = json.dumps(queries.export(queries.site_row(key)), ensure_ascii=False, indent=1) + "\n"
     return _download(text, "application/json", f"{key}.json")
 
 
-@router.get("/{key}/schedule.csv", response={200: str, 404: schemas.Refusal}, operation_id="schedule")
+@router.get("/{key}/schedule.csv", response={200: str, 404: Refusal}, operation_id="schedule")
 def schedule(request: HttpRequest, key: str) -> HttpResponse:
     return _download(schedule_csv(queries.site_row(key)), "text/csv; charset=utf-8", f"{key}-addresses.csv")
 
@@ -59,29 +67,29 @@ def _download(text: str, kind: str, name: str) -> HttpResponse:
     return HttpResponse(text, content_type=kind, headers=disposition)
 
 
-@router.get("/{key}/survey", response={200: schemas.Survey, 404: schemas.Refusal}, operation_id="survey")
+@router.get("/{key}/survey", response={200: Survey, 404: Refusal}, operation_id="survey")
 def survey(request: HttpRequest, key: str) -> Any:
     return sheets.survey(queries.site_row(key))
 
 
-@router.patch("/{key}/survey", response={200: schemas.Revised, **_WRITE}, operation_id="change_survey")
-def change_survey(request: HttpRequest, key: str, change: schemas.SurveyChange) -> Any:
+@router.patch("/{key}/survey", response={200: Revised, **_WRITE}, operation_id="change_survey")
+def change_survey(request: HttpRequest, key: str, change: SurveyChange) -> Any:
     changes = change.model_dump(exclude_unset=True, exclude={"revision"})
     return services.change_survey(key, _who(request), change.revision, changes)
 
 
-@router.get("/{key}/kit", response={200: schemas.Kit, 404: schemas.Refusal}, operation_id="kit")
+@router.get("/{key}/kit", response={200: Kit, 404: Refusal}, operation_id="kit")
 def kit(request: HttpRequest, key: str) -> Any:
     return sheets.kit(queries.site_row(key))
 
 
-@router.post("/{key}/devices", response={201: schemas.Revised, **_WRITE}, operation_id="add_device")
-def add_device(request: HttpRequest, key: str, device: schemas.NewDevice) -> Any:
+@router.post("/{key}/devices", response={201: Revised, **_WRITE}, operation_id="add_device")
+def add_device(request: HttpRequest, key: str, device: NewDevice) -> Any:
     return Status(201, services.add_device(key, _who(request), device.model_dump()))
 
 
-@router.patch("/{key}/devices/{device}", response={200: schemas.Revised, **_WRITE}, operation_id="change_device")
-def change_device(request: HttpRequest, key: str, device: str, change: schemas.DeviceChange) -> Any:
+@router.patch("/{key}/devices/{device}", response={200: Revised, **_WRITE}, operation_id="change_device")
+def change_device(request: HttpRequest, key: str, device: str, change: DeviceChange) -> Any:
     changes = change.model_dump(exclude_unset=True, exclude={"revision"})
     return services.change_device(key, device, _who(request), change.revision, changes)
 
@@ -92,58 +100,58 @@ def remove_device(request: HttpRequest, key: str, device: str, revision: int) ->
     return Status(204, None)
 
 
-@router.get("/{key}/addresses", response={200: schemas.Addresses, 404: schemas.Refusal}, operation_id="addresses")
+@router.get("/{key}/addresses", response={200: Addresses, 404: Refusal}, operation_id="addresses")
 def addresses(request: HttpRequest, key: str) -> Any:
     return sheets.addresses(queries.site_row(key))
 
 
-@router.post("/{key}/plan", response={200: schemas.Revised, **_WRITE}, operation_id="apply_plan")
-def apply_plan(request: HttpRequest, key: str, base: schemas.Revised) -> Any:
+@router.post("/{key}/plan", response={200: Revised, **_WRITE}, operation_id="apply_plan")
+def apply_plan(request: HttpRequest, key: str, base: Revised) -> Any:
     return services.apply_plan(key, _who(request), base.revision)
 
 
-@router.get("/{key}/bench", response={200: schemas.BenchSheet, 404: schemas.Refusal}, operation_id="bench")
+@router.get("/{key}/bench", response={200: BenchSheet, 404: Refusal}, operation_id="bench")
 def bench(request: HttpRequest, key: str) -> Any:
     return sheets.bench(queries.site_row(key))
 
 
-@router.post("/{key}/bench/{step}", response={200: schemas.Revised, **_WRITE}, operation_id="record_step")
-def record_step(request: HttpRequest, key: str, step: str, change: schemas.StepChange) -> Any:
+@router.post("/{key}/bench/{step}", response={200: Revised, **_WRITE}, operation_id="record_step")
+def record_step(request: HttpRequest, key: str, step: str, change: StepChange) -> Any:
     return services.record_step(key, step, _who(request), **change.model_dump())
 
 
-@router.get("/{key}/links", response={200: schemas.Links, 404: schemas.Refusal}, operation_id="links")
+@router.get("/{key}/links", response={200: Links, 404: Refusal}, operation_id="links")
 def links(request: HttpRequest, key: str) -> Any:
     return sheets.links(queries.site_row(key))
 
 
-@router.post("/{key}/links", response={201: schemas.Revised, **_WRITE}, operation_id="add_link")
-def add_link(request: HttpRequest, key: str, link: schemas.NewLink) -> Any:
+@router.post("/{key}/links", response={201: Revised, **_WRITE}, operation_id="add_link")
+def add_link(request: HttpRequest, key: str, link: NewLink) -> Any:
     part = {"kind": link.kind, "from": link.start, "to": link.to, "slot": link.slot}
     return Status(201, services.add_link(key, _who(request), part))
 
 
-@router.patch("/{key}/links/{number}", response={200: schemas.Revised, **_WRITE}, operation_id="change_link")
-def change_link(request: HttpRequest, key: str, number: int, change: schemas.LinkChange) -> Any:
+@router.patch("/{key}/links/{number}", response={200: Revised, **_WRITE}, operation_id="change_link")
+def change_link(request: HttpRequest, key: str, number: int, change: LinkChange) -> Any:
     return services.change_link(key, number, _who(request), change.revision, change.to, change.slot)
 
 
-@router.get("/{key}/proof", response={200: schemas.ProofSheet, 404: schemas.Refusal}, operation_id="proof")
+@router.get("/{key}/proof", response={200: ProofSheet, 404: Refusal}, operation_id="proof")
 def proof(request: HttpRequest, key: str) -> Any:
     return sheets.proof(queries.site_row(key))
 
 
-@router.post("/{key}/proofs", response={202: schemas.ProofRun, **_WRITE}, operation_id="start_proof")
-def start_proof(request: HttpRequest, key: str, wanted: schemas.NewProof) -> Any:
+@router.post("/{key}/proofs", response={202: ProofRun, **_WRITE}, operation_id="start_proof")
+def start_proof(request: HttpRequest, key: str, wanted: NewProof) -> Any:
     faults = [fault.model_dump(exclude_none=True) for fault in wanted.faults]
     return Status(202, sheets.proof_run(services.start_proof(key, _who(request), faults, wanted.only)))
 
 
-@router.delete("/{key}/proofs/{number}", response={200: schemas.ProofRun, **_WRITE}, operation_id="cancel_proof")
+@router.delete("/{key}/proofs/{number}", response={200: ProofRun, **_WRITE}, operation_id="cancel_proof")
 def cancel_proof(request: HttpRequest, key: str, number: int) -> Any:
     return sheets.proof_run(services.cancel_proof(key, number, _who(request)))
 
 
-@router.get("/{key}/events", response={200: list[schemas.EventRow], 404: schemas.Refusal}, operation_id="events")
+@router.get("/{key}/events", response={200: list[EventRow], 404: Refusal}, operation_id="events")
 def events(request: HttpRequest, key: str, search: str = "") -> Any:
     return sheets.events(queries.site_row(key).key, search)

@@ -1,0 +1,50 @@
+"""What every part of the API shares: refusals, revisions, problems, the laptop."""
+
+from typing import Any, Literal
+
+from ninja import Schema
+
+
+class Fault(Schema):
+    path: str
+    message: str
+
+
+class Refusal(Schema):
+    """Why something was not done: one sentence, and a sentence a fault with its path."""
+
+    message: str
+    faults: list[Fault] = []
+
+
+class Conflict(Schema):
+    """A write based on an old revision: both versions, and the revision that stands now."""
+
+    message: str
+    yours: Any = None
+    current: Any = None
+    revision: int
+
+
+class Revised(Schema):
+    revision: int
+
+
+class Laptop(Schema):
+    fixed: bool
+    address: str | None = None
+    prefix: int | None = None
+
+
+class Move(Schema):
+    device: str
+    address: str
+
+
+class ProblemRow(Schema):
+    code: str
+    level: Literal["error", "warning", "note"]
+    subjects: list[str]
+    message: str
+    fix: str | None
+    move: Move | None = None

@@ -1,0 +1,11 @@
+"""What each stage shows, put together from the core's answers, a module a stage. Nothing is decided here."""
+
+from tutelar.server.sites.sheets.addresses import addresses
+from tutelar.server.sites.sheets.bench import bench
+from tutelar.server.sites.sheets.kit import kit
+from tutelar.server.sites.sheets.links import links
+from tutelar.server.sites.sheets.proof import proof, proof_run
+from tutelar.server.sites.sheets.survey import survey
+from tutelar.server.sites.sheets.whole import events, frame, sites
+
+__all__ = ["addresses", "bench", "events", "frame", "kit", "links", "proof", "proof_run", "sites", "survey"]

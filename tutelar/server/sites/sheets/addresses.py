@@ -1,0 +1,65 @@
+"""The address sheets."""
+
+from collections import defaultdict
+from typing import Any
+
+from tutelar.core.addressing.ground import Ground, Standing, standings
+from tutelar.core.site.values import dotted, netmask
+from tutelar.server.sites import models, queries
+from tutelar.server.sites.sheets.base import Sheet, problem_rows
+
+
+def addresses(row: models.Site) -> Sheet:
+    site, planned = queries.document(row), queries.planned(row)
+    states = queries.device_states(row, queries.readings(row), queries.finished(queries.step_records(row)))
+    clashes = {
+        key for item in planned.problems if item.level == "error" and item.code.startswith("address.")
+        for key in item.subjects
+    }  # fmt: skip
+    revisions = dict(models.Device.objects.filter(site=row).values_list("key", "revision"))
+    rooms = {item["key"]: item for item in planned.networks}
+    by_network: dict[str, list[Sheet]] = defaultdict(list)
+    for item in planned.assignments:
+        device = site.device_by_key[item.device]
+        state = "planned" if item.source == "planned" else states[item.device]
+        by_network[item.network].append({
+            "key": device.key, "name": device.label, "place": device.place, "family": site.family_of(device),
+            "address": item.address, "state": "clash" if device.key in clashes else state, "source": item.source,
+            "why": item.why, "locked": device.locked, "revision": revisions[device.key],
+        })  # fmt: skip
+    return {
+        "revision": row.revision,
+        "networks": [_network(item, rooms[item.ground.key], by_network[item.ground.key]) for item in standings(site)],
+        "problems": problem_rows(planned.problems, "address", "network", "pool", "range", "plan"),
+        "unplanned": sum(1 for item in planned.assignments if item.source == "planned"),
+        "leased": sum(1 for device in site.devices if device.addressing == "leased"),
+    }
+
+
+def _network(standing: Standing, room: dict[str, Any], devices: list[Sheet]) -> Sheet:
+    ground = standing.ground
+    return {
+        "key": ground.key, "label": ground.label, "cidr": ground.cidr, "prefix": ground.prefix,
+        "mask": netmask(ground.prefix), "gateway": None if ground.gateway is None else dotted(ground.gateway),
+        "recorder": ground.recorder, "usable": room["usable"], "free": room["fixed_free"],
+        "wanted": room["fixed_wanted"], "spans": _spans(ground), "devices": devices,
+    }  # fmt: skip
+
+
+def _spans(ground: Ground) -> list[Sheet]:
+    found: list[tuple[str, int, int, str | None]] = []
+    if ground.prefix < 31:
+        found += [
+            ("edge", ground.base, ground.base, "the network itself"),
+            ("edge", ground.top, ground.top, "broadcast"),
+        ]
+    if ground.gateway is not None and ground.contains(ground.gateway):
+        found.append(("gateway", ground.gateway, ground.gateway, "recorder" if ground.recorder else None))
+    found += [
+        ("dns", number, number, None) for number in ground.dns if number != ground.gateway and ground.contains(number)
+    ]
+    found += [("pool", first, last, None) for first, last in ground.pools]
+    found += [("kept", first, last, why) for first, last, why in ground.reserved]
+    return [
+        {"kind": kind, "first": dotted(first), "last": dotted(last), "why": why} for kind, first, last, why in found
+    ]

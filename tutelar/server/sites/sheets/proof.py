@@ -1,0 +1,50 @@
+"""The proof sheet."""
+
+from tutelar.core.proof import CHECKS, check_title, is_stale
+from tutelar.server.sites import models, queries
+from tutelar.server.sites.sheets.base import Sheet
+from tutelar.standin.faults import PLAYED
+
+
+def proof(row: models.Site) -> Sheet:
+    site = queries.document(row)
+    wanted, last = queries.expectations(row), queries.readings(row)
+    states = queries.device_states(row, last, queries.finished(queries.step_records(row)))
+    addresses_by_key = {device.key: device.address for device in site.devices}
+    cells, checks = [], dict[str, str]()
+    for items in wanted.values():
+        for item in items:
+            checks.setdefault(item.check, check_title(item.check, site.about.date_order))
+            reading = last.get((item.device, item.check))
+            state = _STATES[reading.result] if reading else "planned"
+            if reading is not None and is_stale(reading, item):
+                state = "stale"
+            cells.append({
+                "device": item.device, "check": item.check, "state": state, "expected": item.expected,
+                **{name: getattr(reading, name, None) for name in ("measured", "result", "took_ms", "at", "by")},
+            })  # fmt: skip
+    order = {check: at for at, check in enumerate(CHECKS)}
+    newest = models.Proof.objects.filter(site=row).first()
+    return {
+        "columns": [
+            {"key": device.key, "name": device.label, "place": device.place or "No place",
+             "family": site.family_of(device),
+             "address": None if (at := addresses_by_key[device.key]) is None else str(at), "state": states[device.key]}
+            for device in site.walking_order(list(site.devices)) if wanted[device.key]
+        ],
+        "checks": [
+            {"check": check, "title": title}
+            for check, title in sorted(checks.items(), key=lambda item: order.get(item[0], 99))
+        ],
+        "cells": cells,
+        "last": None if newest is None else proof_run(newest),
+        "fault_kinds": list(PLAYED),
+    }  # fmt: skip
+
+
+_STATES = {"pass": "proven", "fail": "broken", "silent": "broken", "skipped": "not-measured"}
+
+
+def proof_run(proof_row: models.Proof) -> Sheet:
+    names = ("state", "measured", "total", "message", "faults", "by", "started_at", "finished_at")
+    return {"id": proof_row.pk, **{name: getattr(proof_row, name) for name in names}}

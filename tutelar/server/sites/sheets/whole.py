@@ -1,0 +1,46 @@
+"""The list of sites, the frame of every screen, the log."""
+
+from dataclasses import asdict
+
+from django.db.models import Q
+
+from tutelar.server.sites import models, queries
+from tutelar.server.sites.sheets.base import Sheet, laptop_state
+
+
+def sites() -> list[Sheet]:
+    """Return one row a site: how many devices, how many proven, and the next thing."""
+    rows = []
+    for row in models.Site.objects.order_by("name"):
+        site, now = queries.document(row), queries.site_progress(row)
+        rows.append({
+            "key": row.key, "name": row.name, "devices": len(site.devices),
+            "proven": len(site.devices) - now.open["proof"], "next": now.next.sentence, "updated_at": row.updated_at,
+        })  # fmt: skip
+    return rows
+
+
+def frame(row: models.Site) -> Sheet:
+    site, now = queries.document(row), queries.site_progress(row)
+    addresses = queries.planned(row).addresses()
+    return {
+        "key": row.key, "name": row.name, "revision": row.revision,
+        "stages": [{"stage": stage, "open": number} for stage, number in now.open.items()],
+        "next": asdict(now.next),
+        "laptop": laptop_state(now.laptop),
+        "reserved": sum(1 for device in site.devices if device.addressing == "reserved" and device.mac),
+        "devices": [
+            {"key": device.key, "name": device.label, "place": device.place, "family": site.family_of(device),
+             "address": addresses.get(device.key), "network": device.behind or device.network}
+            for device in site.devices
+        ],
+    }  # fmt: skip
+
+
+def events(key: str, search: str, most: int = 200) -> list[Sheet]:
+    """Return the newest lines of a site's log that hold every word of the search."""
+    rows = models.Event.objects.filter(site_key=key)
+    for word in search.split()[:10]:
+        rows = rows.filter(Q(sentence__icontains=word) | Q(by__icontains=word)
+                           | Q(subject__icontains=word) | Q(kind__icontains=word))  # fmt: skip
+    return [dict(row) for row in rows.values("id", "at", "by", "kind", "subject", "sentence")[:most]]
