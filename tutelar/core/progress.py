@@ -2,7 +2,6 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from typing import NamedTuple
 
 from tutelar.core.addressing.plan import Assignment, Plan
 from tutelar.core.problems import Problem
@@ -10,6 +9,7 @@ from tutelar.core.proof import State
 from tutelar.core.run import Run, Step
 from tutelar.core.run.chain import Setting
 from tutelar.core.site.types import Site
+from tutelar.core.survey import questions
 from tutelar.core.wording import count
 
 STAGES = ("survey", "kit", "addresses", "bench", "links", "proof", "handover")
@@ -33,34 +33,10 @@ class Progress:
     laptop: Setting | None
 
 
-class OpenQuestion(NamedTuple):
-    """A question of the survey without an answer: `about` is "site", "internet" or a network's key."""
-
-    about: str
-    words: str
-
-
-def unanswered(site: Site) -> list[OpenQuestion]:
-    """Return the survey's questions that have no answer yet."""
-    about, missing = site.about, []
-
-    def ask(subject: str, words: str, answer: object) -> None:
-        if not answer:
-            missing.append(OpenQuestion(subject, words))
-
-    ask("site", "which network the devices may live on", site.networks)
-    for network in site.networks:
-        ask(network.key, f"the gateway of {network.label}", network.gateway)
-        ask(network.key, f"the lease pool of {network.label}", network.pools)
-        ask(network.key, f"the time source of {network.label}", network.time_source)
-    ask("site", "the time zone", about.time_zone)
-    ask("site", "the mains frequency", about.mains_hz)
-    ask("site", "the places in walking order", about.places)
-    if site.internet is None:
-        ask("internet", "the internet connection", None)
-    else:
-        ask("internet", "the router's outside address", site.internet.outside_address)
-    return missing
+def unanswered(site: Site) -> list[str]:
+    """Return what still has to be asked for, in the order of the conversation ("the time source of Office")."""
+    found = [] if site.networks else ["which network the devices may live on"]
+    return found + [blank.asks for question in questions(site) for blank in question.open]
 
 
 def unidentified(site: Site) -> list[str]:

@@ -15,6 +15,7 @@ from pydantic import (
     PlainValidator,
     StringConstraints,
     WithJsonSchema,
+    model_validator,
 )
 
 from tutelar.core.site.values import as_address, as_network, mac_or_none
@@ -85,6 +86,7 @@ class About(Part):
 
 
 class Internet(Part):
+    connection: Literal["line", "mobile", "none"] | None = None
     outside_address: Address | None = None
     upstream_mbps: Amount | None = None
     router_ports: tuple[Port, ...] = ()
@@ -222,7 +224,7 @@ class Device(Part):
     network: Slug | None = None
     mac: Mac | None = None
     serial: Text | None = None
-    addressing: Addressing = "fixed"
+    addressing: Addressing = "fixed"  # where it is not given, the policy's
     address: Address | None = None
     locked: bool = False
     powered_by: PoweredBy | None = None
@@ -260,11 +262,43 @@ class Bench(Part):
 
 
 class Policy(Part):
+    addressing: Addressing | None = None
     growth: Annotated[float, Field(ge=0, le=10)] = 0.25
     match_channel: bool = False
     blocks: Literal["auto"] | tuple[BlockRule, ...] = "auto"
     bench: Bench = Bench()
     passwords: Literal["device", "family"] = "device"
+
+
+class Told(Part):
+    """Who gave an answer of the survey, and when."""
+
+    by: Text | None = None
+    at: Text | None = None
+
+
+class Survey(Part):
+    """What the customer's people said that has no other place in the document; absent or null = not known.
+
+    `none` holds the paths of blanks that were answered with "there is none"; `told` is by question.
+    """
+
+    network_run_by: Text | None = None
+    router_changed_by: Text | None = None
+    taken_over: bool | None = None
+    powered_ports: Count | None = None
+    powered_w: Amount | None = None
+    cable_runs: Text | None = None
+    mains_outlets: Text | None = None
+    earthing: Text | None = None
+    cabinets: Text | None = None
+    remote_viewing: tuple[Name, ...] | None = None
+    retention_days: Count | None = None
+    audio: Literal["allowed", "forbidden"] | None = None
+    escape_doors: tuple[Name, ...] | None = None
+    alarms_watched_by: Text | None = None
+    none: tuple[Text, ...] = ()
+    told: dict[Text, Told] = Field(default_factory=dict)
 
 
 class Reading(Part):
@@ -302,8 +336,18 @@ class Site(Part):
     devices: tuple[Device, ...] = ()
     links: tuple[Link, ...] = ()
     policy: Policy = Policy()
+    survey: Survey = Survey()
     readings: tuple[Reading, ...] = ()
     exceptions: tuple[Exemption, ...] = ()
+
+    @model_validator(mode="after")
+    def _addressing_as_the_policy_says(self) -> "Site":
+        """Give devices without a word of their own the site's addressing; it is not written back with them."""
+        if self.policy.addressing is not None:
+            for device in self.devices:
+                if "addressing" not in device.model_fields_set:
+                    device.__dict__["addressing"] = self.policy.addressing
+        return self
 
     def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> "Site":
         """Return a copy with other parts; look-ups made from the old parts are not taken along."""

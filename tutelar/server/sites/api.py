@@ -6,6 +6,7 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Status
 
+from tutelar.core.addressing import plan
 from tutelar.server.sites import queries, services, sheets
 from tutelar.server.sites.exports import reservation_file, schedule_csv
 from tutelar.server.sites.schemas.addresses import Addresses
@@ -14,7 +15,7 @@ from tutelar.server.sites.schemas.bench import BenchSheet, StepChange
 from tutelar.server.sites.schemas.kit import DeviceChange, Kit, NewDevice
 from tutelar.server.sites.schemas.links import LinkChange, Links, NewLink
 from tutelar.server.sites.schemas.proof import NewProof, ProofRun, ProofSheet
-from tutelar.server.sites.schemas.survey import Survey, SurveyChange
+from tutelar.server.sites.schemas.survey import Answer, Answers, NewNetwork, Preview, Survey, SurveyChange
 from tutelar.server.sites.schemas.whole import EventRow, Frame, Imported, SiteRow
 
 router = Router(tags=["sites"])
@@ -76,6 +77,23 @@ def survey(request: HttpRequest, key: str) -> Any:
 def change_survey(request: HttpRequest, key: str, change: SurveyChange) -> Any:
     changes = change.model_dump(exclude_unset=True, exclude={"revision"})
     return services.change_survey(key, _who(request), change.revision, changes)
+
+
+@router.post("/{key}/survey/{question}/preview", response={200: Preview, **_REFUSED}, operation_id="preview_answers")
+def preview_answers(request: HttpRequest, key: str, question: str, answers: Answers) -> Any:
+    row = queries.site_row(key)
+    site = services.with_answers(queries.document(row), queries.export(row), question, answers.typed, answers.none)
+    return {"follows": sheets.follow_rows(site, plan(site))}
+
+
+@router.post("/{key}/survey/{question}", response={200: Revised, **_WRITE}, operation_id="answer_question")
+def answer_question(request: HttpRequest, key: str, question: str, answer: Answer) -> Any:
+    return services.answer_question(key, _who(request), question, **answer.model_dump())
+
+
+@router.post("/{key}/networks", response={201: Revised, **_WRITE}, operation_id="add_network")
+def add_network(request: HttpRequest, key: str, network: NewNetwork) -> Any:
+    return Status(201, services.add_network(key, _who(request), **network.model_dump()))
 
 
 @router.get("/{key}/kit", response={200: Kit, 404: Refusal}, operation_id="kit")

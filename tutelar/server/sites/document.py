@@ -29,6 +29,7 @@ def document_of(row: models.Site) -> dict[str, Any]:
         "devices": [device_document(device) for device in devices],
         "links": [link_document(link) for link in links],
         "policy": row.policy,
+        **({"survey": row.survey} if row.survey else {}),
         "readings": [
             reading.rest | {"device": reading.device.key, "check": reading.check_name, "result": reading.result}
             for reading in last.values()
@@ -48,7 +49,8 @@ def device_document(device: models.Device) -> dict[str, Any]:
         "model": device.model.key,
         "network": device.network.key if device.network else None,
         "behind": device.behind.key if device.behind else None,
-        **{name: getattr(device, name) for name in _DEVICE_COLUMNS},
+        **{name: getattr(device, name) for name in _DEVICE_COLUMNS if name != "addressing"},
+        **({"addressing": device.addressing} if device.addressing else {}),
         **device.rest,
     }
 
@@ -71,7 +73,7 @@ def store_parts(row: models.Site, site: Site) -> None:
     whole = as_document(site)
     row.about = {name: value for name, value in whole["site"].items() if name not in ("key", "name")}
     row.internet, row.policy = whole.get("internet"), whole.get("policy", {})
-    row.exceptions = whole.get("exceptions", [])
+    row.survey, row.exceptions = whole.get("survey", {}), whole.get("exceptions", [])
     row.rest = {name: value for name, value in whole.items() if name.startswith("x-")}
     row.save()
     networks = _store(models.Network, row, whole.get("networks", []), ("key", "cidr"))

@@ -22,6 +22,7 @@ class Site(models.Model):
     about = models.JSONField(default=dict)
     internet = models.JSONField(null=True)
     policy = models.JSONField(default=dict)
+    survey = models.JSONField(default=dict)
     exceptions = models.JSONField(default=list)
     rest = models.JSONField(default=dict)
     created_at = models.DateTimeField(auto_now_add=True)
@@ -64,7 +65,7 @@ class Device(Part):
     place = models.CharField(max_length=2000, null=True)
     mac = models.CharField(max_length=2000, null=True)
     serial = models.CharField(max_length=2000, null=True)
-    addressing = models.CharField(max_length=8, default="fixed")
+    addressing = models.CharField(max_length=8, null=True)  # null: as the site's policy says
     address = models.CharField(max_length=15, null=True)
     locked = models.BooleanField(default=False)
 

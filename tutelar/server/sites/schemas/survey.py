@@ -1,18 +1,57 @@
 """The survey."""
 
-from typing import Any
+from typing import Any, Literal
 
 from ninja import Schema
-from pydantic import ConfigDict
-
-from tutelar.server.sites.schemas.base import ProblemRow
+from pydantic import ConfigDict, Field
 
 
-class OpenQuestion(Schema):
-    """A question without an answer: what it is about ("site", "internet" or a network's key), and what is asked for."""
+class Option(Schema):
+    value: str
+    word: str
 
+
+class BlankRow(Schema):
+    """One value that is asked for: `value` as it is typed, "" for unknown; `before` and `after` the words around it."""
+
+    path: str
+    label: str
+    kind: str
+    before: str
+    after: str
+    asks: str
+    options: list[Option]
+    can_be_none: bool
+    none: bool
+    value: str
+    example: str
+
+
+class FollowRow(Schema):
+    level: Literal["good", "note", "warning", "error"]
+    message: str
+    fix: str | None
+
+
+class QuestionRow(Schema):
+    """One question with its answer so far and what follows from it; `missing` names what still has to be asked."""
+
+    key: str
     about: str
+    margin: str
     words: str
+    caution: str
+    blanks: list[BlankRow]
+    missing: list[str]
+    told_by: str | None
+    told_at: str | None
+    follows: list[FollowRow]
+
+
+class NetworkName(Schema):
+    key: str
+    label: str
+    devices: int
 
 
 class Survey(Schema):
@@ -21,8 +60,9 @@ class Survey(Schema):
     internet: dict[str, Any] | None
     networks: list[dict[str, Any]]
     policy: dict[str, Any]
-    unanswered: list[OpenQuestion]
-    problems: list[ProblemRow]
+    questions: list[QuestionRow]
+    names: list[NetworkName]
+    people: list[str]
 
 
 class SurveyChange(Schema):
@@ -33,3 +73,34 @@ class SurveyChange(Schema):
     internet: dict[str, Any] | None = None
     networks: list[dict[str, Any]] | None = None
     policy: dict[str, Any] | None = None
+
+
+class Answers(Schema):
+    """What stands in the blanks of one question now, as typed, by path; `none`: paths answered "there is none"."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    typed: dict[str, str] = Field(max_length=50)
+    none: list[str] = Field(default=[], max_length=50)
+
+
+class Answer(Answers):
+    """An answer to keep. `was` is what stood in the blanks when they were opened."""
+
+    revision: int
+    was: dict[str, str] = Field(max_length=50)
+    told_by: str | None = Field(default=None, max_length=200)
+
+
+class Preview(Schema):
+    """What would follow from answers that are still being typed, by question."""
+
+    follows: dict[str, list[FollowRow]]
+
+
+class NewNetwork(Schema):
+    model_config = ConfigDict(extra="forbid")
+
+    revision: int
+    name: str = Field(max_length=200)
+    cidr: str = Field(max_length=50)

@@ -5,7 +5,19 @@ from tutelar.server.sites.sheets.bench import bench
 from tutelar.server.sites.sheets.kit import kit
 from tutelar.server.sites.sheets.links import links
 from tutelar.server.sites.sheets.proof import proof, proof_run
-from tutelar.server.sites.sheets.survey import survey
+from tutelar.server.sites.sheets.survey import follow_rows, survey
 from tutelar.server.sites.sheets.whole import events, frame, sites
 
-__all__ = ["addresses", "bench", "events", "frame", "kit", "links", "proof", "proof_run", "sites", "survey"]
+__all__ = [
+    "addresses",
+    "bench",
+    "events",
+    "follow_rows",
+    "frame",
+    "kit",
+    "links",
+    "proof",
+    "proof_run",
+    "sites",
+    "survey",
+]

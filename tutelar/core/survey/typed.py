@@ -1,0 +1,174 @@
+"""Answers as people type them, and the document's values as people read them.
+
+Lists of addresses and ports are separated by commas, places and ranges stand a line each, a range is
+"first–last" with words after it where they are wanted.
+"""
+
+import copy
+import re
+from collections.abc import Callable, Mapping
+from typing import Any, Literal
+
+from tutelar.core.site.values import as_address, as_network
+
+Kind = Literal[
+    "text", "address", "addresses", "network", "source", "number", "ports", "lines", "people", "ranges", "kept",
+    "choice", "yes-no", "hertz",
+]  # fmt: skip
+
+_RANGE = re.compile(r"([\d.]+)\s*(?:[-–—]|to|bis)\s*([\d.]+)[\s,:;]*(.*)")
+
+
+class Untypable(ValueError):
+    """An answer that cannot be read: the path of its blank, and one sentence."""
+
+    def __init__(self, path: str, sentence: str) -> None:
+        self.path, self.sentence = path, sentence
+        super().__init__(sentence)
+
+
+def shown(value: Any, kind: Kind) -> str:
+    """Return a value of the document as it stands in its blank; "" for what is not known."""
+    if value is None:
+        return ""
+    if kind == "yes-no":
+        return "yes" if value else "no"
+    if kind in ("addresses", "ports", "people"):
+        return ", ".join(str(item) for item in value)
+    if kind == "lines":
+        return "\n".join(value)
+    if kind in ("ranges", "kept"):
+        return "\n".join(f"{item['first']}–{item['last']} {item.get('why') or ''}".rstrip() for item in value)
+    return f"{value:g}" if isinstance(value, float) else str(value)
+
+
+def read(text: str, kind: Kind) -> Any:
+    """Return the document's value for what was typed, None for nothing. Raises ValueError with one sentence."""
+    typed = text.strip()
+    return _READERS[kind](typed) if typed else None
+
+
+def answered(
+    document: Mapping[str, Any], blanks: Mapping[str, Kind], typed: Mapping[str, str], none: frozenset[str]
+) -> dict[str, Any]:
+    """Return a copy of the site document with these answers in it.
+
+    `blanks` gives the kind of each blank by its path ("networks.security.pools"), `typed` what stands in it
+    now, `none` the paths answered with "there is none". An empty text takes the value away: it is unknown
+    again; a blank of which nothing is said stays. Raises Untypable for the first answer that cannot be read.
+    """
+    result = copy.deepcopy(dict(document))
+    survey = result.setdefault("survey", {})
+    said = {path: kind for path, kind in blanks.items() if path in typed or path in none}
+    known = {path for path in survey.get("none", []) if path not in said}
+    for path, kind in said.items():
+        if path in none:
+            known.add(path)
+        try:
+            value = None if path in none else read(typed.get(path, ""), kind)
+        except ValueError as error:
+            message = str(error)
+            raise Untypable(path, f"{message[0].upper()}{message[1:]}{'' if message.endswith('.') else '.'}") from None
+        _put(result, path, value)
+    survey["none"] = sorted(known)
+    if not survey["none"]:
+        del survey["none"]
+    return result
+
+
+def value_at(document: Mapping[str, Any], path: str) -> Any:
+    """Return what stands at a blank's path in the document, None where nothing does."""
+    part, name = _holder(document, path, make=False)
+    return None if part is None else part.get(name)
+
+
+def _put(document: dict[str, Any], path: str, value: Any) -> None:
+    part, name = _holder(document, path, make=value is not None)
+    if part is None:
+        return
+    if value is None:
+        part.pop(name, None)
+    else:
+        part[name] = value
+
+
+def _holder(document: Any, path: str, *, make: bool) -> tuple[dict[str, Any] | None, str]:
+    section, _, name = path.partition(".")
+    if section == "networks":
+        key, _, name = name.rpartition(".")
+        return next((item for item in document.get("networks", []) if item["key"] == key), None), name
+    if document.get(section) is None:
+        if not make:
+            return None, name
+        document[section] = {}
+    return document[section], name
+
+
+def _number(typed: str) -> float | int:
+    try:
+        value = float(typed.replace(",", "."))
+    except ValueError:
+        raise ValueError(f"'{typed}' is not a number") from None
+    if not 0 <= value <= 1_000_000:
+        raise ValueError(f"{typed} cannot be; a number from 0 to 1000000 is expected")
+    return int(value) if value == int(value) else value
+
+
+def _whole(typed: str) -> int:
+    value = _number(typed)
+    if not isinstance(value, int):
+        raise ValueError(f"'{typed}' is not a whole number")
+    return value
+
+
+def _ports(typed: str) -> list[int]:
+    found = [_whole(word) for word in re.split(r"[\s,;]+", typed) if word]
+    wrong = next((port for port in found if not 1 <= port <= 65535), None)
+    if wrong is not None:
+        raise ValueError(f"{wrong} is not a port; a number from 1 to 65535 is expected")
+    return found
+
+
+def _ranges(typed: str, *, why: bool) -> list[dict[str, str]]:
+    found = []
+    for line in filter(None, (line.strip() for line in typed.split("\n"))):
+        match = _RANGE.fullmatch(line)
+        alone = re.fullmatch(r"([\d.]+)[\s,:;]*(.*)", line)
+        if match is None and alone is None:
+            raise ValueError(f"'{line}' is not a range; write it like 10.62.8.150–10.62.8.199")
+        first, last, words = match.groups() if match else (alone[1], alone[1], alone[2])  # type: ignore[index]
+        if re.fullmatch(r"\.?\d{1,3}", last):  # "10.62.8.150–199" means the same network
+            last = f"{first.rpartition('.')[0]}.{last.lstrip('.')}"
+        entry = {"first": str(as_address(first)), "last": str(as_address(last))}
+        if words and not why:
+            raise ValueError(f"'{line}' has words after the range; only first–last is expected")
+        found.append(entry | ({"why": words} if words else {}))
+    return found
+
+
+def _yes_no(typed: str) -> bool:
+    if typed.lower() not in ("yes", "no"):
+        raise ValueError(f"'{typed}' is neither yes nor no")
+    return typed.lower() == "yes"
+
+
+def _words(typed: str) -> list[str]:
+    return [word.strip() for word in re.split(r"[,;\n]", typed) if word.strip()]
+
+
+_READERS: dict[Kind, Callable[[str], Any]] = {
+    "text": str,
+    "choice": str,
+    "source": str,
+    "address": lambda typed: str(as_address(typed)),
+    "addresses": lambda typed: [str(as_address(word)) for word in re.split(r"[\s,;]+", typed) if word],
+    "network": lambda typed: str(as_network(typed)),
+    "number": _number,
+    "hertz": _whole,
+    "ports": _ports,
+    "lines": lambda typed: list(dict.fromkeys(line.strip() for line in typed.split("\n") if line.strip())),
+    "people": _words,
+    "ranges": lambda typed: _ranges(typed, why=False),
+    "kept": lambda typed: _ranges(typed, why=True),
+    "yes-no": _yes_no,
+}
