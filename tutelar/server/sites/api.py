@@ -7,8 +7,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router, Status
 
 from tutelar.core.addressing import plan
-from tutelar.server.sites import queries, services, sheets
-from tutelar.server.sites.exports import reservation_file, schedule_csv
+from tutelar.server.sites import exports, queries, services, sheets
 from tutelar.server.sites.schemas.addresses import Addresses
 from tutelar.server.sites.schemas.base import Conflict, Refusal, Revised
 from tutelar.server.sites.schemas.bench import BenchSheet, StepChange
@@ -54,16 +53,22 @@ def site_file(request: HttpRequest, key: str) -> HttpResponse:
 
 @router.get("/{key}/schedule.csv", response={200: str, 404: Refusal}, operation_id="schedule")
 def schedule(request: HttpRequest, key: str) -> HttpResponse:
-    return _download(schedule_csv(queries.site_row(key)), "text/csv; charset=utf-8", f"{key}-addresses.csv")
+    return _download(exports.schedule_csv(queries.site_row(key)), "text/csv; charset=utf-8", f"{key}-addresses.csv")
 
 
 @router.get("/{key}/reservations/{server}", response={200: str, **_REFUSED}, operation_id="reservations")
 def reservations(request: HttpRequest, key: str, server: str) -> HttpResponse:
-    text, ending = reservation_file(queries.site_row(key), server)
+    text, ending = exports.reservation_file(queries.site_row(key), server)
     return _download(text, "text/plain; charset=utf-8", f"{key}-{server}.{ending}")
 
 
-def _download(text: str, kind: str, name: str) -> HttpResponse:
+@router.get("/{key}/request/{name}", response={200: str, **_REFUSED}, operation_id="request_file")
+def request_file(request: HttpRequest, key: str, name: str) -> HttpResponse:
+    content, kind = exports.request_file(queries.site_row(key), name)
+    return _download(content, kind, f"{key}-{name}")
+
+
+def _download(text: str | bytes, kind: str, name: str) -> HttpResponse:
     disposition = {"Content-Disposition": f'attachment; filename="{name}"'}
     return HttpResponse(text, content_type=kind, headers=disposition)
 

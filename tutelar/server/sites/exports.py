@@ -1,10 +1,12 @@
-"""What is taken away: the address schedule as CSV (RFC 4180, UTF-8 with a mark so that spreadsheets read it)."""
+"""What is taken away: the address schedule, reservations, the request to the IT person."""
 
-import csv
-import io
+from django.utils import timezone
 
 from tutelar.core.addressing.reservations import ENDINGS, WRITERS, reservations
+from tutelar.core.handover.request import request
 from tutelar.core.site.values import netmask
+from tutelar.server.paper.request import request_pdf, tables
+from tutelar.server.paper.tables import as_csv, as_xlsx
 from tutelar.server.sites import models, queries
 from tutelar.server.sites.services import Rejected
 
@@ -19,19 +21,33 @@ def schedule_csv(row: models.Site) -> str:
     site, planned = queries.document(row), queries.planned(row)
     assignments = {item.device: item for item in planned.assignments}
     states = queries.device_states(row, queries.readings(row), queries.finished(queries.step_records(row)))
-    out = io.StringIO()
-    writer = csv.writer(out)
-    writer.writerow(HEADER)
+    rows = []
     for device in site.walking_order(list(site.devices)):
         item, model = assignments.get(device.key), site.model_of(device)
-        writer.writerow(_safe(value) for value in (
+        rows.append((
             device.key, device.label, device.place, site.family_of(device), model.label if model else device.model,
             item.network if item else device.network, item.address if item else None,
             netmask(item.prefix) if item else None, item.gateway if item else None,
             " ".join(item.dns) if item else None, device.addressing, device.mac, device.serial, states[device.key],
             item.why if item else "Leased: the router gives it an address.",
         ))  # fmt: skip
-    return "﻿" + out.getvalue()
+    return as_csv(HEADER, rows)
+
+
+_REQUEST_FILES = ("request.pdf", "request.xlsx", "addresses.csv", "flows.csv", "open.csv")
+
+
+def request_file(row: models.Site, name: str) -> tuple[bytes, str]:
+    """Return (bytes, media type) of the request to the IT person. Raises Rejected for a file it does not have."""
+    if name not in _REQUEST_FILES:
+        raise Rejected(f"The request has no file '{name}'; choose one of {', '.join(_REQUEST_FILES)}.", status=404)
+    asked = request(queries.document(row), queries.planned(row))
+    if name == "request.pdf":
+        return request_pdf(asked, timezone.localdate()), "application/pdf"
+    if name == "request.xlsx":
+        return as_xlsx(tables(asked)), "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+    table = next(item for item in tables(asked) if item.title.lower() == name.removesuffix(".csv"))
+    return as_csv(table.header, table.rows).encode(), "text/csv; charset=utf-8"
 
 
 def reservation_file(row: models.Site, server: str) -> tuple[str, str]:
@@ -44,9 +60,3 @@ def reservation_file(row: models.Site, server: str) -> tuple[str, str]:
         waiting = f" {', '.join(missing)} lack a hardware address." if missing else ""
         raise Rejected(f"No device of {row.name} has its address reserved in the router.{waiting}")
     return WRITERS[server](found), ENDINGS[server]
-
-
-def _safe(value: str | None) -> str:
-    """Return the text so that no spreadsheet takes it for a formula."""
-    text = value or ""
-    return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t", "\r") else text

@@ -7,6 +7,7 @@ import { Mark } from "../../parts/Mark";
 import { NextBar } from "../../parts/NextBar";
 import { Loading, Trouble } from "../../parts/Notes";
 import { Page } from "../../parts/Page";
+import { RequestLinks } from "../../parts/RequestLinks";
 import { stageWord } from "../stages";
 
 const SERVERS = [
@@ -78,6 +79,9 @@ export function Handover() {
                   ))}
                 </p>
               )}
+              <div className="mt-3 text-small">
+                <RequestLinks />
+              </div>
               <p className="mt-3 text-small text-ink-2">
                 The schedule says of each device whether its address is planned, set or proven.
               </p>

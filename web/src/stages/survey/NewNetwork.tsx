@@ -69,7 +69,12 @@ export function NewNetwork({
           </label>
           <label className="grid w-44 gap-1 text-small">
             Its range
-            <input name="cidr" className="box w-full font-mono" placeholder="10.62.8.0/24" autoComplete="off" />
+            <input
+              name="cidr"
+              className="box w-full font-mono"
+              placeholder="10.62.8.0/24"
+              autoComplete="off"
+            />
           </label>
           <button type="submit" className="btn btn-main" disabled={add.isPending}>
             Add it

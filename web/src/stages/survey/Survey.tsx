@@ -6,6 +6,7 @@ import { hasDraft } from "../../parts/drafts";
 import { State } from "../../parts/Mark";
 import { NextBar } from "../../parts/NextBar";
 import { Page } from "../../parts/Page";
+import { RequestLinks } from "../../parts/RequestLinks";
 import { Asking, draftName } from "./Asking";
 import { Follows } from "./Follows";
 import { NewNetwork } from "./NewNetwork";
@@ -29,7 +30,14 @@ export function Survey() {
       <Page
         title="Survey"
         fetched={sheet}
-        aside={<p className="text-ink-2">What the customer’s people say, before anything is unpacked.</p>}
+        aside={
+          <>
+            <p className="text-ink-2">What the customer’s people say, before anything is unpacked.</p>
+            <div className="ml-auto text-small">
+              <RequestLinks />
+            </div>
+          </>
+        }
       >
         {(data) => <Conversation data={data} asked={asked} ask={ask} />}
       </Page>

@@ -1,0 +1,208 @@
+"""Which flows must the customer's firewall let through? Derived from kit, services and links (handbook, survey).
+
+Only what leaves a broadcast domain is listed: the firewall never sees what stays inside. Ports: the models'
+services; domain names 53 (RFC 1035), network time 123 (RFC 5905), relay 443 unless the model names its own.
+"""
+
+from collections import defaultdict
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+from ipaddress import IPv4Address
+
+from tutelar.core.addressing import Plan
+from tutelar.core.site.types import Device, Link, Model, Network, Site
+from tutelar.core.wording import count, family_plural, listed
+
+RELAY_PORT = 443
+OUTSIDE_WORDS = {
+    "relay": "the makers' relay on the internet", "monitoring-station": "the alarm monitoring station",
+    "call-server": "the call server", "management": "the management program",
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True, order=True)
+class End:
+    """One end of a flow: a name people use, the addresses, and the network, "" where it is outside."""
+
+    name: str
+    addresses: str
+    network: str
+
+
+@dataclass(frozen=True, slots=True)
+class Flow:
+    """One line of the firewall's list. `ports` as "554, 34100"; "?" where the port is not known yet."""
+
+    source: End
+    destination: End
+    protocol: str
+    ports: str
+    why: str
+
+
+@dataclass(frozen=True, slots=True)
+class _Raw:
+    source: str  # device key
+    destination: str  # device key, address, host name or outside end
+    protocol: str
+    port: int | None
+    why: str
+
+
+def flows(site: Site, planned: Plan) -> list[Flow]:
+    """Return the flows through the firewall, equal ones merged, in the order of the walk."""
+    ends = _Ends(site, planned)
+    raw = dict.fromkeys((*_of_links(site), *_of_names_and_time(site)))
+    crossing = [item for item in raw if ends.crosses(item)]
+    order = {device.key: at for at, device in enumerate(site.walking_order(list(site.devices)))}
+
+    def by_walk(keys: Iterable[str]) -> tuple[str, ...]:
+        return tuple(sorted(keys, key=lambda key: (order.get(key, -1), key)))
+
+    ports: dict[tuple[str, str, str, str], set[int | None]] = defaultdict(set)
+    for item in crossing:
+        ports[item.source, item.destination, item.protocol, item.why].add(item.port)
+    targets: dict[tuple[str, str, str, str, str], list[str]] = defaultdict(list)  # of one source, by what it sends
+    for (source, target, protocol, why), numbers in ports.items():
+        targets[source, protocol, why, _spoken(numbers), ends.home(target)].append(target)
+    sources: dict[tuple[str, str, str, tuple[str, ...], str], list[str]] = defaultdict(list)  # that send the same
+    for (source, protocol, why, spoken, _), reached in targets.items():
+        sources[protocol, why, spoken, by_walk(reached), ends.home(source)].append(source)
+    found = [
+        Flow(ends.together(by_walk(start)), ends.together(reached), protocol, spoken, why)
+        for (protocol, why, spoken, reached, _), start in sources.items()
+    ]
+    return sorted(found, key=lambda flow: (flow.destination.network == "", flow.why, flow.source, flow.destination))
+
+
+def _spoken(ports: set[int | None]) -> str:
+    known = sorted(port for port in ports if port is not None)
+    return ", ".join([*map(str, known), *(["?"] if None in ports else [])])
+
+
+class _Ends:
+    """Where an end of a flow stands and what it is called."""
+
+    def __init__(self, site: Site, planned: Plan) -> None:
+        self.site = site
+        self.addresses = {item.device: IPv4Address(item.address) for item in planned.assignments}
+
+    def home(self, end: str) -> str:
+        """Return the broadcast domain of an end; "" for outside."""
+        device = self.site.device_by_key.get(end)
+        if device is not None:
+            return device.behind or device.network or ""
+        try:
+            address = IPv4Address(end)
+        except ValueError:
+            return ""
+        return next((network.key for network in self.site.networks if address in network.cidr), "")
+
+    def crosses(self, item: _Raw) -> bool:
+        return self.home(item.source) != self.home(item.destination) or self.home(item.destination) == ""
+
+    def together(self, keys: tuple[str, ...]) -> End:
+        """Return several ends as one: "6 cameras", "10.62.8.101–10.62.8.106"."""
+        devices = [device for key in keys if (device := self.site.device_by_key.get(key))]
+        network = self.site.network_by_key.get(self.home(keys[0]))
+        label = network.label if network else ""
+        if not devices:
+            return End(listed([OUTSIDE_WORDS.get(key, key) for key in keys], 9), _spans(self._at(keys)), label)
+        families = {self.site.family_of(device) for device in devices}
+        if len(devices) <= 2:
+            name = listed([device.label for device in devices])
+        elif len(families) == 1:
+            name = f"{len(devices)} {family_plural(families.pop())}"
+        else:
+            name = count(len(devices), "device")
+        leased = sum(1 for device in devices if device.key not in self.addresses)
+        found = [_spans([self.addresses[key] for key in keys if key in self.addresses])]
+        found += [f"{count(leased, 'leased address', 'leased addresses')}"] if leased else []
+        return End(name, ", ".join(filter(None, found)), label)
+
+    @staticmethod
+    def _at(keys: tuple[str, ...]) -> list[IPv4Address]:
+        found = []
+        for key in keys:
+            try:
+                found.append(IPv4Address(key))
+            except ValueError:
+                continue
+        return found
+
+
+def _spans(addresses: list[IPv4Address]) -> str:
+    """Return addresses as runs: "10.62.8.101–10.62.8.106, 10.62.8.125"."""
+    runs: list[tuple[int, int]] = []
+    for number in sorted({int(address) for address in addresses}):
+        if runs and number == runs[-1][1] + 1:
+            runs[-1] = (runs[-1][0], number)
+        else:
+            runs.append((number, number))
+    return ", ".join(
+        str(IPv4Address(first)) if first == last else f"{IPv4Address(first)}–{IPv4Address(last)}"
+        for first, last in runs
+    )
+
+
+def _of_links(site: Site) -> Iterator[_Raw]:
+    for link in site.links:
+        start = site.device_by_key.get(link.from_)
+        if start is not None:
+            yield from _of_link(site, link, start, site.device_by_key.get(link.to))
+
+
+def _of_link(site: Site, link: Link, start: Device, end: Device | None) -> Iterator[_Raw]:
+    """Yield what a link sends; a device behind a recorder is reached through that recorder."""
+    kind = link.kind
+    if kind == "relays":
+        who = start.behind or start.key
+        port = _services(site, start).get("relay", RELAY_PORT)
+        yield _Raw(who, link.to, "tcp", port, "remote access through the relay, opened from inside")
+    elif kind in ("records", "shows-on") and end is not None and start.behind is None:
+        services = _services(site, start)
+        why = "fetches pictures" if kind == "shows-on" else "records"
+        yield _Raw(end.key, start.key, "tcp", services.get("stream"), why)
+        control = services.get("control", services.get("web")) if kind == "records" else None
+        if control is not None:
+            yield _Raw(end.key, start.key, "tcp", control, why)
+    elif kind in ("calls", "registers-at", "extends"):
+        target = _services(site, end) if end else {}
+        signalling = target.get("signalling") or _services(site, start).get("signalling")
+        why = "door calls, both ways"
+        yield _Raw(start.key, link.to, "udp", signalling, why)
+        if (media := target.get("media") or _services(site, start).get("media")) is not None:
+            yield _Raw(start.key, link.to, "udp", media, why)
+        if end is not None and (stream := target.get("stream")) is not None:
+            yield _Raw(start.key, link.to, "tcp", stream, "shows the door's picture")
+    elif kind == "steers" and end is not None:
+        through = site.device_by_key.get(end.behind) if end.behind else end
+        services = _services(site, through) if through else {}
+        target_key = through.key if through else end.key
+        yield _Raw(start.key, target_key, "tcp", services.get("control", services.get("web")), "moves cameras")
+    elif kind == "manages":
+        services = _services(site, end) if end else _services(site, start)
+        yield _Raw(start.key, link.to, "tcp", services.get("control"), "doors and their management program")
+    elif kind == "reports-to":
+        reports = _services(site, end).get("control") if end else _services(site, start).get("report")
+        yield _Raw(start.key, link.to, "tcp", reports, "alarm reports")
+    elif kind == "pages":
+        yield _Raw(start.key, link.to, "udp", _services(site, start).get("paging"), "announcements")
+
+
+def _services(site: Site, device: Device | None) -> dict[str, int]:
+    model: Model | None = site.model_of(device) if device else None
+    return model.services if model else {}
+
+
+def _of_names_and_time(site: Site) -> Iterator[_Raw]:
+    networks: dict[str, Network] = site.network_by_key
+    for device in site.devices:
+        network = networks.get(device.network or "")
+        if network is None:
+            continue
+        for server in network.dns:
+            for protocol in ("udp", "tcp"):
+                yield _Raw(device.key, str(server), protocol, 53, "asks for names")
+        if network.time_source:
+            yield _Raw(device.key, network.time_source, "udp", 123, "sets its clock")

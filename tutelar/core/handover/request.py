@@ -1,0 +1,151 @@
+"""The request to the customer's IT person: what we want of their network, on one or two pages."""
+
+from dataclasses import dataclass
+
+from tutelar.core.addressing import Plan
+from tutelar.core.handover.flows import Flow, flows
+from tutelar.core.site.types import Network, Site
+from tutelar.core.site.values import netmask
+from tutelar.core.survey import questions
+from tutelar.core.survey.follows import outside_kind
+from tutelar.core.wording import count, listed
+
+
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """One address we ask for; `address` is None for a device that takes one as it comes."""
+
+    device: str
+    name: str
+    place: str | None
+    network: str
+    address: str | None
+    mac: str | None
+    how: str
+
+
+@dataclass(frozen=True, slots=True)
+class NetworkWish:
+    """One network as we understood it, and how much of it we want."""
+
+    label: str
+    cidr: str
+    mask: str
+    gateway: str | None
+    dns: tuple[str, ...]
+    vlan: int | None
+    pools: tuple[str, ...]
+    wanted: int
+    free: int
+
+
+@dataclass(frozen=True, slots=True)
+class Request:
+    """Everything that the IT person is asked for, in the order in which it is read."""
+
+    site: str
+    run_by: str | None
+    networks: tuple[NetworkWish, ...]
+    wanted: tuple[Wanted, ...]
+    flows: tuple[Flow, ...]
+    outside: tuple[str, ...]
+    trouble: tuple[str, ...]
+    open: tuple[str, ...]
+
+    @property
+    def reservations(self) -> tuple[Wanted, ...]:
+        """The addresses that are to be reserved in the router by hardware address."""
+        return tuple(item for item in self.wanted if item.how == "reserved")
+
+
+_TROUBLE = ("network.", "pool.", "range.")
+
+
+def request(site: Site, planned: Plan) -> Request:
+    """Return the request of a site with the addresses of its plan."""
+    through = tuple(flows(site, planned))
+    return Request(
+        site=site.about.name,
+        run_by=site.survey.network_run_by,
+        networks=tuple(_wish(network, planned) for network in site.networks),
+        wanted=tuple(_wanted(site, planned)),
+        flows=through,
+        outside=tuple(_outside(site, through)),
+        trouble=tuple(
+            f"{item.message} {item.fix or ''}".strip()
+            for item in planned.problems
+            if item.level != "note" and item.code.startswith(_TROUBLE)
+        ),
+        open=tuple(_open(site, through)),
+    )
+
+
+def _wish(network: Network, planned: Plan) -> NetworkWish:
+    room = next(item for item in planned.networks if item["key"] == network.key)
+    return NetworkWish(
+        network.label, str(network.cidr), netmask(network.cidr.prefixlen),
+        None if network.gateway is None else str(network.gateway), tuple(str(item) for item in network.dns),
+        network.vlan, tuple(f"{pool.first}–{pool.last}" for pool in network.pools),
+        int(room["fixed_wanted"]), int(room["fixed_free"]),
+    )  # fmt: skip
+
+
+def _wanted(site: Site, planned: Plan) -> list[Wanted]:
+    """Return the devices in the customer's networks; what hangs on a recorder's own ports asks IT for nothing."""
+    addresses = planned.addresses()
+    found = []
+    for device in site.walking_order(list(site.devices)):
+        network = site.network_by_key.get(device.network or "")
+        if network is not None:
+            address = None if device.addressing == "leased" else addresses.get(device.key)
+            found.append(
+                Wanted(device.key, device.label, device.place, network.label, address, device.mac, device.addressing)
+            )
+    return sorted(found, key=lambda item: [network.label for network in site.networks].index(item.network))
+
+
+def _outside(site: Site, through: tuple[Flow, ...]) -> list[str]:
+    found = []
+    leaving = list(dict.fromkeys(flow.destination.name for flow in through if flow.destination.network == ""))
+    if site.internet is not None and site.internet.connection == "none":
+        found.append("This site has no internet: nothing of ours will try to leave it.")
+    elif leaving:
+        found.append(f"Outbound only, to {listed(leaving, 9)}.")
+    else:
+        found.append("Nothing of ours has to reach the internet.")
+    found.append("No port has to be opened from the internet to the site.")
+    if site.internet is not None:
+        kind = outside_kind(site.internet.outside_address)
+        if kind == "carrier":
+            found.append("The line has carrier-grade NAT: forwarding from outside is not possible, and not asked for.")
+        elif kind == "private":
+            found.append("The router stands behind another one (double NAT); both must let the outbound flows pass.")
+    if site.survey.remote_viewing:
+        found.append(f"Remote viewing is wanted by {listed(list(site.survey.remote_viewing), 9)}.")
+    return found
+
+
+_FOR_IT = frozenset({"internet", "addressing"})
+
+
+def _open(site: Site, through: tuple[Flow, ...]) -> list[str]:
+    """Return the questions that only the IT person can answer."""
+    found = [
+        f"Please tell us {blank.asks}."
+        for question in questions(site)
+        if question.about in _FOR_IT or question.about in site.network_by_key or question.key == "network-people"
+        for blank in question.open
+    ]
+    unread = [
+        device.label for device in site.devices if device.addressing == "reserved" and device.network and not device.mac
+    ]
+    if unread:
+        found.append(
+            f"{count(len(unread), 'hardware address follows', 'hardware addresses follow')}: {listed(unread, 9)}."
+        )
+    found += [
+        f"The port for “{flow.why}” to {flow.destination.name} follows from the installer."
+        for flow in through
+        if "?" in flow.ports
+    ]
+    return list(dict.fromkeys(found))

@@ -1,0 +1,64 @@
+"""Tables as CSV (RFC 4180, UTF-8 with a mark so that spreadsheets read it) and as XLSX."""
+
+import csv
+import io
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from openpyxl import Workbook
+from openpyxl.cell import WriteOnlyCell
+from openpyxl.styles import Alignment, Font
+from openpyxl.utils import get_column_letter
+
+Cell = str | int | float | None
+
+
+@dataclass(frozen=True)
+class Table:
+    """A titled table: one header, rows of the same length."""
+
+    title: str
+    header: tuple[str, ...]
+    rows: tuple[tuple[Cell, ...], ...]
+
+
+def safe(value: Cell) -> Cell:
+    """Return the value so that no spreadsheet takes it for a formula."""
+    if isinstance(value, str) and value[:1] in ("=", "+", "-", "@", "\t", "\r"):
+        return f"'{value}"
+    return "" if value is None else value
+
+
+def as_csv(header: Sequence[str], rows: Iterable[Sequence[Cell]]) -> str:
+    out = io.StringIO()
+    writer = csv.writer(out)
+    writer.writerow(header)
+    writer.writerows([safe(value) for value in row] for row in rows)
+    return "﻿" + out.getvalue()
+
+
+def as_xlsx(tables: Iterable[Table]) -> bytes:
+    """Return a workbook with a sheet a table: header bold and kept in sight, columns as wide as their words."""
+    book = Workbook(write_only=True)
+    for table in tables:
+        sheet = book.create_sheet(table.title[:31])
+        sheet.freeze_panes = "A2"
+        for at, head in enumerate(table.header):
+            widest = max([len(head), *(len(str(row[at] or "")) for row in table.rows)])
+            sheet.column_dimensions[get_column_letter(at + 1)].width = min(max(widest, 6) + 2, 60)
+        sheet.append([_cell(sheet, head, bold=True) for head in table.header])
+        for row in table.rows:
+            sheet.append([_cell(sheet, value) for value in row])
+    out = io.BytesIO()
+    book.save(out)
+    return out.getvalue()
+
+
+def _cell(sheet: Any, value: Cell, *, bold: bool = False) -> Any:
+    cell = WriteOnlyCell(sheet, value="" if value is None else value)
+    if isinstance(value, str):
+        cell.data_type = "s"  # text stays text, whatever it begins with
+    cell.font = Font(bold=bold)
+    cell.alignment = Alignment(vertical="top", wrap_text=not bold)
+    return cell
