@@ -10,8 +10,8 @@ from tutelar.core.addressing import plan
 from tutelar.core.site.writing import as_document
 from tutelar.core.survey import Question, Untypable, answered, questions
 from tutelar.core.survey.follows import follows, outside_kind
-from tutelar.core.survey.typed import read as read_typed
-from tutelar.core.survey.typed import shown
+from tutelar.core.typed import read as read_typed
+from tutelar.core.typed import shown
 
 CAMERA = {"poe_class": 3}
 

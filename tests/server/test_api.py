@@ -140,8 +140,10 @@ class Changes(ApiCase):
         fresh = {"key": "d-9", "model": "larkmoor-dome-4", "network": "lan", "name": "New"}
         self.assertEqual(self.call("POST", f"/sites/{key}/devices", fresh)[0], 201)
         self.assertEqual(self.call("POST", f"/sites/{key}/devices", fresh)[0], 422)
-        self.assertIn("hangs on", self.call("DELETE", f"/sites/{key}/devices/d-1?revision=1")[1]["message"])
-        self.assertEqual(self.call("DELETE", f"/sites/{key}/devices/d-9?revision=1")[0], 204)
+        gone = f"/sites/{key}/devices/remove"
+        self.assertIn("hangs on", self.call("POST", gone, {"devices": [{"key": "d-1", "revision": 1}]})[1]["message"])
+        self.assertEqual(self.call("POST", gone, {"devices": [{"key": "d-9", "revision": 2}]})[0], 409)
+        self.assertEqual(self.call("POST", gone, {"devices": [{"key": "d-9", "revision": 1}]})[0], 200)
         found = self.call("GET", f"/sites/{key}/events?search=ines new removed")[1]
         self.assertEqual([row["sentence"] for row in found], ["New removed."])
 

@@ -51,10 +51,11 @@ class Sheets(ApiCase):
         self.assertEqual(self.call("PATCH", path, {"revision": 1, "address": move["address"]})[0], 200)
         self.assertEqual(self.sheet(key, "addresses")["problems"], [])
 
-    def test_the_kit_shows_unread_labels_first(self) -> None:
+    def test_the_kit_says_which_labels_are_unread(self) -> None:
         kit = self.sheet(self.bring(document([device(1), device(2, serial=None), device(3, mac=None)])), "kit")
-        self.assertEqual([row["key"] for row in kit["devices"]], ["d-2", "d-3", "d-1"])
-        self.assertEqual(kit["networks"], ["lan"])
+        self.assertEqual(kit["unread"], ["d-2", "d-3"])
+        self.assertEqual(kit["networks"], [{"key": "lan", "label": "Halls"}])
+        self.assertEqual(kit["next_keys"]["camera"], "cam-01")
 
     def test_loose_threads_carry_their_reason(self) -> None:
         rows = [device(1, "larkmoor-rec-8", address="10.20.30.20"), device(2, address="10.20.30.50"), device(3), device(4, address="10.20.30.51"),

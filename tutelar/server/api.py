@@ -10,11 +10,15 @@ from ninja.security import django_auth
 from tutelar.core.site.reading import sentences
 from tutelar.server.accounts.api import router as accounts
 from tutelar.server.sites.api import router as sites
+from tutelar.server.sites.kit_api import catalogue
+from tutelar.server.sites.kit_api import router as kit
 from tutelar.server.sites.services import Rejected, Stale
 
 api = NinjaAPI(title="Tutelar", version="1", auth=django_auth, urls_namespace="api", docs_url=None)
 api.add_router("/session", accounts)
 api.add_router("/sites", sites)
+api.add_router("/sites", kit)
+api.add_router("/catalogue", catalogue)
 
 
 def _refuse(

@@ -6,6 +6,7 @@ Cautions follow the handbook: short, once, where the work happens, deferring to 
 from dataclasses import dataclass
 
 from tutelar.core.addressing.plan import Assignment
+from tutelar.core.kit.used import used_steps
 from tutelar.core.run.chain import address_in_force
 from tutelar.core.run.order import Step
 from tutelar.core.site.types import Device, Model, Site
@@ -80,6 +81,8 @@ def web_address(model: Model | None, address: str) -> str | None:
 def _expect(site: Site, device: Device, model: Model | None, kind: str, assignment: Assignment | None) -> str | None:
     timings = model.timings if model else None
     at = spoken_address(assignment.address, assignment.prefix) if assignment else "its new address"
+    if kind == "connect" and device.used:
+        return f"Bought used. {' '.join(used_steps(site, device))}"
     if kind == "connect" and timings and timings.boot_s:
         return f"It boots by itself for about {timings.boot_s:.0f} s. Compare the label before you plug it in."
     if kind == "activate":

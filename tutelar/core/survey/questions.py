@@ -10,7 +10,7 @@ from typing import Any
 
 from tutelar.core.site.types import Site, Told
 from tutelar.core.site.writing import as_document
-from tutelar.core.survey.typed import Kind, shown, value_at
+from tutelar.core.typed import Kind, shown, value_at
 
 
 @dataclass(frozen=True, slots=True)

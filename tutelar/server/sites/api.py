@@ -11,18 +11,17 @@ from tutelar.server.sites import exports, queries, services, sheets
 from tutelar.server.sites.schemas.addresses import Addresses
 from tutelar.server.sites.schemas.base import Conflict, Refusal, Revised
 from tutelar.server.sites.schemas.bench import BenchSheet, StepChange
-from tutelar.server.sites.schemas.kit import DeviceChange, Kit, NewDevice
 from tutelar.server.sites.schemas.links import LinkChange, Links, NewLink
 from tutelar.server.sites.schemas.proof import NewProof, ProofRun, ProofSheet
 from tutelar.server.sites.schemas.survey import Answer, Answers, NewNetwork, Preview, Survey, SurveyChange
 from tutelar.server.sites.schemas.whole import EventRow, Frame, Imported, SiteRow
 
 router = Router(tags=["sites"])
-_REFUSED = {404: Refusal, 422: Refusal}
-_WRITE = _REFUSED | {409: Conflict | Refusal}
+REFUSED = {404: Refusal, 422: Refusal}
+WRITE = REFUSED | {409: Conflict | Refusal}
 
 
-def _who(request: HttpRequest) -> str:
+def who(request: HttpRequest) -> str:
     return request.user.get_username()
 
 
@@ -36,7 +35,7 @@ def list_sites(request: HttpRequest) -> Any:
     openapi_extra={"requestBody": {"required": True, "content": {"application/json": {"schema": {"type": "object"}}}}},
 )  # fmt: skip
 def import_site(request: HttpRequest, key: str | None = None) -> Any:
-    row = services.import_site(request.body, _who(request), key)
+    row = services.import_site(request.body, who(request), key)
     return Status(201, row)
 
 
@@ -48,27 +47,27 @@ def frame(request: HttpRequest, key: str) -> Any:
 @router.get("/{key}/file", response={200: dict[str, Any], 404: Refusal}, operation_id="site_file")
 def site_file(request: HttpRequest, key: str) -> HttpResponse:
     text = json.dumps(queries.export(queries.site_row(key)), ensure_ascii=False, indent=1) + "\n"
-    return _download(text, "application/json", f"{key}.json")
+    return download(text, "application/json", f"{key}.json")
 
 
 @router.get("/{key}/schedule.csv", response={200: str, 404: Refusal}, operation_id="schedule")
 def schedule(request: HttpRequest, key: str) -> HttpResponse:
-    return _download(exports.schedule_csv(queries.site_row(key)), "text/csv; charset=utf-8", f"{key}-addresses.csv")
+    return download(exports.schedule_csv(queries.site_row(key)), "text/csv; charset=utf-8", f"{key}-addresses.csv")
 
 
-@router.get("/{key}/reservations/{server}", response={200: str, **_REFUSED}, operation_id="reservations")
+@router.get("/{key}/reservations/{server}", response={200: str, **REFUSED}, operation_id="reservations")
 def reservations(request: HttpRequest, key: str, server: str) -> HttpResponse:
     text, ending = exports.reservation_file(queries.site_row(key), server)
-    return _download(text, "text/plain; charset=utf-8", f"{key}-{server}.{ending}")
+    return download(text, "text/plain; charset=utf-8", f"{key}-{server}.{ending}")
 
 
-@router.get("/{key}/request/{name}", response={200: str, **_REFUSED}, operation_id="request_file")
+@router.get("/{key}/request/{name}", response={200: str, **REFUSED}, operation_id="request_file")
 def request_file(request: HttpRequest, key: str, name: str) -> HttpResponse:
     content, kind = exports.request_file(queries.site_row(key), name)
-    return _download(content, kind, f"{key}-{name}")
+    return download(content, kind, f"{key}-{name}")
 
 
-def _download(text: str | bytes, kind: str, name: str) -> HttpResponse:
+def download(text: str | bytes, kind: str, name: str) -> HttpResponse:
     disposition = {"Content-Disposition": f'attachment; filename="{name}"'}
     return HttpResponse(text, content_type=kind, headers=disposition)
 
@@ -78,49 +77,27 @@ def survey(request: HttpRequest, key: str) -> Any:
     return sheets.survey(queries.site_row(key))
 
 
-@router.patch("/{key}/survey", response={200: Revised, **_WRITE}, operation_id="change_survey")
+@router.patch("/{key}/survey", response={200: Revised, **WRITE}, operation_id="change_survey")
 def change_survey(request: HttpRequest, key: str, change: SurveyChange) -> Any:
     changes = change.model_dump(exclude_unset=True, exclude={"revision"})
-    return services.change_survey(key, _who(request), change.revision, changes)
+    return services.change_survey(key, who(request), change.revision, changes)
 
 
-@router.post("/{key}/survey/{question}/preview", response={200: Preview, **_REFUSED}, operation_id="preview_answers")
+@router.post("/{key}/survey/{question}/preview", response={200: Preview, **REFUSED}, operation_id="preview_answers")
 def preview_answers(request: HttpRequest, key: str, question: str, answers: Answers) -> Any:
     row = queries.site_row(key)
     site = services.with_answers(queries.document(row), queries.export(row), question, answers.typed, answers.none)
     return {"follows": sheets.follow_rows(site, plan(site))}
 
 
-@router.post("/{key}/survey/{question}", response={200: Revised, **_WRITE}, operation_id="answer_question")
+@router.post("/{key}/survey/{question}", response={200: Revised, **WRITE}, operation_id="answer_question")
 def answer_question(request: HttpRequest, key: str, question: str, answer: Answer) -> Any:
-    return services.answer_question(key, _who(request), question, **answer.model_dump())
+    return services.answer_question(key, who(request), question, **answer.model_dump())
 
 
-@router.post("/{key}/networks", response={201: Revised, **_WRITE}, operation_id="add_network")
+@router.post("/{key}/networks", response={201: Revised, **WRITE}, operation_id="add_network")
 def add_network(request: HttpRequest, key: str, network: NewNetwork) -> Any:
-    return Status(201, services.add_network(key, _who(request), **network.model_dump()))
-
-
-@router.get("/{key}/kit", response={200: Kit, 404: Refusal}, operation_id="kit")
-def kit(request: HttpRequest, key: str) -> Any:
-    return sheets.kit(queries.site_row(key))
-
-
-@router.post("/{key}/devices", response={201: Revised, **_WRITE}, operation_id="add_device")
-def add_device(request: HttpRequest, key: str, device: NewDevice) -> Any:
-    return Status(201, services.add_device(key, _who(request), device.model_dump()))
-
-
-@router.patch("/{key}/devices/{device}", response={200: Revised, **_WRITE}, operation_id="change_device")
-def change_device(request: HttpRequest, key: str, device: str, change: DeviceChange) -> Any:
-    changes = change.model_dump(exclude_unset=True, exclude={"revision"})
-    return services.change_device(key, device, _who(request), change.revision, changes)
-
-
-@router.delete("/{key}/devices/{device}", response={204: None, **_WRITE}, operation_id="remove_device")
-def remove_device(request: HttpRequest, key: str, device: str, revision: int) -> Any:
-    services.remove_device(key, device, _who(request), revision)
-    return Status(204, None)
+    return Status(201, services.add_network(key, who(request), **network.model_dump()))
 
 
 @router.get("/{key}/addresses", response={200: Addresses, 404: Refusal}, operation_id="addresses")
@@ -128,9 +105,9 @@ def addresses(request: HttpRequest, key: str) -> Any:
     return sheets.addresses(queries.site_row(key))
 
 
-@router.post("/{key}/plan", response={200: Revised, **_WRITE}, operation_id="apply_plan")
+@router.post("/{key}/plan", response={200: Revised, **WRITE}, operation_id="apply_plan")
 def apply_plan(request: HttpRequest, key: str, base: Revised) -> Any:
-    return services.apply_plan(key, _who(request), base.revision)
+    return services.apply_plan(key, who(request), base.revision)
 
 
 @router.get("/{key}/bench", response={200: BenchSheet, 404: Refusal}, operation_id="bench")
@@ -138,9 +115,9 @@ def bench(request: HttpRequest, key: str) -> Any:
     return sheets.bench(queries.site_row(key))
 
 
-@router.post("/{key}/bench/{step}", response={200: Revised, **_WRITE}, operation_id="record_step")
+@router.post("/{key}/bench/{step}", response={200: Revised, **WRITE}, operation_id="record_step")
 def record_step(request: HttpRequest, key: str, step: str, change: StepChange) -> Any:
-    return services.record_step(key, step, _who(request), **change.model_dump())
+    return services.record_step(key, step, who(request), **change.model_dump())
 
 
 @router.get("/{key}/links", response={200: Links, 404: Refusal}, operation_id="links")
@@ -148,15 +125,15 @@ def links(request: HttpRequest, key: str) -> Any:
     return sheets.links(queries.site_row(key))
 
 
-@router.post("/{key}/links", response={201: Revised, **_WRITE}, operation_id="add_link")
+@router.post("/{key}/links", response={201: Revised, **WRITE}, operation_id="add_link")
 def add_link(request: HttpRequest, key: str, link: NewLink) -> Any:
     part = {"kind": link.kind, "from": link.start, "to": link.to, "slot": link.slot}
-    return Status(201, services.add_link(key, _who(request), part))
+    return Status(201, services.add_link(key, who(request), part))
 
 
-@router.patch("/{key}/links/{number}", response={200: Revised, **_WRITE}, operation_id="change_link")
+@router.patch("/{key}/links/{number}", response={200: Revised, **WRITE}, operation_id="change_link")
 def change_link(request: HttpRequest, key: str, number: int, change: LinkChange) -> Any:
-    return services.change_link(key, number, _who(request), change.revision, change.to, change.slot)
+    return services.change_link(key, number, who(request), change.revision, change.to, change.slot)
 
 
 @router.get("/{key}/proof", response={200: ProofSheet, 404: Refusal}, operation_id="proof")
@@ -164,15 +141,15 @@ def proof(request: HttpRequest, key: str) -> Any:
     return sheets.proof(queries.site_row(key))
 
 
-@router.post("/{key}/proofs", response={202: ProofRun, **_WRITE}, operation_id="start_proof")
+@router.post("/{key}/proofs", response={202: ProofRun, **WRITE}, operation_id="start_proof")
 def start_proof(request: HttpRequest, key: str, wanted: NewProof) -> Any:
     faults = [fault.model_dump(exclude_none=True) for fault in wanted.faults]
-    return Status(202, sheets.proof_run(services.start_proof(key, _who(request), faults, wanted.only)))
+    return Status(202, sheets.proof_run(services.start_proof(key, who(request), faults, wanted.only)))
 
 
-@router.delete("/{key}/proofs/{number}", response={200: ProofRun, **_WRITE}, operation_id="cancel_proof")
+@router.delete("/{key}/proofs/{number}", response={200: ProofRun, **WRITE}, operation_id="cancel_proof")
 def cancel_proof(request: HttpRequest, key: str, number: int) -> Any:
-    return sheets.proof_run(services.cancel_proof(key, number, _who(request)))
+    return sheets.proof_run(services.cancel_proof(key, number, who(request)))
 
 
 @router.get("/{key}/events", response={200: list[EventRow], 404: Refusal}, operation_id="events")

@@ -1,14 +1,17 @@
 """What is taken away: the address schedule, reservations, the request to the IT person."""
 
+import json
+
 from django.utils import timezone
 
 from tutelar.core.addressing.reservations import ENDINGS, WRITERS, reservations
 from tutelar.core.handover.request import request
 from tutelar.core.site.values import netmask
+from tutelar.server.catalogue import FORMAT
 from tutelar.server.paper.request import request_pdf, tables
 from tutelar.server.paper.tables import as_csv, as_xlsx
 from tutelar.server.sites import models, queries
-from tutelar.server.sites.services import Rejected
+from tutelar.server.sites.services import Rejected, catalogue_parts
 
 HEADER = (
     "Device", "Name", "Place", "Family", "Model", "Network", "Address", "Mask", "Gateway", "DNS", "Addressing",
@@ -60,3 +63,9 @@ def reservation_file(row: models.Site, server: str) -> tuple[str, str]:
         waiting = f" {', '.join(missing)} lack a hardware address." if missing else ""
         raise Rejected(f"No device of {row.name} has its address reserved in the router.{waiting}")
     return WRITERS[server](found), ENDINGS[server]
+
+
+def catalogue_text() -> str:
+    """Return the whole catalogue as an open JSON file, ready to be imported elsewhere."""
+    whole = {"format": FORMAT, "version": 1, "models": list(catalogue_parts().values())}
+    return json.dumps(whole, ensure_ascii=False, indent=1) + "\n"

@@ -181,3 +181,13 @@ class Event(models.Model):
 
     class Meta:
         ordering = ("-pk",)
+
+
+class Profile(models.Model):
+    """A model of the catalogue that people added or changed; the shipped ones are a file."""
+
+    key = models.CharField(max_length=80, unique=True)
+    revision = models.PositiveIntegerField(default=1)
+    part = models.JSONField()
+    by = models.CharField(max_length=150)
+    at = models.DateTimeField(auto_now=True)

@@ -1,6 +1,7 @@
 """Every read: rows turned into the core's answers. Computed results are kept by the site's stamp."""
 
 from functools import lru_cache
+from typing import Any
 
 from django.http import Http404
 
@@ -27,6 +28,14 @@ def device_row(site: models.Site, key: str) -> models.Device:
     if device is None:
         raise Http404(f"The site {site.name} has no device '{key}'.")
     return device
+
+
+def site_model(site: models.Site, key: str) -> tuple[dict[str, Any], int]:
+    """Return a model of a site as in the document, and how many devices are of it."""
+    row = models.DeviceModel.objects.filter(site=site, key=key).first()
+    if row is None:
+        raise Http404(f"The site {site.name} has no model '{key}'.")
+    return {"key": row.key, "family": row.family, **row.rest}, models.Device.objects.filter(model=row).count()
 
 
 def link_row(site: models.Site, number: int) -> models.Link:

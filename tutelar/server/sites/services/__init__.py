@@ -2,7 +2,24 @@
 
 from tutelar.server.sites.services.base import Rejected, Stale, log
 from tutelar.server.sites.services.bench import record_step
-from tutelar.server.sites.services.devices import add_device, apply_plan, change_device, remove_device
+from tutelar.server.sites.services.catalogue import (
+    catalogue_models,
+    catalogue_parts,
+    change_site_model,
+    drop_profile,
+    import_catalogue,
+    imported_words,
+    keep_profile,
+)
+from tutelar.server.sites.services.devices import (
+    add_device,
+    apply_plan,
+    change_device,
+    change_devices,
+    remove_devices,
+    restore,
+)
+from tutelar.server.sites.services.kit import import_delivery, preview_delivery
 from tutelar.server.sites.services.links import add_link, change_link
 from tutelar.server.sites.services.proof import cancel_proof, end_proof, keep_readings, lock_proven, start_proof
 from tutelar.server.sites.services.survey import add_network, answer_question, change_survey, with_answers
@@ -17,16 +34,27 @@ __all__ = [
     "answer_question",
     "apply_plan",
     "cancel_proof",
+    "catalogue_models",
+    "catalogue_parts",
     "change_device",
+    "change_devices",
     "change_link",
+    "change_site_model",
     "change_survey",
+    "drop_profile",
     "end_proof",
+    "import_catalogue",
+    "import_delivery",
     "import_site",
+    "imported_words",
+    "keep_profile",
     "keep_readings",
     "lock_proven",
     "log",
+    "preview_delivery",
     "record_step",
-    "remove_device",
+    "remove_devices",
+    "restore",
     "start_proof",
     "with_answers",
 ]

@@ -9,6 +9,7 @@ from tutelar.server.sites import models, queries
 from tutelar.server.sites.document import document_of
 
 Faults = list[tuple[str, str]]
+Event = tuple[str, str, str, Any, Any]  # kind, subject, sentence, before, after
 
 
 class Rejected(ValueError):
@@ -35,6 +36,17 @@ def log(
     models.Event.objects.create(
         site_key=site.key, revision=site.revision, by=by, kind=kind, subject=subject, sentence=sentence,
         before=before, after=after,
+    )  # fmt: skip
+
+
+def log_all(site: models.Site, by: str, events: list[Event]) -> None:
+    """Add several lines to the log of the site, at its present revision."""
+    models.Event.objects.bulk_create(
+        models.Event(
+            site_key=site.key, revision=site.revision, by=by, kind=kind, subject=subject, sentence=sentence,
+            before=before, after=after,
+        )
+        for kind, subject, sentence, before, after in events
     )  # fmt: skip
 
 

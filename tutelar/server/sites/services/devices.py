@@ -4,13 +4,16 @@ import json
 from typing import Any
 
 from django.db import IntegrityError, transaction
+from django.db.models import Q
 
 from tutelar.core.addressing import plan
 from tutelar.core.site import UnreadableSite, read_site
+from tutelar.core.site.types import OUTSIDE_ENDS
 from tutelar.core.wording import count
 from tutelar.server.sites import models, queries
-from tutelar.server.sites.document import device_document, new_device
-from tutelar.server.sites.services.base import Rejected, Stale, bump, checked, lock, log
+from tutelar.server.sites.document import device_document, link_document, new_device, new_link
+from tutelar.server.sites.services.base import Event, Rejected, Stale, bump, checked, lock, log, log_all
+from tutelar.server.sites.services.catalogue import take_over
 
 
 def apply_plan(key: str, by: str, revision: int) -> models.Site:
@@ -36,27 +39,46 @@ def apply_plan(key: str, by: str, revision: int) -> models.Site:
 
 def change_device(key: str, device_key: str, by: str, revision: int, changes: dict[str, Any]) -> models.Device:
     """Change keys of one device as in the document (not its key). Raises Rejected, Stale."""
+    return change_devices(key, by, [{"device": device_key, "revision": revision, **changes}])[0]
+
+
+def change_devices(key: str, by: str, changes: list[dict[str, Any]]) -> list[models.Device]:
+    """Change several devices at once, all or nothing; each change names its `device` and the `revision` it is
+    based on. Values may be exchanged between devices. Raises Rejected, Stale."""
     with transaction.atomic():
         row = lock(key)
-        device = queries.device_row(row, device_key)
-        whole = device_document(device)
-        before = {name: whole.get(name) for name in changes}
-        if device.revision != revision:
-            raise Stale(device.name or device.key, changes, before, device.revision)
-        if (
-            device.locked
-            and "address" in changes
-            and changes["address"] != device.address
-            and changes.get("locked", True)
-        ):
-            raise Rejected(f"{device.name or device.key} is locked at {device.address}; unlock it first.")
-        _set(row, device, {**whole, **changes})
-        device.revision += 1
-        _save(device)
+        events, devices = change_parts(row, changes)
         checked(row)
         bump(row)
-        log(row, by, "device.changed", device_key, _changed(device, before, changes), before, changes)
-    return device
+        log_all(row, by, events)
+    return devices
+
+
+def change_parts(row: models.Site, changes: list[dict[str, Any]]) -> tuple[list[Event], list[models.Device]]:
+    """Change devices within the caller's transaction; return the lines for the log and the devices."""
+    shelf = Shelf(row)
+    found = {device.key: device for device in models.Device.objects.select_related("model", "network", "behind").filter(
+        site=row, key__in=[item["device"] for item in changes])}  # fmt: skip
+    events, devices = [], []
+    for item in changes:
+        device = found.get(item["device"]) or queries.device_row(row, item["device"])
+        fresh = {name: value for name, value in item.items() if name not in ("device", "revision")}
+        whole = device_document(device)
+        before = {name: whole.get(name) for name in fresh}
+        if device.revision != item["revision"]:
+            raise Stale(device.name or device.key, fresh, before, device.revision)
+        moved = fresh.get("address", device.address) != device.address
+        if device.locked and moved and fresh.get("locked", True):
+            raise Rejected(f"{device.name or device.key} is locked at {device.address}; unlock it first.")
+        _set(shelf, device, {**whole, **fresh})
+        device.revision += 1
+        devices.append(device)
+        events.append(("device.changed", device.key, _changed(device, before, fresh), before, fresh))
+    if len(devices) > 1:  # what is exchanged between devices must not meet on the way
+        models.Device.objects.filter(pk__in=[device.pk for device in devices]).update(address=None, mac=None)
+    for device in devices:
+        _save(device)
+    return events, devices
 
 
 def _changed(device: models.Device, before: dict[str, Any], after: dict[str, Any]) -> str:
@@ -68,18 +90,31 @@ def _plain(value: Any) -> str:
     return "nothing" if value in (None, "") else "yes" if value is True else "no" if value is False else str(value)
 
 
-def _set(row: models.Site, device: models.Device, part: dict[str, Any]) -> None:
+class Shelf:
+    """The networks, models and recorders of a site, looked up once for many devices."""
+
+    def __init__(self, row: models.Site) -> None:
+        self.row = row
+        self.networks = {item.key: item for item in models.Network.objects.filter(site=row)}
+        self.kinds = {item.key: item for item in models.DeviceModel.objects.filter(site=row)}
+
+    def kind(self, key: str) -> models.DeviceModel:
+        """Return the site's model, taken over from the catalogue where the site lacks it."""
+        if key not in self.kinds:
+            self.kinds[key] = take_over(self.row, key)
+        return self.kinds[key]
+
+
+def _set(shelf: Shelf, device: models.Device, part: dict[str, Any]) -> None:
     """Set a device row from a device of the document, after reading it the way a site file is read."""
+    row = shelf.row
     _readable(row, part)
-    networks = {item.key: item for item in models.Network.objects.filter(site=row)}
-    kinds = {item.key: item for item in models.DeviceModel.objects.filter(site=row)}
-    if part["model"] not in kinds:
-        raise Rejected(f"The site has no model '{part['model']}'.", [("model", "unknown")])
-    if part.get("network") is not None and part["network"] not in networks:
+    shelf.kind(part["model"])
+    if part.get("network") is not None and part["network"] not in shelf.networks:
         raise Rejected(f"The site has no network '{part['network']}'.", [("network", "unknown")])
     if part.get("network") and part.get("behind"):
         raise Rejected("A device is in a network or behind a recorder, not both.", [("network", "both given")])
-    fresh = new_device(row, device.position, part, networks, kinds)
+    fresh = new_device(row, device.position, part, shelf.networks, shelf.kinds)
     for name in ("model", "network", "name", "place", "mac", "serial", "addressing", "locked", "rest"):
         setattr(device, name, getattr(fresh, name))
     device.address = part.get("address")
@@ -87,6 +122,8 @@ def _set(row: models.Site, device: models.Device, part: dict[str, Any]) -> None:
 
 
 def _readable(row: models.Site, part: dict[str, Any]) -> None:
+    if part.get("addressing", "") is None:
+        del part["addressing"]  # as the site's policy says
     frame = {"format": "tutelar-site", "version": 1, "site": {"key": row.key, "name": row.name}, "devices": [part]}
     try:
         tidy = read_site(json.dumps(frame)).devices[0]
@@ -118,29 +155,73 @@ def add_device(key: str, by: str, part: dict[str, Any]) -> models.Device:
     """Add a device as in the document. Raises Rejected."""
     with transaction.atomic():
         row = lock(key)
-        last = models.Device.objects.filter(site=row).order_by("-position").first()
-        device = models.Device(site=row, position=last.position + 1 if last else 0, key=str(part.get("key", "")))
-        _set(row, device, part)
-        _save(device)
+        devices, events = put_on(row, [part])
         checked(row)
         bump(row)
-        log(row, by, "device.added", device.key, f"{device.name or device.key} added.", None, part)
-    return device
+        log_all(row, by, events)
+    return devices[0]
 
 
-def remove_device(key: str, device_key: str, by: str, revision: int) -> None:
-    """Remove a device with its links and readings; the log keeps what it was."""
+def put_on(row: models.Site, parts: list[dict[str, Any]]) -> tuple[list[models.Device], list[Event]]:
+    """Add devices as in the document within the caller's transaction. Raises Rejected."""
+    shelf = Shelf(row)
+    last = models.Device.objects.filter(site=row).order_by("-position").first()
+    position = last.position + 1 if last else 0
+    devices, events = [], []
+    for at, part in enumerate(parts):
+        device = models.Device(site=row, position=position + at, key=str(part.get("key", "")))
+        _set(shelf, device, dict(part))
+        _save(device)
+        devices.append(device)
+        events.append(("device.added", device.key, f"{device.name or device.key} added.", None, part))
+    return devices, events
+
+
+def restore(key: str, by: str, parts: list[dict[str, Any]], links: list[dict[str, Any]]) -> models.Site:
+    """Put devices and links back as they were when they were removed, all or nothing. Raises Rejected."""
     with transaction.atomic():
         row = lock(key)
-        device = queries.device_row(row, device_key)
-        whole = device_document(device)
-        if device.revision != revision:
-            raise Stale(device.name or device.key, None, whole, device.revision)
-        hidden = models.Device.objects.filter(behind=device).count()
-        if hidden:
-            raise Rejected(
-                f"{count(hidden, 'camera hangs', 'cameras hang')} on {device.name or device.key}; move them first."
-            )
-        device.delete()
+        _, events = put_on(row, sorted(parts, key=lambda part: bool(part.get("behind"))))
+        ends = {device.key: device for device in models.Device.objects.filter(site=row)}
+        last = models.Link.objects.filter(site=row).order_by("-position").first()
+        for at, part in enumerate(links):
+            missing = next((end for end in (part.get("from"), part.get("to"))
+                            if end not in ends and end not in OUTSIDE_ENDS), None)  # fmt: skip
+            if missing is not None:
+                raise Rejected(f"The site has no device '{missing}' any more; its link cannot come back.")
+            new_link(row, (last.position if last else 0) + 1 + at, part, ends).save()
+        checked(row)
         bump(row)
-        log(row, by, "device.removed", device_key, f"{device.name or device.key} removed.", whole, None)
+        log_all(row, by, events)
+    return row
+
+
+def remove_devices(key: str, by: str, devices: list[tuple[str, int]]) -> dict[str, Any]:
+    """Remove devices (key, revision) with their links and readings, all or nothing; the log keeps what they were.
+
+    Return {"devices": [...], "links": [...]} as in the document, so that they can be put back.
+    """
+    with transaction.atomic():
+        row = lock(key)
+        gone = [queries.device_row(row, device_key) for device_key, _ in devices]
+        names = {device.pk for device in gone}
+        parts, events = [], []
+        for device, (_, revision) in zip(gone, devices, strict=True):
+            whole = device_document(device)
+            if device.revision != revision:
+                raise Stale(device.name or device.key, None, whole, device.revision)
+            hidden = models.Device.objects.filter(behind=device).exclude(pk__in=names).count()
+            if hidden:
+                said = count(hidden, "camera hangs", "cameras hang")
+                raise Rejected(f"{said} on {device.name or device.key}; move them first.")
+            parts.append(whole)
+            events.append(("device.removed", device.key, f"{device.name or device.key} removed.", whole, None))
+        cut = models.Link.objects.select_related("start", "end").filter(
+            Q(start__in=names) | Q(end__in=names), site=row
+        )  # fmt: skip
+        links = [link_document(link) for link in cut]
+        models.Device.objects.filter(pk__in=names, behind__isnull=False).delete()
+        models.Device.objects.filter(pk__in=names).delete()
+        bump(row)
+        log_all(row, by, events)
+    return {"devices": parts, "links": links}

@@ -2,7 +2,7 @@
 
 from tutelar.server.sites.sheets.addresses import addresses
 from tutelar.server.sites.sheets.bench import bench
-from tutelar.server.sites.sheets.kit import kit
+from tutelar.server.sites.sheets.kit import catalogue, kit, profile
 from tutelar.server.sites.sheets.links import links
 from tutelar.server.sites.sheets.proof import proof, proof_run
 from tutelar.server.sites.sheets.survey import follow_rows, survey
@@ -11,11 +11,13 @@ from tutelar.server.sites.sheets.whole import events, frame, sites
 __all__ = [
     "addresses",
     "bench",
+    "catalogue",
     "events",
     "follow_rows",
     "frame",
     "kit",
     "links",
+    "profile",
     "proof",
     "proof_run",
     "sites",

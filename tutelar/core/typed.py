@@ -13,7 +13,7 @@ from tutelar.core.site.values import as_address, as_network
 
 Kind = Literal[
     "text", "address", "addresses", "network", "source", "number", "ports", "lines", "people", "ranges", "kept",
-    "choice", "yes-no", "hertz",
+    "choice", "yes-no", "hertz", "whole", "services",
 ]  # fmt: skip
 
 _RANGE = re.compile(r"([\d.]+)\s*(?:[-–—]|to|bis)\s*([\d.]+)[\s,:;]*(.*)")
@@ -37,6 +37,8 @@ def shown(value: Any, kind: Kind) -> str:
         return ", ".join(str(item) for item in value)
     if kind == "lines":
         return "\n".join(value)
+    if kind == "services":
+        return "\n".join(f"{name} {port}" for name, port in value.items())
     if kind in ("ranges", "kept"):
         return "\n".join(f"{item['first']}–{item['last']} {item.get('why') or ''}".rstrip() for item in value)
     return f"{value:g}" if isinstance(value, float) else str(value)
@@ -146,6 +148,16 @@ def _ranges(typed: str, *, why: bool) -> list[dict[str, str]]:
     return found
 
 
+def _services(typed: str) -> dict[str, int]:
+    found = {}
+    for line in filter(None, (line.strip() for line in typed.split("\n"))):
+        match = re.fullmatch(r"([a-z0-9-]+)[\s:=]+(\d+)", line)
+        if match is None:
+            raise ValueError(f"'{line}' is no service with its port; write it like 'web 80'")
+        found[match[1]] = _ports(match[2])[0]
+    return found
+
+
 def _yes_no(typed: str) -> bool:
     if typed.lower() not in ("yes", "no"):
         raise ValueError(f"'{typed}' is neither yes nor no")
@@ -165,6 +177,8 @@ _READERS: dict[Kind, Callable[[str], Any]] = {
     "network": lambda typed: str(as_network(typed)),
     "number": _number,
     "hertz": _whole,
+    "whole": _whole,
+    "services": _services,
     "ports": _ports,
     "lines": lambda typed: list(dict.fromkeys(line.strip() for line in typed.split("\n") if line.strip())),
     "people": _words,

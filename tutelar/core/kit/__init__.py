@@ -1,0 +1,1 @@
+"""What is in the boxes? Delivery notes, labels, names, used devices."""

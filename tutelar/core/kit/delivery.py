@@ -1,0 +1,254 @@
+"""What a delivery note does to the kit, row by row, said before anything is stored."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from difflib import get_close_matches
+from typing import Any, Literal
+
+from tutelar.core.kit.columns import FIELDS, plain
+from tutelar.core.kit.names import next_key
+from tutelar.core.site.types import Device, Model, Site
+from tutelar.core.site.values import as_address, mac_or_none
+from tutelar.core.wording import listed
+
+Action = Literal["add", "change", "same", "skip", "refuse"]
+MOST = 5_000
+_ADDRESSING = {
+    "fixed": "fixed", "static": "fixed", "manual": "fixed", "fest": "fixed", "reserved": "reserved",
+    "reservation": "reserved", "reserviert": "reserved", "leased": "leased", "dhcp": "leased", "automatic": "leased",
+    "auto": "leased", "dynamic": "leased",
+}  # fmt: skip
+_YES = {"yes", "y", "true", "1", "x", "ja", "oui", "si", "used", "secondhand", "gebraucht", "refurbished", "occasion"}
+_NO = {"", "no", "n", "false", "0", "nein", "non", "new", "neu", "neuf", "nieuw", "nuevo"}
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """What becomes of one row: `line` counts from 1 in the note, `parts` are the devices as in the document."""
+
+    line: int
+    action: Action
+    sentence: str
+    parts: tuple[dict[str, Any], ...] = ()
+
+
+@dataclass
+class _Reader:
+    site: Site
+    models: dict[str, Model]
+    defaults: Mapping[str, str]
+    keys: set[str] = field(default_factory=set)
+    macs: dict[str, int] = field(default_factory=dict)
+    serials: dict[str, int] = field(default_factory=dict)
+
+
+class _Refused(ValueError):
+    pass
+
+
+def delivery(
+    site: Site,
+    fields: Sequence[str | None],
+    rows: Sequence[tuple[int, Sequence[str]]],
+    defaults: Mapping[str, str],
+    catalogue: Sequence[Model] = (),
+) -> list[Row]:
+    """Return what becomes of each (line, cells) of a delivery note whose columns hold `fields`.
+
+    A row whose sticker, hardware address or serial number is known changes that device, every other adds one;
+    `defaults` (model, place, network, addressing) stand in for empty cells; models may come from the catalogue.
+    """
+    known = {model.key: model for model in (*catalogue, *site.models)}
+    reader = _Reader(site, known, defaults, {device.key for device in site.devices})
+    return [_row(reader, line, _cells(fields, row)) for line, row in rows]
+
+
+def _cells(fields: Sequence[str | None], row: Sequence[str]) -> dict[str, str]:
+    return {name: row[at].strip() for at, name in enumerate(fields) if name in FIELDS and at < len(row)}
+
+
+def _row(reader: _Reader, line: int, cells: dict[str, str]) -> Row:
+    if not any(cells.values()):
+        return Row(line, "skip", "Nothing stands in it.")
+    try:
+        values = _values(reader, cells)
+        device = _known(reader.site, values, cells)
+        if device is not None:
+            return _changed(reader, line, device, values)
+        given = {name: text for name, text in cells.items() if text}
+        full = {**{name: text for name, text in reader.defaults.items() if text}, **given}
+        return _added(reader, line, full, _values(reader, full))
+    except _Refused as error:
+        return Row(line, "refuse", str(error))
+
+
+def _values(reader: _Reader, cells: dict[str, str]) -> dict[str, Any]:
+    """Return the values of a row as the document writes them; what is not said is left out."""
+    found: dict[str, Any] = {}
+    if cells.get("mac"):
+        mac = mac_or_none(cells["mac"])
+        if mac is None:
+            swapped = mac_or_none(cells["mac"].replace("O", "0").replace("o", "0").replace("I", "1").replace("l", "1"))
+            hint = f"; {swapped} may be meant" if swapped else "; twelve digits 0–9 and a–f are expected"
+            raise _Refused(f"“{cells['mac']}” is not a hardware address{hint}.")
+        found["mac"] = mac
+    if cells.get("serial"):
+        found["serial"] = cells["serial"]
+    if cells.get("name"):
+        found["name"] = cells["name"][:200]
+    if cells.get("address"):
+        try:
+            found["address"] = str(as_address(cells["address"]))
+        except ValueError as error:
+            raise _Refused(f"{str(error)[0].upper()}{str(error)[1:]}.") from None
+    if cells.get("used"):
+        word = plain(cells["used"])
+        if word not in _YES | _NO:
+            raise _Refused(f"“{cells['used']}” says neither that it is used nor that it is new; write yes or no.")
+        found["used"] = word in _YES
+    if place := _place(reader, cells):
+        found["place"] = place
+    if network := _network(reader, cells):
+        found["network"] = network
+    if addressing := _addressing(reader, cells):
+        found["addressing"] = addressing
+    return found
+
+
+def _known(site: Site, values: dict[str, Any], cells: dict[str, str]) -> Device | None:
+    """Return the device that a row is about. Raises _Refused where its identities belong to different devices."""
+    hits: dict[str, Device] = {}
+    for name, value in (("key", cells.get("key")), ("mac", values.get("mac")), ("serial", values.get("serial"))):
+        if value:
+            hit = next((device for device in site.devices if getattr(device, name) == value), None)
+            if hit is not None:
+                hits[name] = hit
+    devices = {device.key: device for device in hits.values()}
+    if len(devices) > 1:
+        said = listed(
+            [f"{FIELDS[name].lower()} {getattr(device, name)} is {device.label}" for name, device in hits.items()]
+        )
+        raise _Refused(f"Two devices in one row: {said}.")
+    return next(iter(devices.values()), None)
+
+
+def _changed(reader: _Reader, line: int, device: Device, values: dict[str, Any]) -> Row:
+    fresh = {}
+    for name, value in values.items():
+        now = getattr(device, name)
+        now = str(now) if name == "address" and now is not None else now
+        if name == "network" and device.behind is not None:
+            raise _Refused(f"{device.label} hangs on {reader.site.label_of(device.behind)}; take it off there first.")
+        if now != value and not (name == "used" and not value and not now):
+            fresh[name] = value
+    _claim(reader, line, values)
+    if not fresh:
+        return Row(line, "same", f"{device.label} stands so already.")
+    said = listed([f"{FIELDS[name].lower()} {_said(value)}" for name, value in fresh.items()], 9)
+    return Row(line, "change", f"{device.label} gets {said}.", ({"key": device.key, **fresh},))
+
+
+def _said(value: object) -> str:
+    return "yes" if value is True else "no" if value is False else str(value)
+
+
+def _added(reader: _Reader, line: int, cells: dict[str, str], values: dict[str, Any]) -> Row:
+    model = _model(reader, cells)
+    many = _count(cells)
+    if many > 1 and ("mac" in values or "serial" in values):
+        raise _Refused(f"{many} devices cannot share one hardware address or serial number; give each a row.")
+    _claim(reader, line, values)
+    if "network" not in values and len(reader.site.networks) == 1:
+        values["network"] = reader.site.networks[0].key
+    parts = []
+    for _ in range(many):
+        key = plain_key(cells.get("key", "")) if many == 1 and cells.get("key") else ""
+        if cells.get("key") and many == 1 and not key:
+            raise _Refused(f"“{cells['key']}” cannot be a sticker; small letters, digits and - are expected.")
+        if key in reader.keys:
+            raise _Refused(f"The sticker {key} is taken in this note already.")
+        key = key or next_key(model.family, reader.keys)
+        reader.keys.add(key)
+        parts.append({"key": key, "model": model.key, **values})
+    keys = parts[0]["key"] if many == 1 else f"{parts[0]['key']} to {parts[-1]['key']}"
+    where = f" at {values['place']}" if values.get("place") else ""
+    missing = "" if values.get("mac") else "; its label is still to be read" if many == 1 else "; labels to be read"
+    return Row(line, "add", f"{model.label} as {keys}{where}{missing}.", tuple(parts))
+
+
+def plain_key(text: str) -> str:
+    """Return a sticker as a key of the document: "CAM 07" -> "cam-07"; "" where nothing is left."""
+    letters = "".join(letter if letter.isascii() and letter.isalnum() else "-" for letter in text.strip().lower())
+    return "-".join(filter(None, letters.split("-")))[:80]
+
+
+def _claim(reader: _Reader, line: int, values: dict[str, Any]) -> None:
+    for name, seen in (("mac", reader.macs), ("serial", reader.serials)):
+        value = values.get(name)
+        if value and seen.setdefault(value, line) != line:
+            raise _Refused(f"The {FIELDS[name].lower()} {value} stands in row {seen[value]} already.")
+
+
+def _count(cells: dict[str, str]) -> int:
+    text = cells.get("count", "")
+    if not text:
+        return 1
+    try:
+        number = float(text.replace(",", "."))
+    except ValueError:
+        raise _Refused(f"“{text}” is not a number of devices.") from None
+    if number != int(number) or not 1 <= number <= 500:
+        raise _Refused(f"{text} devices in one row cannot be; 1 to 500 are expected.")
+    return int(number)
+
+
+def _model(reader: _Reader, cells: dict[str, str]) -> Model:
+    said = cells.get("model", "")
+    if not said:
+        raise _Refused("No model stands in it; choose one for all rows without.")
+    maker = plain(cells.get("maker", ""))
+    names: dict[str, list[Model]] = {}
+    for model in reader.models.values():
+        for word in dict.fromkeys(map(plain, (model.key, model.label, model.name or ""))):
+            if word:
+                names.setdefault(word, []).append(model)
+    word = plain(said)
+    hits = names.get(word) or names.get(plain(cells.get("maker", "") + said)) or [
+        model for name, models in names.items() if len(name) >= 4 and name in word for model in models
+    ]  # fmt: skip
+    hits = list({model.key: model for model in hits}.values())
+    if len(hits) > 1 and maker:
+        hits = [model for model in hits if plain(model.maker or "") == maker] or hits
+    if len(hits) > 1:
+        longest = max(len(plain(model.name or model.key)) for model in hits)
+        hits = [model for model in hits if len(plain(model.name or model.key)) == longest]
+    if len(hits) == 1:
+        return hits[0]
+    if hits:
+        raise _Refused(f"“{said}” may be {listed([model.label for model in hits])}; write the maker too.")
+    near = get_close_matches(word, names, 1, 0.6)
+    hint = f"; {names[near[0]][0].label} is the nearest" if near else ""
+    raise _Refused(f"No model is called “{said}”{hint}. Add it to the catalogue or correct it.")
+
+
+def _place(reader: _Reader, cells: dict[str, str]) -> str | None:
+    said = cells.get("place", "")
+    return next((place for place in reader.site.about.places if plain(place) == plain(said)), said) or None
+
+
+def _network(reader: _Reader, cells: dict[str, str]) -> str | None:
+    said = cells.get("network", "")
+    if not said:
+        return None
+    for network in reader.site.networks:
+        if plain(said) in (plain(network.key), plain(network.label)) or said == str(network.vlan):
+            return network.key
+    names = listed([network.label for network in reader.site.networks], 6)
+    raise _Refused(f"No network is called “{said}”; there is {names}.")
+
+
+def _addressing(reader: _Reader, cells: dict[str, str]) -> str | None:
+    said = cells.get("addressing", "")
+    if said and plain(said) not in _ADDRESSING:
+        raise _Refused(f"“{said}” is no way of addressing; write fixed, reserved or leased.")
+    return _ADDRESSING.get(plain(said))

@@ -1,0 +1,109 @@
+"""A model's profile as people fill it in: what is asked, in groups, and the profile made of the answers."""
+
+import copy
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any, get_args
+
+from tutelar.core.site.types import Family
+from tutelar.core.typed import Kind, Untypable, read, shown
+
+
+@dataclass(frozen=True, slots=True)
+class ModelField:
+    """One value of a profile: where it stands ("factory.address"), what it is called, what stands in it."""
+
+    group: str
+    path: str
+    label: str
+    kind: Kind
+    options: tuple[tuple[str, str], ...] = ()
+    value: str = ""
+
+
+_SAME = tuple((word, word.replace("-", " ")) for word in get_args(Family))
+_FIELDS = (
+    ("What it is", "maker", "Maker", "text", ()),
+    ("What it is", "name", "Name of the model", "text", ()),
+    ("What it is", "family", "Family", "choice", _SAME),
+    ("From the factory", "factory.mode", "Addressing", "choice", (
+        ("leased", "takes a lease"), ("fixed", "fixed address"), ("link-local", "link-local"),
+        ("leased-then-fixed", "takes a lease, else fixed"))),
+    ("From the factory", "factory.address", "Factory address", "address", ()),
+    ("From the factory", "factory.prefix", "Prefix length", "whole", ()),
+    ("From the factory", "factory.user", "First user", "text", ()),
+    ("From the factory", "factory.login", "First login", "choice", (
+        ("default", "a default password"), ("blank", "no password"), ("set-at-first-contact", "set at first contact"))),
+    ("Services", "services", "Services and ports, a line each", "services", ()),
+    ("Password", "password_rule.min", "Shortest", "whole", ()),
+    ("Password", "password_rule.max", "Longest", "whole", ()),
+    ("Password", "password_rule.classes", "Kinds of characters", "whole", ()),
+    ("Password", "password_rule.symbols", "Symbols it takes", "text", ()),
+    ("Password", "password_rule.digits_only", "Digits only", "yes-no", ()),
+    ("Name", "name_rule.max", "Longest name", "whole", ()),
+    ("Name", "name_rule.charset", "Letters it shows", "choice", (
+        ("ascii", "plain letters"), ("latin-1", "western letters"), ("any", "any letters"))),
+    ("Power", "power.poe_class", "Class on the network cable", "whole", ()),
+    ("Power", "power.draw_w", "Draws, W", "number", ()),
+    ("Power", "power.peak_w", "At most, W", "number", ()),
+    ("Power", "power.dc_v", "Direct supply, V", "number", ()),
+    ("Power", "power.dc_min_v", "At least, V", "number", ()),
+    ("Waits", "timings.boot_s", "Boots, s", "number", ()),
+    ("Waits", "timings.activate_s", "First contact, s", "number", ()),
+    ("Waits", "timings.configure_s", "Setting it up, s", "number", ()),
+    ("Waits", "timings.restart_s", "Restarts, s", "number", ()),
+    ("Waits", "timings.firmware_s", "Firmware, s", "number", ()),
+    ("Waits", "timings.format_s", "Formats disks, s", "number", ()),
+    ("Holds", "capacity.channels", "Channels", "whole", ()),
+    ("Holds", "capacity.incoming_mbps", "Takes in, Mbit/s", "number", ()),
+    ("Holds", "capacity.playback_channels", "Plays back at once", "whole", ()),
+    ("Holds", "capacity.bays", "Disk bays", "whole", ()),
+    ("Holds", "capacity.logins", "Logins at once", "whole", ()),
+    ("Holds", "capacity.doors", "Doors", "whole", ()),
+    ("Holds", "capacity.inputs", "Inputs", "whole", ()),
+    ("Holds", "capacity.devices", "Devices", "whole", ()),
+    ("Ports", "camera_ports.count", "Own camera ports", "whole", ()),
+    ("Ports", "camera_ports.cidr", "Range behind them", "network", ()),
+    ("Ports", "camera_ports.poe_budget_w", "Watts for cameras", "number", ()),
+    ("Ports", "ports", "Switch ports", "whole", ()),
+    ("Ports", "poe_budget_w", "Watts for powered ports", "number", ()),
+)  # fmt: skip
+
+
+def model_fields(part: Mapping[str, Any]) -> list[ModelField]:
+    """Return every field of a profile with what stands in it, as in the document's models."""
+    return [
+        ModelField(group, path, label, kind, _with_own(options, value := _at(part, path)), shown(value, kind))  # type: ignore[arg-type]
+        for group, path, label, kind, options in _FIELDS
+    ]
+
+
+def _with_own(options: tuple[tuple[str, str], ...], value: Any) -> tuple[tuple[str, str], ...]:
+    """Return the options with the value that stands there, should it be none of them."""
+    return options if not options or value is None or value in dict(options) else (*options, (value, value))
+
+
+def with_fields(part: Mapping[str, Any], typed: Mapping[str, str]) -> dict[str, Any]:
+    """Return the profile with these fields as typed; an empty one is taken away, others stay. Raises Untypable."""
+    kinds: dict[str, Kind] = {path: kind for _, path, _, kind, _ in _FIELDS}  # type: ignore[misc]
+    result = copy.deepcopy(dict(part))
+    for path, text in typed.items():
+        if path not in kinds:
+            raise Untypable(path, f"A profile has no field '{path}'.")
+        try:
+            value = read(text, kinds[path])
+        except ValueError as error:
+            raise Untypable(path, f"{str(error)[0].upper()}{str(error)[1:]}.") from None
+        section, _, name = path.rpartition(".")
+        holder = result if not section else result.setdefault(section, {})
+        if value is None:
+            holder.pop(name, None)
+        else:
+            holder[name] = value
+    return {name: value for name, value in result.items() if value != {}}
+
+
+def _at(part: Mapping[str, Any], path: str) -> Any:
+    section, _, name = path.rpartition(".")
+    holder = part if not section else part.get(section) or {}
+    return holder.get(name)

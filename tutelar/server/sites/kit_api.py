@@ -1,0 +1,149 @@
+"""The API of the kit: devices, delivery notes, labels, and the models of a site."""
+
+from typing import Any
+
+from django.http import HttpRequest
+from ninja import Router, Status
+
+from tutelar.core.kit.columns import FIELDS, heading_row, match_columns
+from tutelar.core.kit.labels import scan
+from tutelar.core.kit.names import names_by_pattern
+from tutelar.server.sites import models, queries, services, sheets
+from tutelar.server.sites.api import REFUSED, WRITE, download, who
+from tutelar.server.sites.exports import catalogue_text
+from tutelar.server.sites.notes import ENCODINGS, rows_of
+from tutelar.server.sites.schemas import kit as shapes
+from tutelar.server.sites.schemas.base import Refusal, Revised
+
+router = Router(tags=["kit"])
+_BYTES = {"requestBody": {"required": True, "content": {"application/octet-stream": {"schema": {"type": "string"}}}}}
+
+
+@router.get("/{key}/kit", response={200: shapes.Kit, 404: Refusal}, operation_id="kit")
+def kit(request: HttpRequest, key: str) -> Any:
+    return sheets.kit(queries.site_row(key))
+
+
+@router.post("/{key}/devices", response={201: Revised, **WRITE}, operation_id="add_device")
+def add_device(request: HttpRequest, key: str, device: shapes.NewDevice) -> Any:
+    return Status(201, services.add_device(key, who(request), device.model_dump()))
+
+
+@router.patch("/{key}/devices", response={200: shapes.DeviceRevisions, **WRITE}, operation_id="change_devices")
+def change_devices(request: HttpRequest, key: str, body: shapes.DeviceChanges) -> Any:
+    changes = [item.model_dump(exclude_unset=True) for item in body.changes]
+    return {"devices": services.change_devices(key, who(request), changes)}
+
+
+@router.post("/{key}/devices/remove", response={200: shapes.Removed, **WRITE}, operation_id="remove_devices")
+def remove_devices(request: HttpRequest, key: str, body: shapes.Removal) -> Any:
+    return services.remove_devices(key, who(request), [(item.key, item.revision) for item in body.devices])
+
+
+@router.post("/{key}/devices/restore", response={200: Revised, **WRITE}, operation_id="restore_devices")
+def restore_devices(request: HttpRequest, key: str, body: shapes.Removed) -> Any:
+    return services.restore(key, who(request), body.devices, body.links)
+
+
+@router.patch("/{key}/devices/{device}", response={200: Revised, **WRITE}, operation_id="change_device")
+def change_device(request: HttpRequest, key: str, device: str, change: shapes.DeviceChange) -> Any:
+    changes = change.model_dump(exclude_unset=True, exclude={"revision"})
+    return services.change_device(key, device, who(request), change.revision, changes)
+
+
+@router.post("/{key}/kit/names", response={200: shapes.Names, **REFUSED}, operation_id="names_by_pattern")
+def names(request: HttpRequest, key: str, wanted: shapes.NamePattern) -> Any:
+    site = queries.document(queries.site_row(key))
+    strange = next((item for item in wanted.devices if item not in site.device_by_key), None)
+    if strange is not None:
+        raise services.Rejected(f"The site has no device '{strange}'.", [("devices", strange)])
+    try:
+        return {"names": names_by_pattern(site, wanted.devices, wanted.pattern)}
+    except ValueError as error:
+        sentence = f"{str(error)[0].upper()}{str(error)[1:]}."
+        raise services.Rejected(sentence, [("pattern", sentence)]) from None
+
+
+@router.post("/{key}/kit/note", response={200: shapes.Note, **REFUSED}, operation_id="read_note", openapi_extra=_BYTES)
+def read_note(request: HttpRequest, key: str, encoding: str | None = None) -> Any:
+    site = queries.document(queries.site_row(key))
+    rows = rows_of(request.body, encoding)
+    heads = heading_row(rows)
+    return {"rows": rows, "heads": heads, "fields": match_columns(site, rows, heads), "known": FIELDS,
+            "encodings": list(ENCODINGS)}  # fmt: skip
+
+
+def _lines(note: shapes.NoteRows) -> list[tuple[int, list[str]]]:
+    return [(item.line, item.cells) for item in note.rows]
+
+
+@router.post("/{key}/kit/preview", response={200: shapes.NotePreview, **REFUSED}, operation_id="preview_note")
+def preview_note(request: HttpRequest, key: str, note: shapes.NoteRows) -> Any:
+    row = queries.site_row(key)
+    found = services.preview_delivery(row, note.fields, _lines(note), note.defaults.model_dump())
+    return {"rows": found, "revision": row.revision}
+
+
+@router.post("/{key}/kit/import", response={200: shapes.NoteResult, **WRITE}, operation_id="import_note")
+def import_note(request: HttpRequest, key: str, note: shapes.NoteImport) -> Any:
+    return services.import_delivery(
+        key, who(request), note.revision, note.fields, _lines(note), note.defaults.model_dump()
+    )
+
+
+@router.post("/{key}/kit/scan", response={200: shapes.ScanResult, **REFUSED}, operation_id="read_label")
+def read_label(request: HttpRequest, key: str, body: shapes.ScanText) -> Any:
+    site = queries.document(queries.site_row(key))
+    if body.device is not None and body.device not in site.device_by_key:
+        raise services.Rejected(f"The site has no device '{body.device}'.", [("device", body.device)])
+    found = scan(site, site.device_by_key.get(body.device or ""), body.text)
+    return {"mac": found.label.mac, "serial": found.label.serial, "device": found.device, "sentence": found.sentence,
+            "fits": found.fits}  # fmt: skip
+
+
+@router.get("/{key}/models/{model}", response={200: shapes.ProfileSheet, 404: Refusal}, operation_id="site_model")
+def site_model(request: HttpRequest, key: str, model: str) -> Any:
+    row = queries.site_row(key)
+    part, devices = queries.site_model(row, model)
+    return sheets.profile(model, part, row.revision, "site", devices)
+
+
+@router.patch("/{key}/models/{model}", response={200: Revised, **WRITE}, operation_id="change_site_model")
+def change_site_model(request: HttpRequest, key: str, model: str, change: shapes.ProfileChange) -> Any:
+    return services.change_site_model(key, model, who(request), change.revision, change.typed)
+
+
+catalogue = Router(tags=["catalogue"])
+
+
+@catalogue.get("", response=list[shapes.ProfileRow], operation_id="catalogue")
+def list_catalogue(request: HttpRequest) -> Any:
+    return sheets.catalogue()
+
+
+@catalogue.post("", response={200: shapes.Said, **REFUSED}, operation_id="import_catalogue", openapi_extra=_BYTES)
+def import_catalogue(request: HttpRequest) -> Any:
+    return {"sentence": services.imported_words(services.import_catalogue(request.body, who(request)))}
+
+
+@catalogue.get("/file", response={200: dict[str, Any]}, operation_id="catalogue_file")
+def catalogue_file(request: HttpRequest) -> Any:
+    return download(catalogue_text(), "application/json", "models.json")
+
+
+@catalogue.get("/{model}", response={200: shapes.ProfileSheet, 404: Refusal}, operation_id="profile")
+def one_profile(request: HttpRequest, model: str) -> Any:
+    row = models.Profile.objects.filter(key=model).first()
+    part = services.catalogue_parts().get(model, {})
+    return sheets.profile(model, part, row.revision if row else 0)
+
+
+@catalogue.patch("/{model}", response={200: Revised, **WRITE}, operation_id="keep_profile")
+def keep_profile(request: HttpRequest, model: str, change: shapes.ProfileChange) -> Any:
+    return services.keep_profile(model, who(request), change.revision, change.typed)
+
+
+@catalogue.delete("/{model}", response={204: None, **WRITE}, operation_id="drop_profile")
+def drop_profile(request: HttpRequest, model: str, revision: int) -> Any:
+    services.drop_profile(model, revision)
+    return Status(204, None)
