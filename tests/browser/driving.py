@@ -117,7 +117,7 @@ class Visit:
         self.page.goto(f"{self.server.address}{path}")
         self.page.wait_for_load_state("networkidle")
         expect(self.page.get_by_role("status").filter(has_text="Fetching")).to_have_count(0)
-        self.page.get_by_role("heading", level=1).first.wait_for()
+        self.page.locator("h1").first.wait_for()
         return self.page
 
     def bring(self, file: Path) -> None:

@@ -7,7 +7,7 @@ from contextlib import ExitStack
 from pathlib import Path
 from unittest import TestCase
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Locator, Page, expect
 
 from bench.sites import site_text
 from tests.browser.driving import DESK, PHONE, ViewportSize, Visit, chromium, demo_server
@@ -158,32 +158,146 @@ class Journey(Browsing):
         page.get_by_role("button", name="Move it", exact=True).click()
         expect(page.get_by_role("alert")).to_contain_text("10.62.8.999")
 
-    def test_kit_and_survey_are_edited_and_wrong_input_is_said_where_it_stands(self) -> None:
+    def test_the_kit_is_typed_into_and_taken_back(self) -> None:
         key = self.ready("edits")
         visit = Visit.start(self.browser, self.server)
         page = visit.go(f"/sites/{key}/kit")
-        page.get_by_role("button", name="Edit Pier mast").click()
-        form = page.get_by_role("form", name="Edit Pier mast")
-        form.get_by_label("Hardware address").fill("02:1a:4b:00:00:01")
-        form.get_by_role("button", name="Save").click()
-        expect(form.get_by_role("alert")).to_contain_text("is on Ticket hall east already")
-        form.get_by_label("Hardware address").fill("02-1A-4B-00-00-AA")
-        form.get_by_role("button", name="Save").click()
-        expect(page.get_by_text("02:1a:4b:00:00:aa")).to_be_visible()
+
+        def cell(head: str, device: str) -> Locator:
+            return page.get_by_role("gridcell", name=f"{head} of {device}:")
+
+        cell("Hardware address", "Pier mast").click()
+        page.keyboard.press("Enter")
+        page.get_by_label("Hardware address of Pier mast").fill("02:1a:4b:00:00:01")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("alert")).to_contain_text("is on Ticket hall east already")
+        expect(cell("Hardware address", "Pier mast")).to_contain_text("02:1a:4b:00:00:0c")
+        cell("Name", "Pier mast").click()
+        page.keyboard.type("Mast top")
+        page.keyboard.press("Tab")
+        expect(cell("Place", "Mast top")).to_be_focused()
+        visit.saved()
+
+        # several rows at once, then all of it taken back
+        cell("Name", "Ticket hall east").click()
+        for _ in range(2):
+            page.keyboard.press("Shift+ArrowDown")
+        page.get_by_label("Place of all chosen").select_option("Pier")
+        for name in ("Ticket hall east", "Ticket hall west", "Ticket hall tills"):
+            expect(cell("Place", name)).to_have_text("Pier")
+        page.get_by_role("button", name="Name them").click()
+        expect(cell("Place", "Pier camera 3")).to_be_visible()
+        visit.saved()
+        for _ in range(3):
+            page.get_by_role("button", name="Take back").click()
+        expect(cell("Name", "Pier mast")).to_be_visible()
+        expect(cell("Place", "Ticket hall tills")).to_have_text("Ticket hall")
+        visit.saved()
+
+        # pasted cells fill downwards
+        cell("Name", "Ticket hall east").click()
+        page.evaluate(
+            """() => { const data = new DataTransfer(); data.setData("text/plain", "East\\tPier\\nWest\\tcar lanes");
+                 document.activeElement.dispatchEvent(new ClipboardEvent("paste",
+                   {clipboardData: data, bubbles: true, cancelable: true})); }"""
+        )
+        expect(cell("Place", "West")).to_have_text("Car lanes")
+        visit.saved()
+        page.reload()
+        expect(cell("Place", "East")).to_have_text("Pier")
+
+        # removed and put back
+        page.get_by_label("Choose East").check()
+        page.get_by_role("button", name="Remove…").click()
+        page.get_by_role("button", name="Yes, remove").click()
+        expect(cell("Name", "East")).to_have_count(0)
+        page.get_by_role("button", name="Take back").click()
+        expect(cell("Name", "East")).to_have_count(1)
+
+    def test_a_delivery_note_comes_in_and_its_labels_are_scanned(self) -> None:
+        key = self.ready("delivery")
+        visit = Visit.start(self.browser, self.server)
+        page = visit.go(f"/sites/{key}/kit")
+        page.get_by_role("button", name="Bring in a delivery note").click()
+        dialog = page.get_by_role("dialog")
+        text = "Lieferschein 7\nArtikel;Seriennr.;MAC-Adresse\nDome 4;LK9;02-1A-4B-00-09-01\nDome 4;;\nDome 4;LK8;nonsense\n"
+        dialog.get_by_label("A file").set_input_files(
+            {"name": "note.csv", "mimeType": "text/csv", "buffer": text.encode("cp1252")}
+        )
+        expect(dialog).to_contain_text("“nonsense” is not a hardware address")
+        dialog.get_by_label("Place, where none stands").select_option("Pier")
+        expect(dialog).to_contain_text("Larkmoor Dome 4 as cam-25 at Pier")
+        dialog.get_by_role("button", name="Leave the 1 refused out").click()
+        dialog.get_by_role("button", name="Bring in 2 rows").click()
+        expect(dialog).to_have_count(0)
+        expect(page.locator("footer")).to_contain_text("Read the label of cam-26")
+        page.keyboard.press("Escape")
+        page.evaluate("document.activeElement.blur()")
+        page.keyboard.press("Space")
+        for code in ("021A4B000901", "02-1A-4B-00-09-02", "LK10"):
+            dialog.get_by_label("Scan or type a code").fill(code)
+            page.keyboard.press("Enter")
+            expect(dialog).to_contain_text("is on cam-25 already" if code.endswith("901") else "goes to cam-26")
+            visit.saved()
+        expect(dialog).to_contain_text("Every label is read")
+        dialog.get_by_role("button", name="Close").click()
+        page.get_by_label("Show only").fill("cam-26")
+        expect(page.get_by_role("gridcell", name="Hardware address of cam-26:")).to_have_text("02:1a:4b:00:09:02")
+
+    def test_a_model_is_written_changed_and_used(self) -> None:
+        visit = Visit.start(self.browser, self.server)
+        page = visit.go("/models")
+        form = page.get_by_role("form", name="Add a model")
+        form.get_by_label("Another model").fill("Tarn Owl 3")
+        form.get_by_role("button").click()
+        dialog = page.get_by_role("dialog")
+        dialog.get_by_label("Factory address").fill("192.168.9.900")
+        dialog.get_by_role("button", name="Keep it").click()
+        expect(dialog).to_contain_text("'192.168.9.900' is not an IPv4 address")
+        dialog.get_by_label("Factory address").fill("192.168.9.9")
+        dialog.get_by_label("Addressing").select_option("fixed")
+        dialog.get_by_role("button", name="Keep it").click()
+        expect(dialog).to_contain_text("Say which family the model is of")
+        dialog.get_by_label("Family").select_option("camera")
+        dialog.get_by_label("Name of the model").fill("Owl 3")
+        dialog.get_by_label("Maker").fill("Tarn")
+        dialog.get_by_role("button", name="Keep it").click()
+        expect(page.get_by_role("row", name="Tarn Owl 3 camera 192.168.9.9")).to_be_visible()
+        visit.go(f"/sites/{self.ready('owls')}/kit")
         add = page.get_by_role("form", name="Write down a device")
-        add.get_by_label("Sticker").fill("cam-25")
-        add.get_by_label("Name").fill("Pier lamp")
+        add.get_by_label("Model").select_option(label="Tarn Owl 3 (catalogue)")
+        add.get_by_label("Name").fill("Night watch")
         add.get_by_role("button", name="Add it").click()
-        expect(page.get_by_role("button", name="Edit Pier lamp")).to_be_visible()
-        visit.go(f"/sites/{key}/survey")
-        office = page.locator("form", has=page.get_by_text("Office", exact=True))
-        office.get_by_label("Time source").fill("10.62.4.254")
-        office.get_by_label("Lease pools").fill("10.62.4.50 bis 60")
-        office.get_by_role("button", name="Save").click()
-        expect(office.get_by_role("alert")).to_contain_text("'10.62.4.50 bis 60' is not a range")
-        office.get_by_label("Lease pools").fill("10.62.4.50–10.62.4.250")
-        office.get_by_role("button", name="Save").click()
-        expect(page.locator("footer")).to_contain_text("Every question is answered")
+        page.get_by_label("Show only").fill("night")
+        expect(page.get_by_role("gridcell", name="Model of Night watch:")).to_have_text("Tarn Owl 3")
+
+    def test_the_survey_is_a_conversation_with_consequences(self) -> None:
+        key = self.ready("asked")
+        visit = Visit.start(self.browser, self.server)
+        page = visit.go(f"/sites/{key}/survey")
+        expect(page.locator("footer")).to_contain_text("Ask for the time source of Office")
+        page.keyboard.press("Space")
+        asked = page.get_by_role("form", name="Which clock may our devices in Office follow?")
+        expect(asked).to_contain_text("footage proves nothing")
+        asked.get_by_label("there is none").check()
+        asked.get_by_role("button", name="Write it down").click()
+        expect(page.locator("footer")).to_contain_text("Ask for the watts left for them")
+
+        page.get_by_role("button", name="Which addresses of Security does the router lend out").click()
+        asked = page.get_by_role("form", name="Which addresses of Security does the router lend out by itself?")
+        asked.get_by_label("Lease pools").fill("10.62.8.50 up")
+        expect(asked).to_contain_text("'10.62.8.50 up' is not a range")
+        asked.get_by_label("Lease pools").fill("10.62.8.20–10.62.8.240")
+        expect(asked).to_contain_text("36 fixed addresses wanted in Security (10.62.8.0/24), 24 free outside the pool.")
+        page.reload()  # what was typed and not saved is still there
+        expect(asked.get_by_label("Lease pools")).to_have_value("10.62.8.20–10.62.8.240")
+        asked.get_by_label("Lease pools").fill("10.62.8.150–199")
+        asked.get_by_label("Told by").fill("Ines Varga")
+        asked.get_by_role("button", name="Write it down").click()
+        expect(page.get_by_text("195 stay free for us; 36 are wanted.")).to_be_visible()
+        with page.expect_download() as download:
+            page.get_by_role("link", name="PDF").click()
+        self.assertEqual(Path(download.value.path()).read_bytes()[:5], b"%PDF-")
 
 
 class Views(Browsing):
@@ -196,7 +310,8 @@ class Views(Browsing):
         paths = [f"/sites/{key}/{stage}" for stage in ("survey", "kit", "bench")]
         paths += [f"/sites/{key}/addresses?device=cam-14", f"/sites/{key}/links?link=1"]
         paths += [f"/sites/{key}/proof?device=cam-14&check=clock"]
-        paths += [] if dark else ["/", f"/sites/{key}/handover", "/sites/none"]
+        paths += [f"/sites/{key}/survey?ask=power", f"/sites/{key}/kit?open=note", f"/sites/{key}/kit?open=labels"]
+        paths += [] if dark else ["/", f"/sites/{key}/handover", "/sites/none", "/models", "/models?model=tarn-key-6"]
         paths += [] if dark else [f"/sites/halls/{stage}" for stage in ("kit", "links", "proof")]
         for path in paths:
             with self.subTest(path=path):
@@ -229,8 +344,11 @@ class Many(Browsing):
         page.wait_for_url("**/many-halls/addresses")
         page.get_by_role("button", name="Set the plan").click()
         expect(page.locator("footer")).to_contain_text("Every device has its address")
+        visit.go("/sites/many-halls/kit")
+        page.get_by_role("gridcell", name="Sticker of").first.click()
+        page.keyboard.press("Control+End")
+        expect(page.get_by_role("gridcell", name="Name of Hall 5 cam-00999:")).to_be_visible()
         for stage, shown in (
-            ("kit", "Edit Hall 5 cam-00999"),
             ("links", "Hall 5 cam-00999: channel"),
             ("proof", "Hall 5 cam-00999, Clock is right"),
         ):

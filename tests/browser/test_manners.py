@@ -52,17 +52,16 @@ class Manners(Browsing):
 
     def test_a_lost_server_is_said_and_what_was_typed_stays(self) -> None:
         visit = Visit.start(self.browser, self.server)
-        page = visit.go("/sites/brackwater/kit")
-        page.get_by_role("button", name="Edit Pier mast").click()
-        form = page.get_by_role("form", name="Edit Pier mast")
-        form.get_by_label("Name").fill("Pier mast top")
+        page = visit.go("/sites/brackwater/survey?ask=retention")
+        form = page.get_by_role("form", name="How long must recordings be kept?")
+        form.get_by_label("Days").fill("30")
         page.route("**/api/**", lambda route: route.abort())
-        form.get_by_role("button", name="Save").click()
+        form.get_by_role("button", name="Write it down").click()
         expect(form.get_by_role("alert")).to_contain_text("The server does not answer")
-        expect(form.get_by_label("Name")).to_have_value("Pier mast top")
+        expect(form.get_by_label("Days")).to_have_value("30")
         page.unroute("**/api/**")
-        form.get_by_role("button", name="Save").click()
-        expect(page.get_by_role("button", name="Edit Pier mast top")).to_be_visible()
+        form.get_by_role("button", name="Write it down").click()
+        expect(page.get_by_text("30 days want 39.1 TB")).to_be_visible()
 
     def test_a_stage_that_cannot_be_fetched_offers_another_try(self) -> None:
         visit = Visit.start(self.browser, self.server)

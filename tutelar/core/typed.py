@@ -136,7 +136,7 @@ def _ranges(typed: str, *, why: bool) -> list[dict[str, str]]:
     for line in filter(None, (line.strip() for line in typed.split("\n"))):
         match = _RANGE.fullmatch(line)
         alone = re.fullmatch(r"([\d.]+)[\s,:;]*(.*)", line)
-        if match is None and alone is None:
+        if match is None and (alone is None or (alone[2] and not why)):
             raise ValueError(f"'{line}' is not a range; write it like 10.62.8.150–10.62.8.199")
         first, last, words = match.groups() if match else (alone[1], alone[1], alone[2])  # type: ignore[index]
         if re.fullmatch(r"\.?\d{1,3}", last):  # "10.62.8.150–199" means the same network

@@ -30,9 +30,14 @@ export function Sites() {
               <p className="text-cell font-semibold text-kelp">Tutelar</p>
               <h1 className="text-title font-bold">Sites</h1>
             </div>
-            <button type="button" className="btn" onClick={pick}>
-              <kbd className="key">I</kbd> Bring in a site file
-            </button>
+            <span className="flex flex-wrap gap-2">
+              <Link to="/models" className="btn text-ink no-underline">
+                Models
+              </Link>
+              <button type="button" className="btn" onClick={pick}>
+                <kbd className="key">I</kbd> Bring in a site file
+              </button>
+            </span>
             <input
               ref={picker}
               type="file"

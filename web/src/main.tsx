@@ -69,6 +69,10 @@ const router = createBrowserRouter([
     children: [
       { path: "/", Component: Sites },
       {
+        path: "/models",
+        lazy: () => import("./Catalogue").then((page) => ({ Component: page.Catalogue })),
+      },
+      {
         path: "/sites/:site",
         Component: Frame,
         children: [

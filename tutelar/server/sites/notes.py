@@ -38,6 +38,8 @@ def rows_of(content: bytes, encoding: str | None = None) -> list[list[str]]:
     rows = [[cell.strip() for cell in row[:MOST_COLUMNS]] for row in rows]
     while rows and not any(rows[-1]):
         rows.pop()
+    width = max((at + 1 for row in rows for at, cell in enumerate(row) if cell), default=0)
+    rows = [row[:width] for row in rows]
     if not any(any(row) for row in rows):
         raise Rejected("The table is empty: no row holds anything.")
     if len(rows) > MOST:

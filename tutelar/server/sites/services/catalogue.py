@@ -44,7 +44,8 @@ def _filled(part: Mapping[str, Any], key: str, typed: Mapping[str, str]) -> dict
     except Untypable as error:
         raise Rejected(error.sentence, [(error.path, error.sentence)]) from None
     if not fresh.get("family"):
-        raise Rejected("Say which family the model is of.", [("family", "missing")])
+        sentence = "Say which family the model is of."
+        raise Rejected(sentence, [("family", sentence)])
     read_models([fresh])
     return fresh
 

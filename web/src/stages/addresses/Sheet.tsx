@@ -86,7 +86,6 @@ export function Sheet({
     if (cells.some((cell) => cell.number === from + step)) setCursor(from + step);
   }
   return (
-    // biome-ignore lint/a11y/useSemanticElements: a grid of cells that are walked with the arrows
     <div role="grid" aria-label={label} ref={grid} onKeyDown={walk} tabIndex={-1} data-shortcuts="">
       {shown.map((row) =>
         "folded" in row ? (
@@ -102,8 +101,6 @@ export function Sheet({
             </div>
             <div className="relative pt-5">
               <Brackets brackets={row.brackets} size={size} />
-              {/* biome-ignore lint/a11y/useSemanticElements: see above */}
-              {/* biome-ignore lint/a11y/useFocusableInteractive: its cells take the focus */}
               <div role="row" className="flex border-r border-field">
                 {row.cells.map((cell, at) => (
                   <OneCell
@@ -168,7 +165,6 @@ function OneCell({
     cell.device || target || cell.kind === "gateway" || cell.kind === "dns" || cell.number % 32 === 0;
   const word = cellWord(cell);
   return (
-    // biome-ignore lint/a11y/useSemanticElements: a cell of the grid above
     <div
       role="gridcell"
       tabIndex={inTab && cell.kind !== "outside" ? 0 : -1}

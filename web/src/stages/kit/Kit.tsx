@@ -1,53 +1,71 @@
-import { type FormEvent, useState } from "react";
-import { useNavigate } from "react-router";
-import { ask, client, type Schemas } from "../../api/client";
-import { useChange, useSheet, useSiteKey } from "../../api/site";
-import { Mark } from "../../parts/Mark";
+import { lazy, Suspense, useState } from "react";
+import { useNavigate, useSearchParams } from "react-router";
+import { useSheet, useSiteKey } from "../../api/site";
+import { useKeys } from "../../parts/keys";
 import { NextBar } from "../../parts/NextBar";
-import { Empty, Trouble } from "../../parts/Notes";
+import { Empty, Loading, Trouble } from "../../parts/Notes";
 import { Page, Problems } from "../../parts/Page";
-import { useDeviceChange } from "../addresses/useDeviceChange";
+import { useWidth } from "../../parts/useWidth";
+import type { Sheet } from "./columns";
+import { NewDevice } from "./NewDevice";
+import { Selection } from "./Selection";
+import { Table } from "./Table";
+import { useEdits } from "./useEdits";
 
-type Sheet = Schemas["Kit"];
-type Device = Schemas["KitDevice"];
+const DeliveryNote = lazy(() => import("./DeliveryNote").then((part) => ({ default: part.DeliveryNote })));
+const Labels = lazy(() => import("./Labels").then((part) => ({ default: part.Labels })));
+const SiteModel = lazy(() => import("./SiteModel").then((part) => ({ default: part.SiteModel })));
 
-/** What is in the boxes: one row a device; a row opens for editing. */
+/** What is in the boxes: a sheet to type into, a delivery note to bring in, labels to read. */
 export function Kit() {
   const sheet = useSheet("kit");
   const navigate = useNavigate();
   const site = useSiteKey();
-  const [editing, setEditing] = useState<string | null>(null);
+  const [search, setSearch] = useSearchParams();
+  const open = search.get("open");
+  const show = (what: Record<string, string>) => setSearch(what, { replace: true });
+  const close = () => show({});
   const unread = sheet.data?.devices.filter((device) => sheet.data.unread.includes(device.key)) ?? [];
   return (
     <>
-      <Page title="Kit" fetched={sheet}>
+      <Page title="Kit" fetched={sheet} aside={sheet.data && <Tools show={show} data={sheet.data} />}>
         {(data) => (
           <>
-            <Problems problems={data.problems} />
-            {data.devices.length === 0 && (
-              <Empty title="The kit is empty">
-                Write down the first device below, or bring in a site file.
-              </Empty>
-            )}
-            {data.devices.length > 0 && <Table data={data} editing={editing} edit={setEditing} />}
-            {data.models.length > 0 ? (
-              <NewDevice data={data} />
-            ) : (
-              <p className="mt-4 text-ink-2">This site has no models yet; a site file brings them.</p>
-            )}
+            <Boxes data={data} startAt={search.get("device")} show={show} />
+            <Suspense fallback={<Loading what="the slip" />}>
+              {open === "note" && <DeliveryNote sheet={data} close={close} />}
+              {open === "labels" && <Labels sheet={data} close={close} startAt={search.get("device")} />}
+              {search.get("model") && <SiteModel model={search.get("model") ?? ""} close={close} />}
+            </Suspense>
           </>
         )}
       </Page>
       {sheet.data && (
         <NextBar
           sentence={
-            unread[0] ? `Read the label of ${unread[0].name ?? unread[0].key}.` : "Every label is read."
+            sheet.data.devices.length === 0
+              ? "Bring in the delivery note, or write down the first device."
+              : unread[0]
+                ? `Read the label of ${unread[0].name ?? unread[0].key}.`
+                : "Every label is read."
           }
-          detail={unread[0] ? "Hardware address and serial number." : "The addresses are next."}
+          detail={
+            unread.length > 1
+              ? `${unread.length} labels are open.`
+              : unread[0]
+                ? "Hardware address and serial number."
+                : ""
+          }
           go={
-            unread[0]
-              ? { label: "Open its row", key: " ", run: () => setEditing(unread[0]?.key ?? null) }
-              : { label: "Go to the addresses", key: " ", run: () => navigate(`/sites/${site}/addresses`) }
+            sheet.data.devices.length === 0
+              ? { label: "Bring in a note", key: " ", run: () => show({ open: "note" }) }
+              : unread[0]
+                ? { label: "Read labels", key: " ", run: () => show({ open: "labels" }) }
+                : {
+                    label: "Go to the addresses",
+                    key: " ",
+                    run: () => navigate(`/sites/${site}/addresses`),
+                  }
           }
         />
       )}
@@ -55,242 +73,112 @@ export function Kit() {
   );
 }
 
-const HEADS = ["Device", "Place", "Model", "Network", "Addressing", "Hardware address", "Serial number", ""];
-
-function Table({
-  data,
-  editing,
-  edit,
-}: {
-  data: Sheet;
-  editing: string | null;
-  edit: (key: string | null) => void;
-}) {
-  const labels = new Map(data.models.map((model) => [model.key, model.label]));
+function Tools({ show, data }: { show: (what: Record<string, string>) => void; data: Sheet }) {
+  const used = data.devices.filter((device) => device.used).length;
   return (
-    <div className="relative overflow-x-auto">
-      <table className="mt-2 w-full min-w-[960px] text-list">
-        <thead>
-          <tr className="border-b-2 border-ink text-left text-small">
-            {HEADS.map((head) => (
-              <th key={head} scope="col" className="pr-3 font-semibold">
-                {head || <span className="sr-only">Edit</span>}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {data.devices.map((device) =>
-            device.key === editing ? (
-              <tr key={device.key} className="border-b border-hair bg-wash">
-                <td colSpan={HEADS.length} className="p-4">
-                  <EditDevice data={data} device={device} close={() => edit(null)} />
-                </td>
-              </tr>
-            ) : (
-              <tr key={device.key} className="h-11 border-b border-hair [contain-intrinsic-size:auto_44px]">
-                <td className="max-w-56 truncate pr-3" title={device.name ?? device.key}>
-                  <b className="font-semibold">{device.name ?? device.key}</b>
-                  {device.used && <span className="ml-2 text-small text-brass">used</span>}
-                </td>
-                <td className="pr-3">{device.place ?? <Open />}</td>
-                <td className="pr-3">{labels.get(device.model) ?? device.model}</td>
-                <td className="pr-3">
-                  {device.behind ? `behind ${device.behind}` : (device.network ?? <Open />)}
-                </td>
-                <td className="pr-3">{device.addressing}</td>
-                <td className="pr-3 font-mono text-small">{device.mac ?? <Open />}</td>
-                <td className="pr-3 font-mono text-small">{device.serial ?? <Open />}</td>
-                <td>
-                  <button
-                    type="button"
-                    className="min-h-11 px-2 text-small font-semibold underline"
-                    onClick={() => edit(device.key)}
-                  >
-                    Edit<span className="sr-only"> {device.name ?? device.key}</span>
-                  </button>
-                </td>
-              </tr>
-            ),
-          )}
-        </tbody>
-      </table>
-    </div>
-  );
-}
-
-function Open() {
-  return (
-    <span className="inline-flex items-center gap-1.5 font-sans text-small text-brass">
-      <Mark name="turn" size={12} /> not read yet
-    </span>
-  );
-}
-
-function EditDevice({ data, device, close }: { data: Sheet; device: Device; close: () => void }) {
-  const change = useDeviceChange();
-  const remove = useChange((key, number: number) =>
-    ask(
-      client.DELETE("/api/sites/{key}/devices/{device}", {
-        params: { path: { key, device: device.key }, query: { revision: number } },
-      }),
-    ),
-  );
-  const [sure, setSure] = useState(false);
-
-  function submit(event: FormEvent<HTMLFormElement>) {
-    event.preventDefault();
-    const typed = fieldsOf(event.currentTarget);
-    const changed = Object.fromEntries(
-      Object.entries(typed).filter(([name, value]) => value !== (device[name as keyof Device] ?? null)),
-    );
-    if (Object.keys(changed).length === 0) close();
-    else change.mutate({ device: device.key, revision: device.revision, ...changed }, { onSuccess: close });
-  }
-  return (
-    <form onSubmit={submit} aria-label={`Edit ${device.name ?? device.key}`}>
-      <DeviceFields data={data} device={device} />
-      {(change.error ?? remove.error) && (
-        <div className="mt-3">
-          <Trouble error={(change.error ?? remove.error) as Error} />
-        </div>
-      )}
-      <div className="mt-3 flex flex-wrap gap-3">
-        <button type="submit" className="btn btn-main" disabled={change.isPending}>
-          Save
-        </button>
-        <button type="button" className="btn" onClick={close}>
-          Leave as it was
+    <div className="flex min-w-0 flex-1 flex-wrap items-center gap-x-5 gap-y-2">
+      <p className="text-ink-2">
+        {data.devices.length} {data.devices.length === 1 ? "device" : "devices"}
+        {used > 0 && `, ${used} bought used`}
+      </p>
+      <span className="flex flex-wrap gap-2 md:ml-auto">
+        <button type="button" className="btn" onClick={() => show({ open: "note" })}>
+          Bring in a delivery note
         </button>
         <button
           type="button"
-          className="btn ml-auto"
-          onClick={() => (sure ? remove.mutate(device.revision, { onSuccess: close }) : setSure(true))}
+          className="btn"
+          onClick={() => show({ open: "labels" })}
+          disabled={data.devices.length === 0}
         >
-          {sure ? "Yes, remove it with its links" : "Remove…"}
+          Read labels
         </button>
-      </div>
-    </form>
-  );
-}
-
-function fieldsOf(form: HTMLFormElement): Record<string, string | null> {
-  const typed = Object.fromEntries(
-    [...new FormData(form)].map(([name, value]) => [name, String(value).trim()]),
-  );
-  const behind = typed.network?.startsWith("behind ") ? typed.network.slice(7) : null;
-  return {
-    ...Object.fromEntries(Object.entries(typed).map(([name, value]) => [name, value || null])),
-    network: behind ? null : typed.network || null,
-    behind,
-  };
-}
-
-function DeviceFields({ data, device }: { data: Sheet; device?: Device }) {
-  const box = "box text-ink";
-  const label = "grid gap-1 text-small text-ink-2";
-  const recorders = data.devices.filter((item) => item.family === "recorder" && item.key !== device?.key);
-  return (
-    <div className="flex flex-wrap items-end gap-3">
-      <label className={label}>
-        Name
-        <input name="name" defaultValue={device?.name ?? ""} className={`${box} w-60`} autoComplete="off" />
-      </label>
-      <label className={label}>
-        Place
-        <select name="place" defaultValue={device?.place ?? ""} className={box}>
-          <option value="">not known yet</option>
-          {[...new Set([...data.places, ...(device?.place ? [device.place] : [])])].map((place) => (
-            <option key={place}>{place}</option>
-          ))}
-        </select>
-      </label>
-      <label className={label}>
-        Model
-        <select name="model" defaultValue={device?.model} className={box}>
-          {data.models.map((model) => (
-            <option key={model.key} value={model.key}>
-              {model.label}
-            </option>
-          ))}
-        </select>
-      </label>
-      <label className={label}>
-        Network
-        <select
-          name="network"
-          defaultValue={device?.behind ? `behind ${device.behind}` : (device?.network ?? data.networks[0])}
-          className={box}
-        >
-          {data.networks.map((network) => (
-            <option key={network}>{network}</option>
-          ))}
-          {recorders.map((recorder) => (
-            <option key={recorder.key} value={`behind ${recorder.key}`}>
-              behind {recorder.name ?? recorder.key}
-            </option>
-          ))}
-        </select>
-      </label>
-      <label className={label}>
-        Addressing
-        <select name="addressing" defaultValue={device?.addressing ?? "fixed"} className={box}>
-          <option value="fixed">fixed on the device</option>
-          <option value="reserved">reserved in the router</option>
-          <option value="leased">leased as it comes</option>
-        </select>
-      </label>
-      <label className={label}>
-        Hardware address
-        <input
-          name="mac"
-          defaultValue={device?.mac ?? ""}
-          className={`${box} w-52 font-mono`}
-          autoComplete="off"
-          spellCheck={false}
-        />
-      </label>
-      <label className={label}>
-        Serial number
-        <input
-          name="serial"
-          defaultValue={device?.serial ?? ""}
-          className={`${box} w-40 font-mono`}
-          autoComplete="off"
-          spellCheck={false}
-        />
-      </label>
+      </span>
     </div>
   );
 }
 
-function NewDevice({ data }: { data: Sheet }) {
-  const add = useChange((key, body: Schemas["NewDevice"]) =>
-    ask(client.POST("/api/sites/{key}/devices", { params: { path: { key } }, body })),
-  );
-  function submit(event: FormEvent<HTMLFormElement>) {
-    event.preventDefault();
-    const form = event.currentTarget;
-    const typed = fieldsOf(form);
-    const body = { ...typed, key: typed.key ?? "", model: typed.model ?? "" } as Schemas["NewDevice"];
-    add.mutate(body, { onSuccess: () => form.reset() });
-  }
+function Boxes({
+  data,
+  startAt,
+  show,
+}: {
+  data: Sheet;
+  startAt: string | null;
+  show: (what: Record<string, string>) => void;
+}) {
+  const [chosen, choose] = useState<Set<string>>(new Set());
+  const [only, setOnly] = useState("");
+  const edits = useEdits();
+  const wide = useWidth() >= 900;
+  useKeys({ "mod+z": edits.undo });
+  const words = only.toLowerCase().split(/\s+/).filter(Boolean);
+  const labels = new Map(data.models.map((model) => [model.key, model.label]));
+  const devices = data.devices.filter((device) => {
+    const text = [device.key, device.name, device.place, labels.get(device.model), device.mac, device.serial]
+      .join(" ")
+      .toLowerCase();
+    return words.every((word) => text.includes(word));
+  });
+  const picked = data.devices.filter((device) => chosen.has(device.key));
   return (
-    <form onSubmit={submit} className="mt-6 border-t-2 border-ink pt-3" aria-label="Write down a device">
-      <h2 className="pb-2 font-semibold">Write down a device</h2>
-      <label className="mb-3 grid w-40 gap-1 text-small text-ink-2">
-        Sticker, e.g. cam-25
-        <input name="key" required className="box font-mono text-ink" autoComplete="off" spellCheck={false} />
-      </label>
-      <DeviceFields data={data} />
-      {add.error && (
-        <div className="mt-3">
-          <Trouble error={add.error} />
+    <>
+      <Problems problems={data.problems} />
+      {edits.error && (
+        <div className="mt-2">
+          <Trouble error={edits.error} />
         </div>
       )}
-      <button type="submit" className="btn mt-3" disabled={add.isPending}>
-        Add it
-      </button>
-    </form>
+      {data.devices.length === 0 ? (
+        <Empty title="The kit is empty">
+          A delivery note as CSV or XLSX brings all devices at once; labels are read afterwards.
+        </Empty>
+      ) : (
+        <>
+          <div className="flex min-h-16 flex-wrap items-center gap-3 pt-2">
+            {picked.length > 0 ? (
+              <Selection
+                sheet={data}
+                picked={picked}
+                apply={edits.apply}
+                remove={edits.remove}
+                clear={() => choose(new Set())}
+                show={show}
+              />
+            ) : (
+              <label className="flex items-center gap-2 text-small">
+                Show only
+                <input
+                  type="search"
+                  className="box w-56"
+                  value={only}
+                  onChange={(event) => setOnly(event.target.value)}
+                />
+              </label>
+            )}
+            {edits.canUndo && (
+              <button type="button" className="btn ml-auto" onClick={edits.undo}>
+                <kbd className="key max-md:hidden">Ctrl Z</kbd> Take back
+                <span className="max-w-56 truncate font-normal text-ink-2">{edits.canUndo}</span>
+              </button>
+            )}
+          </div>
+          <Table
+            sheet={data}
+            devices={devices}
+            chosen={chosen}
+            choose={choose}
+            apply={edits.apply}
+            wide={wide}
+            startAt={startAt}
+            paste={(text) => {
+              sessionStorage.setItem("tutelar.pasted", text);
+              show({ open: "note" });
+            }}
+          />
+        </>
+      )}
+      <NewDevice data={data} />
+    </>
   );
 }

@@ -1,0 +1,203 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type ChangeEvent, type FormEvent, useEffect, useRef, useState } from "react";
+import { Link, useSearchParams } from "react-router";
+import { ask, client, type Refused, type Schemas } from "./api/client";
+import { Mark } from "./parts/Mark";
+import { Loading, Trouble } from "./parts/Notes";
+import { ProfileForm } from "./parts/ProfileForm";
+import { OverSheet } from "./parts/Sheet";
+
+const ORIGIN = { shipped: "shipped", changed: "shipped, changed here", own: "added here" } as const;
+
+/** Every model Tutelar knows: open data, to be looked at, added to, changed, taken away and brought in. */
+export function Catalogue() {
+  const [search, setSearch] = useSearchParams();
+  const [only, setOnly] = useState("");
+  const rows = useQuery({ queryKey: ["catalogue"], queryFn: () => ask(client.GET("/api/catalogue")) });
+  const picker = useRef<HTMLInputElement>(null);
+  const queries = useQueryClient();
+  const bring = useMutation<Schemas["Said"], Refused, File>({
+    mutationFn: (file) =>
+      ask(
+        client.POST("/api/catalogue", {
+          body: file as never,
+          bodySerializer: (body) => body,
+          headers: { "Content-Type": "application/octet-stream" },
+        }),
+      ),
+    onSettled: () => queries.invalidateQueries({ queryKey: ["catalogue"] }),
+  });
+  useEffect(() => {
+    document.title = "Models · Tutelar";
+  }, []);
+  const open = search.get("model");
+  const show = (model: string | null) => setSearch(model ? { model } : {}, { replace: true });
+  const words = only.toLowerCase().split(/\s+/).filter(Boolean);
+  const found = rows.data?.filter((row) =>
+    words.every((word) =>
+      `${row.label} ${row.family} ${row.key} ${row.factory}`.toLowerCase().includes(word),
+    ),
+  );
+  return (
+    <main className="relative mx-auto max-w-6xl px-4 py-6">
+      <header className="flex flex-wrap items-end justify-between gap-4">
+        <div>
+          <Link to="/" className="text-cell font-semibold text-kelp no-underline">
+            Tutelar
+          </Link>
+          <h1 className="text-title font-bold">Models</h1>
+        </div>
+        <div className="flex flex-wrap gap-2">
+          <Link to="/" className="btn text-ink no-underline">
+            Sites
+          </Link>
+          <a className="btn text-ink no-underline" href="/api/catalogue/file" download>
+            Take all away (JSON)
+          </a>
+          <button type="button" className="btn" onClick={() => picker.current?.click()}>
+            Bring models in
+          </button>
+          <input
+            ref={picker}
+            type="file"
+            accept=".json,application/json"
+            className="sr-only"
+            tabIndex={-1}
+            aria-label="Catalogue file"
+            onChange={(event: ChangeEvent<HTMLInputElement>) => {
+              const file = event.target.files?.[0];
+              if (file) bring.mutate(file);
+              event.target.value = "";
+            }}
+          />
+        </div>
+      </header>
+      {bring.error && <Trouble error={bring.error} />}
+      {bring.data && (
+        <p role="status" className="mt-3 flex items-center gap-2">
+          <Mark name="set" /> {bring.data.sentence}
+        </p>
+      )}
+      <div className="mt-4 flex flex-wrap items-end gap-4">
+        <label className="grid gap-1 text-small">
+          Show only
+          <input
+            type="search"
+            className="box w-64"
+            value={only}
+            onChange={(event) => setOnly(event.target.value)}
+          />
+        </label>
+        <NewModel show={show} />
+      </div>
+      {rows.isPending && <Loading what="the models" />}
+      {rows.error && <Trouble error={rows.error} retry={() => rows.refetch()} />}
+      {found?.length === 0 && <p className="py-6 text-ink-2">No model fits “{only}”.</p>}
+      {found && found.length > 0 && (
+        <section className="mt-4 overflow-x-auto" aria-label="All models" tabIndex={0}>
+          <table className="w-full min-w-[720px] text-list">
+            <thead>
+              <tr className="border-b-2 border-ink text-left text-small">
+                {["Model", "Family", "From the factory", "Services", "Origin"].map((head) => (
+                  <th key={head} scope="col" className="pr-3 font-semibold">
+                    {head}
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {found.map((row) => (
+                <tr key={row.key} className="border-b border-hair">
+                  <td className="pr-3">
+                    <button
+                      type="button"
+                      className="min-h-11 font-semibold underline underline-offset-4"
+                      onClick={() => show(row.key)}
+                    >
+                      {row.label}
+                    </button>
+                  </td>
+                  <td className="pr-3">{row.family.replaceAll("-", " ")}</td>
+                  <td className="pr-3 font-mono text-small">{row.factory}</td>
+                  <td className="pr-3 text-small">{row.services}</td>
+                  <td className="text-small text-ink-2">{ORIGIN[row.origin]}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </section>
+      )}
+      {open && <Profile model={open} close={() => show(null)} />}
+    </main>
+  );
+}
+
+function NewModel({ show }: { show: (model: string) => void }) {
+  const [typed, setTyped] = useState("");
+  const key = typed
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, "-")
+    .replace(/^-|-$/g, "");
+  function submit(event: FormEvent) {
+    event.preventDefault();
+    if (key) show(key);
+  }
+  return (
+    <form onSubmit={submit} className="flex items-end gap-2" aria-label="Add a model">
+      <label className="grid gap-1 text-small">
+        Another model: maker and name
+        <input className="box w-64" value={typed} onChange={(event) => setTyped(event.target.value)} />
+      </label>
+      <button type="submit" className="btn" disabled={!key}>
+        Write its profile
+      </button>
+    </form>
+  );
+}
+
+function Profile({ model, close }: { model: string; close: () => void }) {
+  const queries = useQueryClient();
+  const path = { model };
+  const sheet = useQuery({
+    queryKey: ["catalogue", model],
+    queryFn: () => ask(client.GET("/api/catalogue/{model}", { params: { path } })),
+  });
+  const settled = {
+    onSettled: () => queries.invalidateQueries({ queryKey: ["catalogue"] }),
+    onSuccess: close,
+  };
+  const save = useMutation<unknown, Refused, Schemas["ProfileChange"]>({
+    mutationFn: (body) => ask(client.PATCH("/api/catalogue/{model}", { params: { path }, body })),
+    ...settled,
+  });
+  const drop = useMutation<unknown, Refused, number>({
+    mutationFn: (revision) =>
+      ask(client.DELETE("/api/catalogue/{model}", { params: { path, query: { revision } } })),
+    ...settled,
+  });
+  return (
+    <OverSheet title={sheet.data?.label ?? model} close={close} wide>
+      {sheet.isPending && <Loading what="the profile" />}
+      {sheet.error && <Trouble error={sheet.error} retry={() => sheet.refetch()} />}
+      {sheet.data && (
+        <>
+          <p className="text-ink-2">
+            Sites that use it keep the profile they have; a change here is for later ones.
+          </p>
+          <ProfileForm
+            sheet={sheet.data}
+            pending={save.isPending}
+            error={save.error ?? drop.error}
+            save={(typed) => save.mutate({ revision: sheet.data.revision, typed })}
+          >
+            {sheet.data.revision > 0 && (
+              <button type="button" className="btn" onClick={() => drop.mutate(sheet.data.revision)}>
+                {sheet.data.origin === "changed" ? "Back to the shipped profile" : "Remove it"}
+              </button>
+            )}
+          </ProfileForm>
+        </>
+      )}
+    </OverSheet>
+  );
+}

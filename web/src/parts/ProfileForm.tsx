@@ -1,0 +1,108 @@
+import { type FormEvent, useState } from "react";
+import { Refused, type Schemas } from "../api/client";
+import { Trouble } from "./Notes";
+
+type Field = Schemas["FieldRow"];
+
+/** A model's profile in groups; only what was changed is sent. */
+export function ProfileForm({
+  sheet,
+  save,
+  pending,
+  error,
+  children,
+}: {
+  sheet: Schemas["ProfileSheet"];
+  save: (typed: Record<string, string>) => void;
+  pending: boolean;
+  error: Error | null;
+  children?: React.ReactNode;
+}) {
+  const [typed, setTyped] = useState<Record<string, string>>({});
+  const groups = [...new Set(sheet.fields.map((field) => field.group))];
+  const faults = error instanceof Refused ? error.faults : [];
+  const known = new Set(sheet.fields.map((field) => field.path));
+  const placed = faults.some((fault) => known.has(fault.path));
+  function submit(event: FormEvent) {
+    event.preventDefault();
+    save(typed);
+  }
+  return (
+    <form onSubmit={submit} noValidate aria-label={`Profile of ${sheet.label}`} className="mt-3">
+      {groups.map((group) => (
+        <fieldset key={group} className="border-t border-hair py-3 md:grid md:grid-cols-[112px_1fr]">
+          <legend className="float-left w-28 font-semibold max-md:pb-2">{group}</legend>
+          <div className="flex flex-wrap items-start gap-3 md:col-start-2">
+            {sheet.fields
+              .filter((field) => field.group === group)
+              .map((field) => (
+                <ProfileField
+                  key={field.path}
+                  field={field}
+                  value={typed[field.path] ?? field.value}
+                  fault={faults.find((fault) => fault.path === field.path)?.message}
+                  type={(value) => setTyped({ ...typed, [field.path]: value })}
+                />
+              ))}
+          </div>
+        </fieldset>
+      ))}
+      {error && !placed && <Trouble error={error} />}
+      <div className="flex flex-wrap gap-3 border-t border-hair pt-3">
+        <button type="submit" className="btn btn-main" disabled={pending || Object.keys(typed).length === 0}>
+          Keep it
+        </button>
+        {children}
+      </div>
+    </form>
+  );
+}
+
+function ProfileField({
+  field,
+  value,
+  fault,
+  type,
+}: {
+  field: Field;
+  value: string;
+  fault: string | undefined;
+  type: (value: string) => void;
+}) {
+  const short = ["whole", "number", "address", "network"].includes(field.kind);
+  const look = `box w-full ${short || field.kind === "services" ? "font-mono text-list" : ""} ${fault ? "border-red" : ""}`;
+  const options =
+    field.kind === "yes-no" ? ["yes", "no"].map((word) => ({ value: word, word })) : field.options;
+  return (
+    <label className={`grid gap-1 text-small ${short ? "w-36" : "w-52"}`}>
+      {field.label}
+      {options.length > 0 ? (
+        <select className={look} value={value} onChange={(event) => type(event.target.value)}>
+          <option value="">not known</option>
+          {options.map((option) => (
+            <option key={option.value} value={option.value}>
+              {option.word}
+            </option>
+          ))}
+        </select>
+      ) : field.kind === "services" ? (
+        <textarea
+          className={`${look} py-2`}
+          rows={Math.max(3, value.split("\n").length)}
+          value={value}
+          placeholder="web 80"
+          onChange={(event) => type(event.target.value)}
+        />
+      ) : (
+        <input
+          className={look}
+          value={value}
+          autoComplete="off"
+          aria-invalid={fault ? true : undefined}
+          onChange={(event) => type(event.target.value)}
+        />
+      )}
+      {fault && <span className="font-medium text-red">{fault}</span>}
+    </label>
+  );
+}

@@ -1,0 +1,114 @@
+import type { Schemas } from "../../api/client";
+
+export type Sheet = Schemas["Kit"];
+export type Device = Schemas["KitDevice"];
+export type Field = "name" | "place" | "model" | "network" | "addressing" | "mac" | "serial" | "used";
+export type Value = string | boolean | null;
+
+export type Column = {
+  field: "key" | Field;
+  head: string;
+  width: string;
+  mono?: boolean;
+  /** What may be chosen; a column without choices is typed. */
+  choices?: (sheet: Sheet, device?: Device) => { value: string; word: string }[];
+};
+
+export const ADDRESSING_WORDS: Record<string, string> = {
+  fixed: "fixed",
+  reserved: "reserved",
+  leased: "leased",
+};
+
+export const COLUMNS: Column[] = [
+  { field: "key", head: "Sticker", width: "84px", mono: true },
+  { field: "name", head: "Name", width: "minmax(150px, 2fr)" },
+  {
+    field: "place",
+    head: "Place",
+    width: "minmax(104px, 1.1fr)",
+    choices: (sheet, device) => [
+      { value: "", word: "not known yet" },
+      ...[...new Set([...sheet.places, ...(device?.place ? [device.place] : [])])].map((place) => ({
+        value: place,
+        word: place,
+      })),
+    ],
+  },
+  {
+    field: "model",
+    head: "Model",
+    width: "minmax(140px, 1.4fr)",
+    choices: (sheet) => sheet.models.map((model) => ({ value: model.key, word: model.label })),
+  },
+  {
+    field: "network",
+    head: "Network",
+    width: "minmax(96px, 1fr)",
+    choices: (sheet, device) => [
+      { value: "", word: "not known yet" },
+      ...sheet.networks.map((network) => ({ value: network.key, word: network.label })),
+      ...sheet.devices
+        .filter((item) => item.family === "recorder" && item.key !== device?.key)
+        .map((item) => ({ value: `behind ${item.key}`, word: `behind ${item.name ?? item.key}` })),
+    ],
+  },
+  {
+    field: "addressing",
+    head: "Address is",
+    width: "104px",
+    choices: (sheet) => [
+      { value: "", word: `${ADDRESSING_WORDS[sheet.addressing]} (site)` },
+      ...Object.entries(ADDRESSING_WORDS).map(([value, word]) => ({ value, word })),
+    ],
+  },
+  { field: "mac", head: "Hardware address", width: "164px", mono: true },
+  { field: "serial", head: "Serial number", width: "minmax(96px, 0.8fr)", mono: true },
+  {
+    field: "used",
+    head: "Bought",
+    width: "68px",
+    choices: () => [
+      { value: "", word: "new" },
+      { value: "used", word: "used" },
+    ],
+  },
+];
+
+/** What stands in a cell, as its control holds it. */
+export function held(device: Device, field: Column["field"]): string {
+  if (field === "network") return device.behind ? `behind ${device.behind}` : (device.network ?? "");
+  if (field === "used") return device.used ? "used" : "";
+  return String(device[field] ?? "");
+}
+
+/** What stands in a cell, as it is read. */
+export function shown(sheet: Sheet, device: Device, column: Column): string {
+  const value = held(device, column.field);
+  return column.choices?.(sheet, device).find((choice) => choice.value === value)?.word ?? value;
+}
+
+/** The change of a device that puts `value` into a cell. */
+export function changeOf(field: Field, value: string): Record<string, Value> {
+  const text = value.trim();
+  if (field === "used") return { used: text !== "" };
+  if (field === "network")
+    return text.startsWith("behind ")
+      ? { network: null, behind: text.slice(7) }
+      : { network: text || null, behind: null };
+  return { [field]: text || null };
+}
+
+/** What `change` overwrites, so that it can be taken back. */
+export function inverse(device: Device, change: Record<string, Value>): Record<string, Value> {
+  return Object.fromEntries(Object.keys(change).map((name) => [name, device[name as keyof Device] as Value]));
+}
+
+/** The value for a cell that pasted text means: of a column with choices the choice of that word. */
+export function pasted(sheet: Sheet, column: Column, text: string): string | null {
+  const typed = text.trim();
+  if (!column.choices) return typed;
+  const same = (one: string) => one.toLowerCase() === typed.toLowerCase();
+  const hit = column.choices(sheet).find((choice) => same(choice.word) || same(choice.value));
+  return hit ? hit.value : column.field === "place" ? typed : null;
+}
