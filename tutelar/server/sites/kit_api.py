@@ -42,7 +42,7 @@ def remove_devices(request: HttpRequest, key: str, body: shapes.Removal) -> Any:
 
 @router.post("/{key}/devices/restore", response={200: Revised, **WRITE}, operation_id="restore_devices")
 def restore_devices(request: HttpRequest, key: str, body: shapes.Removed) -> Any:
-    return services.restore(key, who(request), body.devices, body.links)
+    return services.restore(key, who(request), body.devices, body.links, body.positions)
 
 
 @router.patch("/{key}/devices/{device}", response={200: Revised, **WRITE}, operation_id="change_device")

@@ -103,6 +103,7 @@ class Removed(Schema):
 
     devices: list[dict[str, Any]]
     links: list[dict[str, Any]]
+    positions: dict[str, int] = {}
 
 
 class NewDevice(Schema):

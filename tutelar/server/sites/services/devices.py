@@ -162,14 +162,20 @@ def add_device(key: str, by: str, part: dict[str, Any]) -> models.Device:
     return devices[0]
 
 
-def put_on(row: models.Site, parts: list[dict[str, Any]]) -> tuple[list[models.Device], list[Event]]:
-    """Add devices as in the document within the caller's transaction. Raises Rejected."""
+def put_on(
+    row: models.Site, parts: list[dict[str, Any]], positions: dict[str, int] | None = None
+) -> tuple[list[models.Device], list[Event]]:
+    """Add devices as in the document within the caller's transaction, at the end or where they stood.
+
+    Raises Rejected.
+    """
     shelf = Shelf(row)
     last = models.Device.objects.filter(site=row).order_by("-position").first()
     position = last.position + 1 if last else 0
     devices, events = [], []
     for at, part in enumerate(parts):
-        device = models.Device(site=row, position=position + at, key=str(part.get("key", "")))
+        place = (positions or {}).get(str(part.get("key")), position + at)
+        device = models.Device(site=row, position=place, key=str(part.get("key", "")))
         _set(shelf, device, dict(part))
         _save(device)
         devices.append(device)
@@ -177,11 +183,13 @@ def put_on(row: models.Site, parts: list[dict[str, Any]]) -> tuple[list[models.D
     return devices, events
 
 
-def restore(key: str, by: str, parts: list[dict[str, Any]], links: list[dict[str, Any]]) -> models.Site:
+def restore(
+    key: str, by: str, parts: list[dict[str, Any]], links: list[dict[str, Any]], positions: dict[str, int]
+) -> models.Site:
     """Put devices and links back as they were when they were removed, all or nothing. Raises Rejected."""
     with transaction.atomic():
         row = lock(key)
-        _, events = put_on(row, sorted(parts, key=lambda part: bool(part.get("behind"))))
+        _, events = put_on(row, sorted(parts, key=lambda part: bool(part.get("behind"))), positions)
         ends = {device.key: device for device in models.Device.objects.filter(site=row)}
         last = models.Link.objects.filter(site=row).order_by("-position").first()
         for at, part in enumerate(links):
@@ -199,7 +207,7 @@ def restore(key: str, by: str, parts: list[dict[str, Any]], links: list[dict[str
 def remove_devices(key: str, by: str, devices: list[tuple[str, int]]) -> dict[str, Any]:
     """Remove devices (key, revision) with their links and readings, all or nothing; the log keeps what they were.
 
-    Return {"devices": [...], "links": [...]} as in the document, so that they can be put back.
+    Return {"devices", "links"} as in the document and {"positions"} by key, so that they can be put back.
     """
     with transaction.atomic():
         row = lock(key)
@@ -224,4 +232,4 @@ def remove_devices(key: str, by: str, devices: list[tuple[str, int]]) -> dict[st
         models.Device.objects.filter(pk__in=names).delete()
         bump(row)
         log_all(row, by, events)
-    return {"devices": parts, "links": links}
+    return {"devices": parts, "links": links, "positions": {device.key: device.position for device in gone}}
