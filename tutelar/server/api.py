@@ -9,6 +9,7 @@ from ninja.security import django_auth
 
 from tutelar.core.site.reading import sentences
 from tutelar.server.accounts.api import router as accounts
+from tutelar.server.sites.address_api import router as addresses
 from tutelar.server.sites.api import router as sites
 from tutelar.server.sites.kit_api import catalogue
 from tutelar.server.sites.kit_api import router as kit
@@ -18,6 +19,7 @@ api = NinjaAPI(title="Tutelar", version="1", auth=django_auth, urls_namespace="a
 api.add_router("/session", accounts)
 api.add_router("/sites", sites)
 api.add_router("/sites", kit)
+api.add_router("/sites", addresses)
 api.add_router("/catalogue", catalogue)
 
 

@@ -83,7 +83,8 @@ def renumber(site: Site, network: Network, to: IPv4Network, gateway: IPv4Address
     result = Plan(said, result.networks, tuple(in_order([*result.problems, *notes])))
     new = result.addresses()
     changes = {key: (before, new[key]) for key, before in old.items() if key in new and new[key] != before}
-    return Renumbering(result, fresh, tuple(_partners(site, network, moved, changes)))
+    partners = (*partner_settings(site, changes), *_elsewhere(site, network, moved))
+    return Renumbering(result, fresh, partners)
 
 
 def _why(before: str, after: str, network: Network) -> str:
@@ -166,8 +167,9 @@ def _moved_devices(site: Site, network: Network, moved: Network) -> tuple[Device
     return tuple(rows)
 
 
-def _partners(site: Site, network: Network, moved: Network, changes: dict[str, tuple[str, str]]) -> Iterator[Partner]:
-    """Yield the settings to type, each after the devices it depends on have changed."""
+def partner_settings(site: Site, changes: dict[str, tuple[str, str]]) -> list[Partner]:
+    """Return the settings to type when devices change from one address to another (by key), in a safe order:
+    each after the devices it depends on have changed."""
     links = [(link, *_holder_and_target(link)) for link in site.links]
     told = [
         (link, holder, target) for link, holder, target in links if holder in site.device_by_key and target in changes
@@ -178,9 +180,7 @@ def _partners(site: Site, network: Network, moved: Network, changes: dict[str, t
         after = sorted({key for key in (target, holder) if key in changes}, key=lambda key: rank[key])
         setting = _SETTINGS[link.kind].format(slot=link.slot if link.slot is not None else "not chosen yet")
         found.append(Partner(holder, setting, *changes[target], tuple(after)))
-    found.sort(key=lambda item: max(rank[key] for key in (item.device, *item.after)))
-    yield from found
-    yield from _elsewhere(site, network, moved)
+    return sorted(found, key=lambda item: max(rank[key] for key in (item.device, *item.after)))
 
 
 def _elsewhere(site: Site, network: Network, moved: Network) -> Iterator[Partner]:

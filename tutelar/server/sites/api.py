@@ -8,7 +8,6 @@ from ninja import Router, Status
 
 from tutelar.core.addressing import plan
 from tutelar.server.sites import exports, queries, services, sheets
-from tutelar.server.sites.schemas.addresses import Addresses
 from tutelar.server.sites.schemas.base import Conflict, Refusal, Revised
 from tutelar.server.sites.schemas.bench import BenchSheet, StepChange
 from tutelar.server.sites.schemas.links import LinkChange, Links, NewLink
@@ -18,6 +17,7 @@ from tutelar.server.sites.schemas.whole import EventRow, Frame, Imported, SiteRo
 
 router = Router(tags=["sites"])
 REFUSED = {404: Refusal, 422: Refusal}
+BYTES = {"requestBody": {"required": True, "content": {"application/octet-stream": {"schema": {"type": "string"}}}}}
 WRITE = REFUSED | {409: Conflict | Refusal}
 
 
@@ -98,16 +98,6 @@ def answer_question(request: HttpRequest, key: str, question: str, answer: Answe
 @router.post("/{key}/networks", response={201: Revised, **WRITE}, operation_id="add_network")
 def add_network(request: HttpRequest, key: str, network: NewNetwork) -> Any:
     return Status(201, services.add_network(key, who(request), **network.model_dump()))
-
-
-@router.get("/{key}/addresses", response={200: Addresses, 404: Refusal}, operation_id="addresses")
-def addresses(request: HttpRequest, key: str) -> Any:
-    return sheets.addresses(queries.site_row(key))
-
-
-@router.post("/{key}/plan", response={200: Revised, **WRITE}, operation_id="apply_plan")
-def apply_plan(request: HttpRequest, key: str, base: Revised) -> Any:
-    return services.apply_plan(key, who(request), base.revision)
 
 
 @router.get("/{key}/bench", response={200: BenchSheet, 404: Refusal}, operation_id="bench")

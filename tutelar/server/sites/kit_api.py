@@ -9,14 +9,13 @@ from tutelar.core.kit.columns import FIELDS, heading_row, match_columns
 from tutelar.core.kit.labels import scan
 from tutelar.core.kit.names import names_by_pattern
 from tutelar.server.sites import models, queries, services, sheets
-from tutelar.server.sites.api import REFUSED, WRITE, download, who
+from tutelar.server.sites.api import BYTES, REFUSED, WRITE, download, who
 from tutelar.server.sites.exports import catalogue_text
 from tutelar.server.sites.notes import ENCODINGS, rows_of
 from tutelar.server.sites.schemas import kit as shapes
 from tutelar.server.sites.schemas.base import Refusal, Revised
 
 router = Router(tags=["kit"])
-_BYTES = {"requestBody": {"required": True, "content": {"application/octet-stream": {"schema": {"type": "string"}}}}}
 
 
 @router.get("/{key}/kit", response={200: shapes.Kit, 404: Refusal}, operation_id="kit")
@@ -64,7 +63,7 @@ def names(request: HttpRequest, key: str, wanted: shapes.NamePattern) -> Any:
         raise services.Rejected(sentence, [("pattern", sentence)]) from None
 
 
-@router.post("/{key}/kit/note", response={200: shapes.Note, **REFUSED}, operation_id="read_note", openapi_extra=_BYTES)
+@router.post("/{key}/kit/note", response={200: shapes.Note, **REFUSED}, operation_id="read_note", openapi_extra=BYTES)
 def read_note(request: HttpRequest, key: str, encoding: str | None = None) -> Any:
     site = queries.document(queries.site_row(key))
     rows = rows_of(request.body, encoding)
@@ -121,7 +120,7 @@ def list_catalogue(request: HttpRequest) -> Any:
     return sheets.catalogue()
 
 
-@catalogue.post("", response={200: shapes.Said, **REFUSED}, operation_id="import_catalogue", openapi_extra=_BYTES)
+@catalogue.post("", response={200: shapes.Said, **REFUSED}, operation_id="import_catalogue", openapi_extra=BYTES)
 def import_catalogue(request: HttpRequest) -> Any:
     return {"sentence": services.imported_words(services.import_catalogue(request.body, who(request)))}
 

@@ -1,5 +1,13 @@
 """Every write of a site: in one transaction, based on a revision, with a line in the log."""
 
+from tutelar.server.sites.services.addresses import (
+    apply_plan,
+    apply_renumber,
+    give_back,
+    keep_free,
+    preview_renumber,
+    read_address,
+)
 from tutelar.server.sites.services.base import Rejected, Stale, log
 from tutelar.server.sites.services.bench import record_step
 from tutelar.server.sites.services.catalogue import (
@@ -13,7 +21,6 @@ from tutelar.server.sites.services.catalogue import (
 )
 from tutelar.server.sites.services.devices import (
     add_device,
-    apply_plan,
     change_device,
     change_devices,
     remove_devices,
@@ -33,6 +40,7 @@ __all__ = [
     "add_network",
     "answer_question",
     "apply_plan",
+    "apply_renumber",
     "cancel_proof",
     "catalogue_models",
     "catalogue_parts",
@@ -43,15 +51,19 @@ __all__ = [
     "change_survey",
     "drop_profile",
     "end_proof",
+    "give_back",
     "import_catalogue",
     "import_delivery",
     "import_site",
     "imported_words",
+    "keep_free",
     "keep_profile",
     "keep_readings",
     "lock_proven",
     "log",
     "preview_delivery",
+    "preview_renumber",
+    "read_address",
     "record_step",
     "remove_devices",
     "restore",

@@ -6,35 +6,13 @@ from typing import Any
 from django.db import IntegrityError, transaction
 from django.db.models import Q
 
-from tutelar.core.addressing import plan
 from tutelar.core.site import UnreadableSite, read_site
 from tutelar.core.site.types import OUTSIDE_ENDS
 from tutelar.core.wording import count
 from tutelar.server.sites import models, queries
 from tutelar.server.sites.document import device_document, link_document, new_device, new_link
-from tutelar.server.sites.services.base import Event, Rejected, Stale, bump, checked, lock, log, log_all
+from tutelar.server.sites.services.base import Event, Rejected, Stale, bump, checked, lock, log_all
 from tutelar.server.sites.services.catalogue import take_over
-
-
-def apply_plan(key: str, by: str, revision: int) -> models.Site:
-    """Give every device its planned address; what is set stays."""
-    with transaction.atomic():
-        row = lock(key)
-        if row.revision != revision:
-            raise Stale("The site", {"revision": revision}, {"revision": row.revision}, row.revision)
-        fresh = {
-            item.device: item.address for item in plan(queries.document(row)).assignments if item.source == "planned"
-        }
-        devices = list(models.Device.objects.filter(site=row, key__in=fresh))
-        for device in devices:
-            device.address = fresh[device.key]
-            device.revision += 1
-        models.Device.objects.bulk_update(devices, ["address", "revision"], batch_size=300)
-        if devices:
-            bump(row)
-            sentence = f"{count(len(devices), 'address', 'addresses')} planned."
-            log(row, by, "plan.applied", key, sentence, None, fresh)
-    return row
 
 
 def change_device(key: str, device_key: str, by: str, revision: int, changes: dict[str, Any]) -> models.Device:

@@ -1,6 +1,6 @@
 """What each stage shows, put together from the core's answers, a module a stage. Nothing is decided here."""
 
-from tutelar.server.sites.sheets.addresses import addresses
+from tutelar.server.sites.sheets.addresses import addresses, move_preview, renumber_preview, sighting_rows
 from tutelar.server.sites.sheets.bench import bench
 from tutelar.server.sites.sheets.kit import catalogue, kit, profile
 from tutelar.server.sites.sheets.links import links
@@ -17,9 +17,12 @@ __all__ = [
     "frame",
     "kit",
     "links",
+    "move_preview",
     "profile",
     "proof",
     "proof_run",
+    "renumber_preview",
+    "sighting_rows",
     "sites",
     "survey",
 ]

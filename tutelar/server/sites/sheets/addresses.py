@@ -1,9 +1,18 @@
 """The address sheets."""
 
 from collections import defaultdict
+from collections.abc import Iterable
+from dataclasses import asdict
+from ipaddress import IPv4Address
 from typing import Any
 
 from tutelar.core.addressing.ground import Ground, Standing, standings
+from tutelar.core.addressing.move import move
+from tutelar.core.addressing.plan import Plan
+from tutelar.core.addressing.renumber import Partner, Renumbering
+from tutelar.core.sightings import Findings
+from tutelar.core.site import Site
+from tutelar.core.site.types import Network
 from tutelar.core.site.values import dotted, netmask
 from tutelar.server.sites import models, queries
 from tutelar.server.sites.sheets.base import Sheet, problem_rows
@@ -63,3 +72,51 @@ def _spans(ground: Ground) -> list[Sheet]:
     return [
         {"kind": kind, "first": dotted(first), "last": dotted(last), "why": why} for kind, first, last, why in found
     ]
+
+
+def partner_rows(site: Site, partners: Iterable[Partner]) -> list[Sheet]:
+    return [
+        item.as_dict() | {"name": site.label_of(item.device), "after": [site.label_of(key) for key in item.after]}
+        for item in partners
+    ]
+
+
+def move_preview(site: Site, planned: Plan, device_key: str, address: IPv4Address) -> Sheet:
+    """Return what moving a device to an address entails; not possible where the move itself breaks a rule."""
+    device = site.device_by_key[device_key]
+    found = move(site, planned, device, address)
+    wrong = [item for item in found.caused if item.level == "error" and device.key in item.subjects]
+    return {
+        "possible": not wrong, "sentence": found.sentence, "partners": partner_rows(site, found.partners),
+        "solved": [item.message for item in found.solved],
+        "caused": [item.message for item in found.caused if item.message != found.sentence],
+    }  # fmt: skip
+
+
+def renumber_preview(row: models.Site, site: Site, network: Network, result: Renumbering) -> Sheet:
+    new = {item.device: item for item in result.plan.assignments}
+    rows = []
+    for device in site.walking_order(list(site.devices)):
+        if device.network != network.key or device.behind is not None or device.address is None:
+            continue
+        item = new.get(device.key)
+        why = item.why if item else "There is no room for it in the new range."
+        rows.append({"device": device.key, "name": device.label, "old": str(device.address),
+                     "new": item.address if item else None, "why": why, "kept": why.startswith("Keeps")})  # fmt: skip
+    return {
+        "revision": row.revision, "cidr": str(result.site.network_by_key[network.key].cidr), "devices": rows,
+        "partners": partner_rows(site, result.partners),
+        "problems": problem_rows(result.plan.problems, "network", "address", "pool", "range", "renumber"),
+    }  # fmt: skip
+
+
+def sighting_rows(row: models.Site, table: str, found: Findings) -> Sheet:
+    site = queries.document(row)
+    revisions = dict(models.Device.objects.filter(site=row).values_list("key", "revision"))
+    rows = []
+    for item in found.rows:
+        number = IPv4Address(item.address)
+        home = next((network.key for network in site.networks if number in network.cidr), None)
+        rows.append(asdict(item) | {"revision": revisions.get(item.device or ""), "network": home})
+    return {"table": table, "revision": row.revision, "rows": rows,
+            "unseen": [site.label_of(key) for key in found.unseen]}  # fmt: skip

@@ -1,0 +1,148 @@
+"""What a table from the field says about the plan: who stands where, who is a stranger, who was not seen."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from ipaddress import IPv4Address
+from typing import Literal
+
+from tutelar.core.addressing import Plan
+from tutelar.core.site.types import Device, Network, Site
+
+Kind = Literal["taken", "elsewhere", "factory", "kin", "stranger", "unread", "leased", "expected", "router", "foreign"]
+ORDER: tuple[Kind, ...] = (
+    "taken", "elsewhere", "factory", "unread", "kin", "stranger", "leased", "expected", "router", "foreign",
+)  # fmt: skip
+MAKER_DIGITS = 8  # the first three bytes of a hardware address name its maker (IEEE 802, OUI)
+
+
+@dataclass(frozen=True, slots=True)
+class Sighting:
+    """One line of a table: an address, the hardware address behind it, the name it gave itself."""
+
+    address: str
+    mac: str
+    name: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """What one sighting means. `device` is the one it concerns; `set_address` and `set_mac` say that the device
+    may be given what was seen; `keep` that the address may be kept free for the stranger."""
+
+    kind: Kind
+    address: str
+    mac: str
+    name: str | None
+    device: str | None
+    sentence: str
+    set_address: bool = False
+    set_mac: bool = False
+    keep: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Findings:
+    """All findings, the ones to act on first, and the devices that should have been in the table and were not."""
+
+    rows: tuple[Finding, ...]
+    unseen: tuple[str, ...]
+
+
+def findings(site: Site, planned: Plan, seen: Sequence[Sighting]) -> Findings:
+    """Return what the sightings mean for the site with the addresses of its plan."""
+    judge = _Judge(site, planned)
+    rows = [judge.finding(item) for item in seen]
+    rows.sort(key=lambda row: (ORDER.index(row.kind), int(IPv4Address(row.address)), row.mac))
+    macs = {item.mac for item in seen}
+    grounds = {network.key for row in rows if (network := judge.network(row.address))}
+    unseen = [
+        device.key for device in site.walking_order(list(site.devices))
+        if device.network in grounds and device.mac and device.mac not in macs
+    ]  # fmt: skip
+    return Findings(tuple(rows), tuple(unseen))
+
+
+class _Judge:
+    def __init__(self, site: Site, planned: Plan) -> None:
+        self.site = site
+        self.by_mac = {device.mac: device for device in site.devices if device.mac}
+        self.planned = {item.device: item.address for item in planned.assignments}
+        self.holder = {
+            item.address: site.device_by_key[item.device] for item in planned.assignments
+            if site.device_by_key[item.device].behind is None
+        }  # fmt: skip
+        self.makers = {device.mac[:MAKER_DIGITS]: site.model_of(device) for device in site.devices if device.mac}
+        self.factory: dict[str, list[str]] = {}
+        for model in site.models:
+            if model.factory and model.factory.address:
+                self.factory.setdefault(str(model.factory.address), []).append(model.label)
+
+    def network(self, address: str) -> Network | None:
+        number = IPv4Address(address)
+        return next((network for network in self.site.networks if number in network.cidr), None)
+
+    def finding(self, item: Sighting) -> Finding:
+        kind, device, sentence, marks = self._judged(item)
+        return Finding(kind, item.address, item.mac, item.name, device.key if device else None, sentence,
+                       "address" in marks, "mac" in marks, "keep" in marks)  # fmt: skip
+
+    def _judged(self, item: Sighting) -> tuple[Kind, Device | None, str, frozenset[str]]:
+        device = self.by_mac.get(item.mac)
+        return self._known(item, device) if device else self._strange(item)
+
+    def _known(self, item: Sighting, device: Device) -> tuple[Kind, Device | None, str, frozenset[str]]:
+        wanted = self.planned.get(device.key)
+        if device.addressing == "leased" and device.behind is None:
+            return "leased", device, f"{device.label} was lent {item.address}.", frozenset()
+        if wanted == item.address:
+            return "expected", device, f"{device.label} stands at {item.address}, as planned.", frozenset()
+        if item.address in self.factory:
+            return ("factory", device, f"{device.label} still stands at its factory address {item.address}; "
+                    f"{wanted or 'no address'} is planned.", frozenset())  # fmt: skip
+        there = f"; {wanted} is planned" if wanted else ""
+        if device.behind is not None:
+            recorder = self.site.label_of(device.behind)
+            said = f"{device.label} belongs behind {recorder} and is seen at {item.address} in the site's network."
+            return "elsewhere", device, said, frozenset()
+        free = item.address not in self.holder and not device.locked and self._open(item.address)
+        marks = frozenset({"address"}) if free else frozenset[str]()
+        return "elsewhere", device, f"{device.label} is at {item.address}{there}.", marks
+
+    def _strange(self, item: Sighting) -> tuple[Kind, Device | None, str, frozenset[str]]:
+        who = f"{item.mac} ({item.name})" if item.name else item.mac
+        holder = self.holder.get(item.address)
+        if holder is not None and not holder.mac:
+            said = f"{holder.label} may be the one at {item.address}: {who}. Its label is not read yet."
+            return "unread", holder, said, frozenset({"mac"})
+        if holder is not None:
+            said = f"{who} holds {item.address}, which is planned for {holder.label} ({holder.mac})."
+            return "taken", holder, said, frozenset({"keep"})
+        network = self.network(item.address)
+        if item.address in self.factory:
+            models = " or ".join(dict.fromkeys(self.factory[item.address]))
+            return "factory", None, f"{who} is at {item.address}, the factory address of {models}.", frozenset()
+        if network is None:
+            return "foreign", None, f"{who} is at {item.address}, in none of this site's networks.", frozenset()
+        if str(network.gateway) == item.address:
+            return "router", None, f"{who} is the router of {network.label}.", frozenset()
+        maker = self.makers.get(item.mac[:MAKER_DIGITS])
+        inside = "in the lease pool" if self._in_pool(network, item.address) else "set by hand, it seems"
+        marks = frozenset({"keep"}) if self._open(item.address) else frozenset[str]()
+        if maker is not None:
+            said = f"{who} at {item.address} is of the same maker's block as {maker.label} and in no kit list."
+            return "kin", None, said, marks
+        return "stranger", None, f"{who} is at {item.address}, {inside}.", marks
+
+    def _open(self, address: str) -> bool:
+        """Whether the plan might give the address to one of our devices."""
+        network, number = self.network(address), IPv4Address(address)
+        return (
+            network is not None
+            and not self._in_pool(network, address)
+            and not any(item.first <= number <= item.last for item in network.reserved)
+            and number not in (network.gateway, *network.dns)
+        )
+
+    @staticmethod
+    def _in_pool(network: Network, address: str) -> bool:
+        return any(pool.first <= IPv4Address(address) <= pool.last for pool in network.pools)

@@ -1,0 +1,108 @@
+"""Lease and neighbour tables as routers and laptops print them, turned into sightings.
+
+Formats: dnsmasq's lease file, ISC dhcpd.leases(5), Kea's memfile CSV, `ip neigh` (iproute2), `arp -a` of Windows,
+macOS and Linux, and any other text with an IPv4 address and a hardware address in one line.
+"""
+
+import re
+from collections.abc import Callable, Iterator
+
+from tutelar.core.sightings import Sighting
+from tutelar.core.site.values import as_address, mac_or_none
+
+_ADDRESS = re.compile(r"(?<![\d.])(?:\d{1,3}\.){3}\d{1,3}(?![\d.]|/\d)")
+_MAC = re.compile(
+    r"(?<![0-9A-Fa-f:.\-])(?:[0-9A-Fa-f]{1,2}([:\-])(?:[0-9A-Fa-f]{1,2}\1){4}[0-9A-Fa-f]{1,2}"
+    r"|[0-9A-Fa-f]{4}\.[0-9A-Fa-f]{4}\.[0-9A-Fa-f]{4}|[0-9A-Fa-f]{12})(?![0-9A-Fa-f:\-]|\.[0-9A-Fa-f])"
+)
+_ISC = re.compile(r"lease\s+([\d.]+)\s*\{(.*?)\n?\s*\}", re.DOTALL)
+_ARP_NAME = re.compile(r"^\s*([\w.-]+)\s+\(")
+
+
+def read_table(text: str) -> tuple[str, list[Sighting]]:
+    """Return (what kind of table it is, its sightings: of each address the last, in the order of the table)."""
+    for name, fits, reader in _KINDS:
+        if fits(text):
+            found = {item.address: item for item in reader(text)}
+            return name, list(found.values())
+    return "a table", list({item.address: item for item in _lines(text)}.values())
+
+
+def _sighting(address: str, mac: str, name: str | None) -> Sighting | None:
+    tidy = mac_or_none(mac)
+    try:
+        number = int(as_address(address))
+    except ValueError:
+        return None
+    if tidy is None or number >> 28 == 14 or number == 0xFFFFFFFF:  # multicast and broadcast are no devices
+        return None
+    return Sighting(address, tidy, name if name and name not in ("?", "*") else None)
+
+
+def _lines(text: str, name_of: Callable[[str], str | None] = lambda line: None) -> Iterator[Sighting]:
+    for line in text.splitlines():
+        address, mac = _ADDRESS.search(line), _MAC.search(line)
+        if address and mac:
+            found = _sighting(address[0], mac[0], name_of(line))
+            if found:
+                yield found
+
+
+def _dnsmasq(text: str) -> Iterator[Sighting]:
+    for line in text.splitlines():
+        parts = line.split()
+        if len(parts) >= 4 and parts[0].isdigit() and (found := _sighting(parts[2], parts[1], parts[3])):
+            yield found
+
+
+def _isc(text: str) -> Iterator[Sighting]:
+    plain = re.sub(r"#[^\n]*", "", text)
+    last = {match[1]: match[2] for match in _ISC.finditer(plain)}  # the file is a journal: the last entry holds
+    for address, body in last.items():
+        state = re.search(r"(?<!next )(?<!rewind )binding state (\w+)", body)
+        mac = re.search(r"hardware ethernet ([^;]+);", body)
+        name = re.search(r'client-hostname "([^"]*)"', body)
+        if mac and (state is None or state[1] == "active"):
+            found = _sighting(address, mac[1], name[1] if name else None)
+            if found:
+                yield found
+
+
+def _kea(text: str) -> Iterator[Sighting]:
+    heads: list[str] = []
+    last: dict[str, list[str]] = {}
+    for line in text.splitlines():
+        cells = [cell.strip() for cell in line.split(",")]
+        if "hwaddr" in cells:
+            heads = cells
+        elif heads and len(cells) >= 2:
+            last[cells[0]] = cells
+    for cells in last.values():
+        row = dict(zip(heads, cells, strict=False))
+        if row.get("state", "0") == "0" and row.get("valid_lifetime", "1") != "0":
+            found = _sighting(row.get("address", ""), row.get("hwaddr", ""), row.get("hostname"))
+            if found:
+                yield found
+
+
+def _neighbours(text: str) -> Iterator[Sighting]:
+    return _lines("\n".join(line for line in text.splitlines() if "FAILED" not in line))
+
+
+def _arp(text: str) -> Iterator[Sighting]:
+    def name(line: str) -> str | None:
+        match = _ARP_NAME.match(line)
+        return match[1] if match else None
+
+    return _lines(text, name)
+
+
+_KINDS: tuple[tuple[str, Callable[[str], bool], Callable[[str], Iterator[Sighting]]], ...] = (
+    ("an ISC lease file", lambda text: re.search(r"^\s*lease\s+[\d.]+\s*\{", text, re.MULTILINE) is not None, _isc),
+    ("a Kea lease file", lambda text: re.search(r"^address,hwaddr,", text, re.MULTILINE) is not None, _kea),
+    ("a dnsmasq lease file",
+     lambda text: re.search(r"^\d{1,12} [0-9a-f:]{17} [\d.]+ \S+", text, re.MULTILINE) is not None, _dnsmasq),
+    ("a neighbour table (ip neigh)", lambda text: " lladdr " in text, _neighbours),
+    ("a neighbour table (arp)", lambda text: re.search(r"\) at |^\s*[\d.]+\s+[0-9a-f-]{17}\s+\S+\s*$|HWaddress", text,
+                                                       re.MULTILINE) is not None, _arp),
+)  # fmt: skip

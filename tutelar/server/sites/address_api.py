@@ -1,0 +1,100 @@
+"""The API of the address sheets: the plan, moves, ranges kept free, renumbering, tables from the field."""
+
+import csv
+import io
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router
+
+from tutelar.core.sightings import findings
+from tutelar.field.tables import read_table
+from tutelar.server.paper.tables import as_csv
+from tutelar.server.sites import queries, services, sheets
+from tutelar.server.sites.api import BYTES, REFUSED, WRITE, download, who
+from tutelar.server.sites.notes import MOST_BYTES, decoded, rows_of
+from tutelar.server.sites.schemas import addresses as shapes
+from tutelar.server.sites.schemas.base import Refusal, Revised
+
+router = Router(tags=["addresses"])
+
+
+@router.get("/{key}/addresses", response={200: shapes.Addresses, 404: Refusal}, operation_id="addresses")
+def addresses(request: HttpRequest, key: str) -> Any:
+    return sheets.addresses(queries.site_row(key))
+
+
+@router.post("/{key}/plan", response={200: Revised, **WRITE}, operation_id="apply_plan")
+def apply_plan(request: HttpRequest, key: str, base: Revised) -> Any:
+    return services.apply_plan(key, who(request), base.revision)
+
+
+@router.post("/{key}/addresses/move", response={200: shapes.MovePreview, **REFUSED}, operation_id="preview_move")
+def preview_move(request: HttpRequest, key: str, wanted: shapes.MoveWanted) -> Any:
+    row = queries.site_row(key)
+    device = queries.device_row(row, wanted.device)
+    address = services.read_address(wanted.address)
+    return sheets.move_preview(queries.document(row), queries.planned(row), device.key, address)
+
+
+@router.post("/{key}/networks/{network}/keep", response={200: Revised, **WRITE}, operation_id="keep_free")
+def keep_free(request: HttpRequest, key: str, network: str, wanted: shapes.KeepFree) -> Any:
+    return services.keep_free(key, network, who(request), **wanted.model_dump())
+
+
+@router.post("/{key}/networks/{network}/give-back", response={200: Revised, **WRITE}, operation_id="give_back")
+def give_back(request: HttpRequest, key: str, network: str, wanted: shapes.KeepFree) -> Any:
+    return services.give_back(key, network, who(request), wanted.revision, wanted.first, wanted.last)
+
+
+@router.post(
+    "/{key}/networks/{network}/renumber/preview", response={200: shapes.RenumberPreview, **REFUSED},
+    operation_id="preview_renumber",
+)  # fmt: skip
+def preview_renumber(request: HttpRequest, key: str, network: str, wanted: shapes.RenumberWanted) -> Any:
+    row = queries.site_row(key)
+    site = queries.document(row)
+    return sheets.renumber_preview(row, site, *services.preview_renumber(site, network, wanted.to, wanted.gateway))
+
+
+@router.get("/{key}/networks/{network}/renumber.csv", response={200: str, **REFUSED}, operation_id="renumber_file")
+def renumber_file(request: HttpRequest, key: str, network: str, to: str, gateway: str = "") -> HttpResponse:
+    row = queries.site_row(key)
+    site = queries.document(row)
+    sheet = sheets.renumber_preview(row, site, *services.preview_renumber(site, network, to, gateway))
+    rows = [(item["name"], "own address", item["old"], item["new"], "") for item in sheet["devices"]]
+    rows += [(item["name"], item["setting"], item["old"], item["new"], ", ".join(item["after"]))
+             for item in sheet["partners"]]  # fmt: skip
+    text = as_csv(("Device", "Setting", "Old", "New", "After these have changed"), rows)
+    return download(text, "text/csv; charset=utf-8", f"{key}-{network}-renumber.csv")
+
+
+@router.post("/{key}/networks/{network}/renumber", response={200: Revised, **WRITE}, operation_id="apply_renumber")
+def apply_renumber(request: HttpRequest, key: str, network: str, wanted: shapes.RenumberDo) -> Any:
+    return services.apply_renumber(key, network, who(request), wanted.revision, wanted.to, wanted.gateway)
+
+
+@router.post(
+    "/{key}/sightings", response={200: shapes.Sightings, **REFUSED}, operation_id="read_sightings", openapi_extra=BYTES
+)
+def read_sightings(request: HttpRequest, key: str) -> Any:
+    row = queries.site_row(key)
+    table, seen = read_table(_text(request.body))
+    if not seen:
+        raise services.Rejected(
+            "No line of this table holds an address and a hardware address; a lease table, a neighbour table or a "
+            "CSV with both is expected."
+        )
+    return sheets.sighting_rows(row, table, findings(queries.document(row), queries.planned(row), seen))
+
+
+def _text(content: bytes) -> str:
+    if content.startswith(b"PK"):
+        out = io.StringIO()
+        csv.writer(out, delimiter="\t").writerows(rows_of(content))
+        return out.getvalue()
+    if len(content) > MOST_BYTES:
+        raise services.Rejected(
+            f"The table has {len(content) / 1e6:.1f} MB; up to {MOST_BYTES / 1e6:.0f} MB can be read."
+        )
+    return decoded(content)
