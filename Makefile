@@ -35,9 +35,10 @@ fix: $(STAMPS)/python-dev $(STAMPS)/web ## let the linters put right what they c
 dev: $(STAMPS)/python-dev $(STAMPS)/web web/src/api/schema.gen.ts ## servers that follow the sources: http://127.0.0.1:5173
 	@trap 'kill 0' EXIT; $(BIN)/python -m tutelar.server --demo --reload --port 8000 & cd web && npm run -s dev
 
-bench: $(STAMPS)/python ## measurements against references in the same run
+bench: $(STAMPS)/python-dev $(STAMPS)/chromium web_dist/app/index.html ## measurements against references in the same run
 	@$(BIN)/python -m bench.planning
 	@$(BIN)/python -m bench.proving
+	@$(BIN)/python -m bench.sheet
 
 shots: $(STAMPS)/python-dev $(STAMPS)/chromium web_dist/app/index.html ## pictures of the main views for the README
 	@$(BIN)/python -m tests.shots

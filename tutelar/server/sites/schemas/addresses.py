@@ -26,6 +26,7 @@ class Placed(Schema):
     source: Literal["locked", "kept", "planned"]
     why: str
     locked: bool
+    addressing: Literal["fixed", "reserved", "leased"]
     revision: int
 
 

@@ -34,7 +34,8 @@ def addresses(row: models.Site) -> Sheet:
         by_network[item.network].append({
             "key": device.key, "name": device.label, "place": device.place, "family": site.family_of(device),
             "address": item.address, "state": "clash" if device.key in clashes else state, "source": item.source,
-            "why": item.why, "locked": device.locked, "revision": revisions[device.key],
+            "why": item.why, "locked": device.locked, "addressing": device.addressing,
+            "revision": revisions[device.key],
         })  # fmt: skip
     return {
         "revision": row.revision,

@@ -1,27 +1,26 @@
-import { useEffect, useState } from "react";
+import { lazy, Suspense, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSheet, useSiteKey } from "../../api/site";
 import { type Keys, useKeys } from "../../parts/keys";
-import { Legend } from "../../parts/Legend";
-import type { MarkName } from "../../parts/Mark";
 import { NextBar } from "../../parts/NextBar";
-import { Empty, Trouble } from "../../parts/Notes";
-import { Page, Problems } from "../../parts/Page";
-import { bounds, sheetRows, toAddress, toNumber, windowOf, windowsOf } from "./cells";
-import { Sheet, type Target } from "./Sheet";
-import { Slip } from "./Slip";
+import { Empty, Loading, Trouble } from "../../parts/Notes";
+import { Page } from "../../parts/Page";
+import { LETTERS } from "./cells";
+import { Networks } from "./Networks";
 import { useDeviceChange } from "./useDeviceChange";
 
 type AddressSheet = Schemas["Addresses"];
-type Network = Schemas["NetworkSheet"];
 type Problem = Schemas["ProblemRow"];
-const LETTERS = "ABCDEF";
+const FieldTable = lazy(() => import("./FieldTable").then((part) => ({ default: part.FieldTable })));
+const Renumber = lazy(() => import("./Renumber").then((part) => ({ default: part.Renumber })));
 
 /** Which address everything has, and why. */
 export function Addresses() {
   const sheet = useSheet("addresses");
+  const [search, setSearch] = useSearchParams();
   const change = useDeviceChange();
+  const [looking, setLooking] = useState<Problem | null>(null);
   const plan = useChange((key, revision: number) =>
     ask(client.POST("/api/sites/{key}/plan", { params: { path: { key } }, body: { revision } })),
   );
@@ -31,22 +30,52 @@ export function Addresses() {
     const now = sheet.data?.networks
       .flatMap((network) => network.devices)
       .find((item) => item.key === device);
+    setLooking(null);
     if (now) change.mutate({ device, revision: now.revision, address, locked: false });
   };
   const keys: Keys = Object.fromEntries(
-    fixes.map((problem, at) => [LETTERS[at]?.toLowerCase() ?? "", () => apply(problem)]),
+    fixes.map((problem, at) => [LETTERS[at]?.toLowerCase() ?? "", () => setLooking(problem)]),
   );
-  useKeys(keys);
+  useKeys({ ...keys, Escape: looking ? () => setLooking(null) : undefined });
+  const open = search.get("open");
+  const renumbered = sheet.data?.networks.find((network) => network.key === open?.replace(/^renumber /, ""));
   return (
     <>
-      <Page title="Addresses" fetched={sheet}>
+      <Page
+        title="Addresses"
+        fetched={sheet}
+        aside={
+          sheet.data && sheet.data.networks.length > 0 ? (
+            <button
+              type="button"
+              className="btn ml-auto"
+              onClick={() => setSearch({ open: "table" }, { replace: true })}
+            >
+              Compare with a router’s table
+            </button>
+          ) : undefined
+        }
+      >
         {(data) =>
           data.networks.length === 0 ? (
             <Empty title="No network yet">The survey says which network the devices may live on.</Empty>
           ) : (
             <>
               {plan.error && <Trouble error={plan.error} />}
-              <Networks data={data} fixes={fixes} apply={apply} change={change} />
+              <Networks
+                data={data}
+                fixes={fixes}
+                looking={looking}
+                look={setLooking}
+                apply={apply}
+                change={change}
+              />
+              <Suspense fallback={<Loading what="the slip" />}>
+                {open === "table" && <FieldTable close={() => setSearch({}, { replace: true })} />}
+                {open?.startsWith("renumber ") && renumbered && (
+                  <Renumber network={renumbered} close={() => setSearch({}, { replace: true })} />
+                )}
+              </Suspense>
             </>
           )
         }
@@ -55,6 +84,8 @@ export function Addresses() {
         <AddressNext
           data={sheet.data}
           fixes={fixes}
+          looking={looking}
+          look={setLooking}
           busy={plan.isPending || change.isPending}
           plan={() => plan.mutate(sheet.data.revision)}
           apply={apply}
@@ -71,12 +102,16 @@ function fixable(data: AddressSheet | undefined): Problem[] {
 function AddressNext({
   data,
   fixes,
+  looking,
+  look,
   plan,
   apply,
   busy,
 }: {
   data: AddressSheet;
   fixes: Problem[];
+  looking: Problem | null;
+  look: (problem: Problem | null) => void;
   plan: () => void;
   apply: (problem: Problem) => void;
   busy: boolean;
@@ -84,13 +119,23 @@ function AddressNext({
   const navigate = useNavigate();
   const site = useSiteKey();
   const errors = data.problems.filter((problem) => problem.level === "error");
-  const first = fixes[0];
+  const first = looking ?? fixes[0];
+  const words = (problem: Problem) => problem.fix?.replace(/\.$/, "") ?? "";
+  if (looking?.move)
+    return (
+      <NextBar
+        sentence={`${words(looking)}?`}
+        detail="What it entails stands beside the problem."
+        go={{ label: "Do it", key: " ", run: () => apply(looking), disabled: busy }}
+        others={[{ label: "Leave it", key: "Escape", run: () => look(null) }]}
+      />
+    );
   if (first && errors.length > 0)
     return (
       <NextBar
         sentence={first.message}
         detail={first.fix ?? ""}
-        go={{ label: first.fix?.replace(/\.$/, "") ?? "", key: " ", run: () => apply(first), disabled: busy }}
+        go={{ label: "Show what it entails", key: " ", run: () => look(first), disabled: busy }}
       />
     );
   if (data.unplanned > 0)
@@ -108,199 +153,5 @@ function AddressNext({
       detail="The bench is next."
       go={{ label: "Go to the bench", key: " ", run: () => navigate(`/sites/${site}/bench`) }}
     />
-  );
-}
-
-const LEGEND: [MarkName, string, (network: Network) => number][] = [
-  ["gateway", "gateway", (network) => network.spans.filter((span) => span.kind === "gateway").length],
-  ["kept", "kept by IT", (network) => addressesOf(network, "kept")],
-  ["leased", "lease pool", (network) => addressesOf(network, "pool")],
-  ["planned", "planned", (network) => inState(network, "planned")],
-  ["set", "set", (network) => inState(network, "set")],
-  ["proven", "proven", (network) => inState(network, "proven")],
-  ["broken", "broken", (network) => inState(network, "broken")],
-  ["clash", "clash", (network) => inState(network, "clash")],
-  ["free", "free for us", (network) => Math.max(0, network.free - network.devices.length)],
-];
-
-function addressesOf(network: Network, kind: string): number {
-  return network.spans
-    .filter((span) => span.kind === kind)
-    .reduce((sum, span) => sum + toNumber(span.last) - toNumber(span.first) + 1, 0);
-}
-
-function inState(network: Network, state: string): number {
-  return network.devices.filter((device) => device.state === state).length;
-}
-
-function Networks({
-  data,
-  fixes,
-  apply,
-  change,
-}: {
-  data: AddressSheet;
-  fixes: Problem[];
-  apply: (problem: Problem) => void;
-  change: ReturnType<typeof useDeviceChange>;
-}) {
-  const [search, setSearch] = useSearchParams();
-  const wide = useWide();
-  const chosen = search.get("device");
-  const home =
-    data.networks.find((item) => item.key === search.get("net")) ??
-    data.networks.find((item) => item.devices.some((device) => device.key === chosen)) ??
-    data.networks[0];
-  if (!home) return null;
-  const network: Network = home;
-  const device = network.devices.find((item) => item.key === chosen);
-  const at = search.get("at");
-  const selected = device ? toNumber(device.address) : at ? toNumber(at) : null;
-  const windows = windowsOf(network);
-  const asked = Number(search.get("from"));
-  const inside = selected !== null && windows.includes(windowOf(selected)) ? windowOf(selected) : null;
-  const window =
-    windows.includes(asked) && asked > 0 ? asked : (inside ?? windows[0] ?? bounds(network.cidr).base);
-  const rows = sheetRows(network, window, wide);
-  const cell = rows.flatMap((row) => row.cells).find((item) => item.number === selected) ?? null;
-  const targets: Target[] = fixes.map((problem, index) => ({
-    number: toNumber(problem.move?.address ?? "0.0.0.0"),
-    letter: LETTERS[index] ?? "",
-  }));
-
-  function select(number: number) {
-    const hit = network.devices.find((item) => toNumber(item.address) === number);
-    const next: Record<string, string> = { net: network.key };
-    if (windows.length > 1) next.from = String(window);
-    if (hit) next.device = hit.key;
-    else next.at = toAddress(number);
-    setSearch(next, { replace: true });
-  }
-  return (
-    <>
-      <NetworkTabs networks={data.networks} current={network.key} choose={(net) => setSearch({ net })} />
-      <div className="flex flex-col gap-6 xl:flex-row">
-        <div className="min-w-0 xl:flex-1">
-          <div className="py-1.5 sm:pl-26">
-            <Legend
-              label="What the sheet shows"
-              entries={LEGEND.map(([mark, word, number]) => [mark, word, number(network)] as const)}
-            />
-          </div>
-          {windows.length > 1 && (
-            <WindowTabs
-              windows={windows}
-              current={window}
-              choose={(from) => setSearch({ net: network.key, from: String(from) })}
-            />
-          )}
-          <div className="overflow-x-auto pb-1">
-            <Sheet
-              rows={rows}
-              selected={selected}
-              select={select}
-              targets={targets}
-              label={`Addresses of ${network.label}`}
-            />
-          </div>
-          <div className="mt-3">
-            <Problems
-              problems={data.problems}
-              act={(problem) => {
-                const index = fixes.indexOf(problem);
-                return (
-                  index >= 0 && (
-                    <button
-                      type="button"
-                      className="btn"
-                      onClick={() => apply(problem)}
-                      disabled={change.isPending}
-                    >
-                      <kbd className="key">{LETTERS[index]}</kbd>
-                      {problem.fix?.replace(/\.$/, "")}
-                    </button>
-                  )
-                );
-              }}
-            />
-            {data.leased > 0 && (
-              <p className="mt-2 text-small text-ink-2">
-                {data.leased} {data.leased === 1 ? "device takes" : "devices take"} a leased address and stand
-                on no sheet.
-              </p>
-            )}
-          </div>
-        </div>
-        <Slip network={network} cell={cell} change={change} />
-      </div>
-    </>
-  );
-}
-
-/** Cells in a row: 32; 16 where the screen is narrower, 8 under a finger. */
-function useWide(): number {
-  const measure = () => (window.innerWidth >= 900 ? 32 : window.innerWidth >= 640 ? 16 : 8);
-  const [wide, setWide] = useState(measure);
-  useEffect(() => {
-    const look = () => setWide(measure());
-    window.addEventListener("resize", look);
-    return () => window.removeEventListener("resize", look);
-  });
-  return wide;
-}
-
-function NetworkTabs({
-  networks,
-  current,
-  choose,
-}: {
-  networks: Network[];
-  current: string;
-  choose: (key: string) => void;
-}) {
-  return (
-    <nav aria-label="Networks" className="flex gap-1 overflow-x-auto">
-      {networks.map((network) => (
-        <button
-          key={network.key}
-          type="button"
-          aria-current={network.key === current ? "page" : undefined}
-          onClick={() => choose(network.key)}
-          className={`flex min-h-11 shrink-0 items-center gap-2.5 px-3 ${
-            network.key === current ? "font-semibold shadow-[inset_0_-2px] shadow-ink" : "text-ink-2"
-          }`}
-        >
-          {network.label}
-          <span className="font-mono text-list">{network.cidr}</span>
-        </button>
-      ))}
-    </nav>
-  );
-}
-
-function WindowTabs({
-  windows,
-  current,
-  choose,
-}: {
-  windows: number[];
-  current: number;
-  choose: (from: number) => void;
-}) {
-  return (
-    <label className="my-1 flex items-center gap-2 text-small">
-      Part of the network
-      <select
-        className="box font-mono text-small"
-        value={current}
-        onChange={(event) => choose(Number(event.target.value))}
-      >
-        {windows.map((from) => (
-          <option key={from} value={from}>
-            {toAddress(from).replace(/\.0$/, ".x")}
-          </option>
-        ))}
-      </select>
-    </label>
   );
 }

@@ -54,13 +54,16 @@ export function Sheet({
   select,
   targets,
   label,
+  drop,
 }: {
   rows: Row[];
   selected: number | null;
   select: (number: number) => void;
   targets: Target[];
   label: string;
+  drop: (device: string, number: number) => void;
 }) {
+  const held = useRef<{ device: string; from: number } | null>(null);
   const [cursor, setCursor] = useState<number | null>(null);
   const grid = useRef<HTMLDivElement>(null);
   const cells = rows.flatMap((row) => row.cells).filter((cell) => cell.kind !== "outside");
@@ -86,7 +89,15 @@ export function Sheet({
     if (cells.some((cell) => cell.number === from + step)) setCursor(from + step);
   }
   return (
-    <div role="grid" aria-label={label} ref={grid} onKeyDown={walk} tabIndex={-1} data-shortcuts="">
+    <div
+      role="grid"
+      aria-label={label}
+      ref={grid}
+      onKeyDown={walk}
+      tabIndex={-1}
+      data-shortcuts=""
+      className="select-none"
+    >
       {shown.map((row) =>
         "folded" in row ? (
           <p key={row.range} className="flex pt-2 text-small text-ink-2">
@@ -113,6 +124,15 @@ export function Sheet({
                     open={() => {
                       setCursor(cell.number);
                       select(cell.number);
+                    }}
+                    take={() => {
+                      held.current = cell.device && { device: cell.device.key, from: cell.number };
+                    }}
+                    release={() => {
+                      const from = held.current;
+                      held.current = null;
+                      if (from && from.from !== cell.number && cell.kind !== "outside")
+                        drop(from.device, cell.number);
                     }}
                   />
                 ))}
@@ -151,6 +171,8 @@ function OneCell({
   inTab,
   target,
   open,
+  take,
+  release,
 }: {
   cell: Cell;
   strong: boolean;
@@ -158,6 +180,8 @@ function OneCell({
   inTab: boolean;
   target: Target | undefined;
   open: () => void;
+  take: () => void;
+  release: () => void;
 }) {
   const look = cell.device ? cell.device.state : cell.kind;
   const mark = cell.device ? DEVICE_MARKS[cell.device.state] : KIND_MARKS[cell.kind];
@@ -174,6 +198,8 @@ function OneCell({
       aria-label={`${cell.address}: ${word}${target ? `, fix ${target.letter} goes here` : ""}`}
       title={`${cell.address} · ${word}`}
       onClick={open}
+      onPointerDown={take}
+      onPointerUp={release}
       onKeyDown={(event) => event.key === "Enter" && open()}
       className={`flex h-8 w-6 cursor-pointer max-sm:h-11 max-sm:w-[34px] flex-col items-center border border-r-0 border-hair pt-px text-cell leading-4 font-semibold focus-visible:z-10 ${
         strong ? "border-l-field" : ""

@@ -17,6 +17,8 @@ export type Row = { cells: Cell[]; brackets: Bracket[]; title: string; range: st
 export type Fold = { folded: string; range: string };
 
 export const WINDOW = 256;
+/** The keys of one-press fixes, as they stand in the sheet. */
+export const LETTERS = "ABCDEF";
 
 export function toNumber(address: string): number {
   return address.split(".").reduce((sum, part) => sum * 256 + Number(part), 0);
@@ -65,29 +67,70 @@ export function familyWord(family: string): string {
   return FAMILIES[family] ?? family;
 }
 
+export type Index = {
+  devices: Map<number, Placed>;
+  spans: { kind: CellKind; why: string | null; from: number; to: number }[];
+};
+
+/** A network's devices by number and its spans as numbers, made once for all windows. */
+export function indexOf(network: Network): Index {
+  return {
+    devices: new Map(network.devices.map((device) => [toNumber(device.address), device])),
+    spans: network.spans.map((span) => ({
+      kind: span.kind as CellKind,
+      why: span.why ?? null,
+      from: toNumber(span.first),
+      to: toNumber(span.last),
+    })),
+  };
+}
+
 /** What stands on each address of one window, in rows of `wide` cells with bracket lines above. */
-export function sheetRows(network: Network, window: number, wide: number): Row[] {
+export function sheetRows(network: Network, index: Index, window: number, wide: number): Row[] {
   const { base, top } = bounds(network.cidr);
-  const devices = new Map(network.devices.map((device) => [toNumber(device.address), device]));
-  const spans = network.spans.map((span) => ({
-    ...span,
-    from: toNumber(span.first),
-    to: toNumber(span.last),
-  }));
   const first = Math.max(window, windowOf(base));
+  const spans = index.spans.filter((span) => span.from < first + WINDOW && span.to >= first);
   const rows: Row[] = [];
   for (let start = first; start < first + WINDOW; start += wide) {
     if (start > top || start + wide - 1 < base) continue;
-    const cells = Array.from({ length: wide }, (_, index): Cell => {
-      const number = start + index;
-      const device = devices.get(number) ?? null;
+    const cells = Array.from({ length: wide }, (_, at): Cell => {
+      const number = start + at;
+      const device = index.devices.get(number) ?? null;
       const span = spans.find((item) => number >= item.from && number <= item.to);
       const kind = number < base || number > top ? "outside" : device ? "device" : (span?.kind ?? "free");
-      return { number, address: toAddress(number), kind: kind as CellKind, device, why: span?.why ?? null };
+      return { number, address: toAddress(number), kind, device, why: span?.why ?? null };
     });
     rows.push({ cells, brackets: brackets(cells), title: title(cells), range: range(cells) });
   }
   return rows;
+}
+
+/** One window of 256 addresses in the atlas of a large network. */
+export type Leaf = { from: number; devices: number; trouble: number; pool: number; kept: number };
+
+/** All windows of a network with what stands in them; of one with more than 256 windows those worth looking at. */
+export function atlasOf(network: Network, index: Index): Leaf[] {
+  const { base, top } = bounds(network.cidr);
+  const whole = (top - base + 1) / WINDOW;
+  const starts =
+    whole <= 256
+      ? Array.from({ length: Math.max(1, whole) }, (_, at) => windowOf(base) + at * WINDOW)
+      : windowsOf(network);
+  const leaves = new Map(starts.map((from) => [from, { from, devices: 0, trouble: 0, pool: 0, kept: 0 }]));
+  for (const [number, device] of index.devices) {
+    const leaf = leaves.get(windowOf(number));
+    if (!leaf) continue;
+    leaf.devices += 1;
+    if (device.state === "clash" || device.state === "broken") leaf.trouble += 1;
+  }
+  for (const span of index.spans) {
+    if (span.kind !== "pool" && span.kind !== "kept") continue;
+    for (const leaf of leaves.values()) {
+      const size = Math.min(span.to, leaf.from + WINDOW - 1) - Math.max(span.from, leaf.from) + 1;
+      if (size > 0) leaf[span.kind] += size;
+    }
+  }
+  return [...leaves.values()];
 }
 
 /** Fold runs of rows without a device or a target into one line each, for narrow screens. */

@@ -1,0 +1,196 @@
+import { useState } from "react";
+import { ask, client, type Schemas } from "../../api/client";
+import { useChange } from "../../api/site";
+import { Mark, type MarkName } from "../../parts/Mark";
+import { Trouble } from "../../parts/Notes";
+import { OverSheet } from "../../parts/Sheet";
+import { useDeviceChange } from "./useDeviceChange";
+
+type Found = Schemas["Sightings"];
+type Finding = Schemas["FindingRow"];
+const KINDS: Record<Finding["kind"], [MarkName, string]> = {
+  taken: ["clash", "a stranger holds a planned address"],
+  elsewhere: ["off", "known, but elsewhere"],
+  factory: ["off", "at a factory address"],
+  unread: ["unread", "perhaps ours, label not read"],
+  kin: ["stranger", "unknown, of our makers"],
+  stranger: ["stranger", "unknown"],
+  leased: ["leased", "lent, as it should be"],
+  expected: ["set", "as planned"],
+  router: ["gateway", "the router"],
+  foreign: ["free", "outside our networks"],
+};
+
+/** A lease or neighbour table: what is really there, compared with the plan. */
+export function FieldTable({ close }: { close: () => void }) {
+  const [typed, setTyped] = useState("");
+  const [content, setContent] = useState<Blob | null>(null);
+  const read = useChange((key, body: Blob) =>
+    ask(
+      client.POST("/api/sites/{key}/sightings", {
+        params: { path: { key } },
+        body: body as never,
+        bodySerializer: (blob) => blob,
+        headers: { "Content-Type": "application/octet-stream" },
+      }),
+    ),
+  );
+  function take(blob: Blob) {
+    setContent(blob);
+    read.mutate(blob);
+  }
+  return (
+    <OverSheet title="What is really there" close={close} wide>
+      {read.error && <Trouble error={read.error} />}
+      {read.data ? (
+        <Findings found={read.data} again={() => read.reset()} refresh={() => content && take(content)} />
+      ) : (
+        <div className="mt-3 grid gap-4">
+          <label className="grid gap-1">
+            The router’s table of leases, or any table with addresses and hardware addresses
+            <input
+              type="file"
+              className="box py-2"
+              onChange={(event) => {
+                const file = event.target.files?.[0];
+                if (file) take(file);
+              }}
+            />
+          </label>
+          <label className="grid gap-1">
+            <span>
+              Or paste what <code className="font-mono">arp -a</code> or{" "}
+              <code className="font-mono">ip neigh</code> prints on a laptop in that network
+            </span>
+            <textarea
+              rows={8}
+              className="box py-2 font-mono text-small"
+              value={typed}
+              onChange={(event) => setTyped(event.target.value)}
+            />
+          </label>
+          <button
+            type="button"
+            className="btn btn-main justify-self-start"
+            disabled={!typed.trim() || read.isPending}
+            onClick={() => take(new Blob([typed]))}
+          >
+            Compare with the plan
+          </button>
+        </div>
+      )}
+    </OverSheet>
+  );
+}
+
+function Findings({ found, again, refresh }: { found: Found; again: () => void; refresh: () => void }) {
+  const change = useDeviceChange();
+  const keep = useChange((key, { network, ...body }: Schemas["KeepFree"] & { network: string }) =>
+    ask(
+      client.POST("/api/sites/{key}/networks/{network}/keep", { params: { path: { key, network } }, body }),
+    ),
+  );
+  const done = { onSuccess: refresh };
+  const busy = change.isPending || keep.isPending;
+  const kinds = Object.keys(KINDS).filter((kind) => found.rows.some((row) => row.kind === kind));
+  const error = change.error ?? keep.error;
+  return (
+    <div className="mt-3 grid gap-3">
+      <p className="flex flex-wrap items-center gap-3">
+        Read as {found.table}: {found.rows.length} {found.rows.length === 1 ? "sighting" : "sightings"}.
+        <button type="button" className="btn" onClick={again}>
+          Another table
+        </button>
+      </p>
+      {error && <Trouble error={error} />}
+      <div
+        className="max-h-[60vh] overflow-auto border-t-2 border-ink"
+        tabIndex={0}
+        role="region"
+        aria-label="Findings"
+      >
+        {kinds.map((kind) => {
+          const rows = found.rows.filter((row) => row.kind === kind);
+          const [mark, word] = KINDS[kind as Finding["kind"]];
+          return (
+            <section key={kind} aria-label={word} className="border-b border-hair py-2 md:flex">
+              <h3 className="flex shrink-0 items-start gap-2 text-small font-semibold md:w-56 md:pr-4">
+                <span className="mt-0.5">
+                  <Mark name={mark} />
+                </span>
+                {word} ({rows.length})
+              </h3>
+              <ul className="min-w-0 flex-1 text-list">
+                {rows.map((row) => (
+                  <li
+                    key={row.address}
+                    className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-hair py-1 last:border-0"
+                  >
+                    <span className="min-w-0 flex-1 basis-72">{row.sentence}</span>
+                    {row.set_address && row.device && row.revision !== null && (
+                      <button
+                        type="button"
+                        className="btn min-h-9"
+                        disabled={busy}
+                        onClick={() =>
+                          change.mutate(
+                            { device: row.device ?? "", revision: row.revision ?? 0, address: row.address },
+                            done,
+                          )
+                        }
+                      >
+                        Write down {row.address}
+                      </button>
+                    )}
+                    {row.set_mac && row.device && row.revision !== null && (
+                      <button
+                        type="button"
+                        className="btn min-h-9"
+                        disabled={busy}
+                        onClick={() =>
+                          change.mutate(
+                            { device: row.device ?? "", revision: row.revision ?? 0, mac: row.mac },
+                            done,
+                          )
+                        }
+                      >
+                        It is that one: write down {row.mac}
+                      </button>
+                    )}
+                    {row.keep && row.network && (
+                      <button
+                        type="button"
+                        className="btn min-h-9"
+                        disabled={busy}
+                        onClick={() =>
+                          keep.mutate(
+                            {
+                              network: row.network ?? "",
+                              revision: found.revision,
+                              first: row.address,
+                              last: row.address,
+                              why: row.name ?? row.mac,
+                            },
+                            done,
+                          )
+                        }
+                      >
+                        Keep {row.address} free
+                      </button>
+                    )}
+                  </li>
+                ))}
+              </ul>
+            </section>
+          );
+        })}
+      </div>
+      {found.unseen.length > 0 && (
+        <p className="text-small">
+          <b className="font-semibold">Not in the table:</b> {found.unseen.slice(0, 12).join(", ")}
+          {found.unseen.length > 12 && ` and ${found.unseen.length - 12} more`}.
+        </p>
+      )}
+    </div>
+  );
+}
