@@ -44,13 +44,16 @@ def _opening(visit: Visit, key: str) -> float:
     best = float("inf")
     for _ in range(ROUNDS):
         page = visit.go(f"/sites/{key}/handover")
-        best = min(best, page.evaluate("""() => new Promise((done) => {
+        best = min(
+            best,
+            page.evaluate("""() => new Promise((done) => {
           const start = performance.now();
           [...document.querySelectorAll("nav a")].find((link) => link.href.endsWith("/addresses")).click();
           const look = () => document.querySelector('[role=gridcell][data-number]')
             ? requestAnimationFrame(() => done(performance.now() - start)) : requestAnimationFrame(look);
           look();
-        })"""))
+        })"""),
+        )
     return best
 
 

@@ -142,6 +142,11 @@ class Journey(Browsing):
         page.wait_for_url("**/clash/addresses")
         expect(page.get_by_role("list", name="Problems")).to_contain_text("inside the lease pool")
         page.keyboard.press("a")
+        expect(page.get_by_role("list", name="Problems")).to_contain_text("is free for Ticket hall east")
+        expect(page.get_by_role("list", name="Problems")).to_contain_text(
+            "address of the camera on channel 1 in Recorder quay"
+        )
+        page.keyboard.press("Space")
         expect(page.get_by_role("list", name="Problems")).to_have_count(0)
         page.get_by_role("gridcell", name="10.62.8.102: Ticket hall west").focus()
         page.keyboard.press("ArrowDown")
@@ -157,6 +162,105 @@ class Journey(Browsing):
         page.get_by_label("New address").fill("10.62.8.999")
         page.get_by_role("button", name="Move it", exact=True).click()
         expect(page.get_by_role("alert")).to_contain_text("10.62.8.999")
+
+    def test_a_device_is_moved_by_hand_kept_ranges_and_ways_of_addressing(self) -> None:
+        key = self.ready("moves")
+        visit = Visit.start(self.browser, self.server)
+        page = visit.go(f"/sites/{key}/addresses")
+        page.keyboard.press("Space")
+        expect(page.locator("footer")).to_contain_text("Every device has its address")
+        visit.go(f"/sites/{key}/addresses?device=cam-14")
+        slip = page.get_by_role("complementary", name="Selected address")
+        page.keyboard.press("m")
+        page.get_by_role("gridcell", name="10.62.8.160: lease pool").click()
+        expect(slip).to_contain_text("inside the lease pool 10.62.8.150–10.62.8.199")
+        page.get_by_role("gridcell", name="10.62.8.135: free").click()
+        expect(slip).to_contain_text("address of the camera on channel 3 in Recorder hall")
+        slip.get_by_role("button", name="Move it", exact=True).click()
+        expect(page.get_by_role("gridcell", name="10.62.8.135: Car lanes lane 2, planned")).to_be_visible()
+
+        # dragged to another cell: only proposed
+        source = page.get_by_role("gridcell", name="10.62.8.135: Car lanes lane 2").bounding_box()
+        target = page.get_by_role("gridcell", name="10.62.8.137: free").bounding_box()
+        assert source and target
+        page.mouse.move(source["x"] + 8, source["y"] + 8)
+        page.mouse.down()
+        page.mouse.move(target["x"] + 8, target["y"] + 8, steps=4)
+        page.mouse.up()
+        expect(slip.get_by_label("New address")).to_have_value("10.62.8.137")
+        slip.get_by_role("button", name="Leave it").click()
+
+        # a range kept free for others, and given back
+        page.get_by_role("gridcell", name="10.62.8.139: free").click()
+        slip.get_by_label("up to").fill("10.62.8.141")
+        slip.get_by_label("For what").fill("tills")
+        slip.get_by_role("button", name="Keep it free").click()
+        page.get_by_role("gridcell", name="10.62.8.140: kept by IT").click()
+        expect(slip).to_contain_text("tills")
+        slip.get_by_role("button", name="Give it back").click()
+        expect(page.get_by_role("gridcell", name="10.62.8.140: free")).to_be_visible()
+
+    def test_a_network_is_renumbered_and_compared_with_a_router(self) -> None:
+        key = self.ready("renumbered")
+        visit = Visit.start(self.browser, self.server)
+        page = visit.go(f"/sites/{key}/addresses")
+        page.keyboard.press("Space")
+        expect(page.locator("footer")).to_contain_text("Every device has its address")
+        page.get_by_role("button", name="Renumber Security…").click()
+        dialog = page.get_by_role("dialog")
+        dialog.get_by_label("New range").fill("10.80.4.9/24")
+        dialog.get_by_role("button", name="Show what changes").click()
+        expect(dialog).to_contain_text("the network that holds it is '10.80.4.0/24'")
+        dialog.get_by_label("New range").fill("10.80.4.0/24")
+        dialog.get_by_role("button", name="Show what changes").click()
+        expect(dialog).to_contain_text("36 devices move, all keep their host part")
+        self.assertEqual(visit.violations(), [])
+        dialog.get_by_role("button", name="Renumber to 10.80.4.0/24").click()
+        expect(page.get_by_role("gridcell", name="10.80.4.101: Ticket hall east")).to_be_visible()
+
+        page.get_by_role("button", name="Compare with a router’s table").click()
+        dialog.get_by_label("Or paste what").fill(
+            "? (10.80.4.140) at 2:1a:4b:0:0:1 on en0\n? (10.80.4.102) at 6:0:0:0:0:9 on en0\n"
+        )
+        dialog.get_by_role("button", name="Compare with the plan").click()
+        expect(dialog).to_contain_text("Ticket hall east is at 10.80.4.140; 10.80.4.101 is planned.")
+        self.assertEqual(visit.violations(), [])
+        dialog.get_by_role("button", name="Write down 10.80.4.140").click()
+        expect(dialog).to_contain_text("Ticket hall east stands at 10.80.4.140, as planned.")
+        dialog.get_by_role("button", name="Keep 10.80.4.102 free").click()
+        expect(dialog.get_by_role("region", name="Findings")).to_contain_text("06:00:00:00:00:09")
+
+    def test_a_new_site_begins_with_its_name_and_a_laptop_knows_its_way_back(self) -> None:
+        visit = Visit.start(self.browser, self.server)
+        page = visit.page
+        form = page.get_by_role("form", name="Start a new site")
+        form.get_by_label("A new site").fill("Old Mill")
+        form.get_by_role("button").click()
+        page.wait_for_url("**/sites/old-mill/survey")
+        add = page.get_by_role("form", name="Another network")
+        add.get_by_label("What people call the network").fill("Mill")
+        add.get_by_label("Its range").fill("10.5.5.0/24")
+        add.get_by_role("button", name="Add it").click()
+        expect(page.get_by_role("button", name="Which addresses of Mill does the router lend out")).to_be_visible()
+
+        key = self.ready("way-back")
+        visit.go(f"/sites/{key}/bench")
+        expect(page.get_by_role("region", name="The step in hand")).to_contain_text("step 1 of")
+        for _ in range(4):  # plug in: three values and the step itself
+            page.keyboard.press("Space")
+        step = page.get_by_role("region", name="The step in hand")
+        expect(step).to_contain_text("step 2 of")
+        visit.go(f"/sites/{key}/bench")
+        page.get_by_label("Kind of laptop").select_option("windows")
+        expect(step).to_contain_text(
+            'netsh interface ipv4 set address name="Ethernet" static 192.168.64.9 255.255.255.0'
+        )
+        for _ in range(3):
+            page.keyboard.press("Space")
+        expect(step).to_contain_text("step 3 of")
+        visit.go(f"/sites/{key}/survey")
+        page.get_by_role("button", name="This laptop: fixed by hand").click()
+        expect(page.get_by_text('set address name="Ethernet" dhcp')).to_be_visible()
 
     def test_the_kit_is_typed_into_and_taken_back(self) -> None:
         key = self.ready("edits")

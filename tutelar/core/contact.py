@@ -4,7 +4,7 @@ from dataclasses import asdict, dataclass
 from ipaddress import IPv4Address, IPv4Network
 from typing import Any, Literal
 
-from tutelar.core.addressing.plan import Assignment, plan
+from tutelar.core.addressing.plan import Assignment, Plan, plan
 from tutelar.core.run.advice import keep_off, web_address
 from tutelar.core.run.chain import Setting, address_in_force, factory_network, laptop_address, subnet_needed
 from tutelar.core.site.types import Device, Model, Site
@@ -12,6 +12,7 @@ from tutelar.core.site.values import netmask
 from tutelar.core.wording import listed
 
 Laptop = Literal["windows", "macos", "linux"]
+LAPTOPS: tuple[Laptop, ...] = ("windows", "macos", "linux")
 Way = Literal["own-address", "recorder-port", "lease", "factory-address", "link-local", "unknown"]
 
 
@@ -40,9 +41,13 @@ class Contact:
         }
 
 
-def contact(site: Site, device: Device, laptop: Laptop = "linux") -> Contact:
-    """Return how to reach a device of the site for the first time, or at its own address once that is locked."""
-    planned = {item.device: item for item in plan(site).assignments}.get(device.key)
+def contact(site: Site, device: Device, laptop: Laptop = "linux", addresses: Plan | None = None) -> Contact:
+    """Return how to reach a device of the site for the first time, or at its own address once that is locked.
+
+    `addresses` is the plan of the site where it is known already.
+    """
+    assignments = (addresses or plan(site)).assignments
+    planned = next((item for item in assignments if item.device == device.key), None)
     if device.locked and planned is not None:
         there = f"{device.label} is proven at {planned.address}: open it there."
         return _plain("own-address", web_address(site.model_of(device), planned.address), (there,))
@@ -59,7 +64,7 @@ def contact(site: Site, device: Device, laptop: Laptop = "linux") -> Contact:
     if subnet_needed(site, device) is not None:
         adapter = laptop_address(subnet, _taken(site, subnet))
     off = keep_off(site, device, frozenset())
-    commands: tuple[tuple[str, ...], tuple[str, ...]] = _commands(adapter, laptop) if adapter else ((), ())
+    commands: tuple[tuple[str, ...], tuple[str, ...]] = adapter_commands(adapter, laptop) if adapter else ((), ())
     way: Way = "link-local" if factory.mode == "link-local" else "factory-address"
     steps = _factory_steps(site, device, address, adapter, off)
     return Contact(way, adapter, web_address(model, address), *commands, off, steps)
@@ -78,8 +83,11 @@ def _taken(site: Site, subnet: IPv4Network) -> set[int]:
     return {number for number in factory | held | gateways | {base + 1} if IPv4Address(number) in subnet}
 
 
-def _commands(adapter: Setting, laptop: Laptop) -> tuple[tuple[str, ...], tuple[str, ...]]:
-    """Return the commands that set a laptop's cable adapter and set it back; the adapter's name is the usual one."""
+def adapter_commands(adapter: Setting, laptop: Laptop) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    """Return the commands that set a laptop's cable adapter by hand, and those that set it back to automatic.
+
+    The adapter bears its usual name: "Ethernet", en0, eth0.
+    """
     address, mask = adapter.address, netmask(adapter.prefix)
     if laptop == "windows":
         name = 'netsh interface ipv4 set address name="Ethernet"'

@@ -1,7 +1,7 @@
-import { useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ChangeEvent, useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { cookie, Refused, refusal, type Schemas } from "./api/client";
+import { ask, client, cookie, Refused, refusal, type Schemas } from "./api/client";
 import { useSites } from "./api/site";
 import { Settings } from "./parts/Finder";
 import { useKeys } from "./parts/keys";
@@ -64,6 +64,7 @@ export function Sites() {
             <Empty title="No site yet">A site file holds the networks, devices and links of one site.</Empty>
           )}
           {sites.data && sites.data.length > 0 && <SiteTable sites={sites.data} />}
+          <NewSite />
           <Settings />
         </div>
       </main>
@@ -168,4 +169,48 @@ function nextKey(text: string, tried: string | null): string {
   const key = tried ?? String(JSON.parse(text)?.site?.key ?? "site");
   const [, stem = key, number = "1"] = /^(.*?)(?:-(\d+))?$/.exec(key) ?? [];
   return `${stem}-${Number(number) + 1}`;
+}
+
+/** Start a site with nothing but its name; the survey asks for the rest. */
+function NewSite() {
+  const [name, setName] = useState("");
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const key = name
+    .normalize("NFKD")
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, "-")
+    .replace(/^-|-$/g, "")
+    .slice(0, 80);
+  const start = useMutation<{ key: string }, Refused>({
+    mutationFn: () =>
+      ask(
+        client.POST("/api/sites", {
+          body: { format: "tutelar-site", version: 1, site: { key, name: name.trim() } } as never,
+        }),
+      ),
+    onSuccess: (made) => {
+      queries.invalidateQueries({ queryKey: ["sites"] });
+      navigate(`/sites/${made.key}/survey`);
+    },
+  });
+  return (
+    <form
+      aria-label="Start a new site"
+      className="mt-6 flex flex-wrap items-end gap-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (key) start.mutate();
+      }}
+    >
+      <label className="grid w-72 gap-1 text-small">
+        A new site: what people call it
+        <input className="box w-full" value={name} onChange={(event) => setName(event.target.value)} />
+      </label>
+      <button type="submit" className="btn" disabled={!key || start.isPending}>
+        Start with the survey
+      </button>
+      {start.error && <Trouble error={start.error} />}
+    </form>
+  );
 }

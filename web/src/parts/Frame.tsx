@@ -1,9 +1,18 @@
-import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
+import {
+  Menu,
+  MenuButton,
+  MenuItem,
+  MenuItems,
+  Popover,
+  PopoverButton,
+  PopoverPanel,
+} from "@headlessui/react";
 import { useEffect, useRef, useState } from "react";
 import { Link, NavLink, Outlet, useLocation, useNavigate } from "react-router";
 import type { Schemas } from "../api/client";
 import { useFrame, useSiteKey } from "../api/site";
 import { STAGES, stageWord } from "../stages/stages";
+import { Commands } from "./Commands";
 import { Finder } from "./Finder";
 import { type Keys, useKeys } from "./keys";
 import { Mark } from "./Mark";
@@ -50,7 +59,7 @@ export function Frame() {
         >
           Find <kbd className="key max-md:hidden">/</kbd>
         </button>
-        <LaptopState laptop={frame.data.laptop} />
+        <LaptopState laptop={frame.data.laptop} site={key} />
       </header>
       <Outlet />
       <Finder open={finding} close={() => setFinding(false)} devices={frame.data.devices} />
@@ -148,16 +157,38 @@ function StageMenu({
   );
 }
 
-function LaptopState({ laptop }: { laptop: Schemas["Laptop"] }) {
+/** The adapter of this laptop. While it is fixed by hand, pressing it says how it is set back. */
+function LaptopState({ laptop, site }: { laptop: Schemas["Laptop"]; site: string }) {
+  const look =
+    "ml-2 flex items-center gap-2 border-l border-hair pl-3 text-right text-note text-ink-2 xl:ml-4 xl:pl-5";
+  if (!laptop.fixed)
+    return (
+      <div className={look}>
+        <Mark name="set" size={20} />
+        <span className="max-md:sr-only">This laptop: automatic</span>
+      </div>
+    );
   return (
-    <div className="ml-2 flex items-center gap-2 border-l border-hair pl-3 text-right text-note text-ink-2 xl:ml-4 xl:pl-5">
-      <Mark name={laptop.fixed ? "off" : "set"} size={20} />
-      <span className="max-md:sr-only">
-        This laptop: {laptop.fixed ? "fixed by hand" : "automatic"}
-        {laptop.fixed && (
+    <Popover className="flex">
+      <PopoverButton className={look}>
+        <Mark name="off" size={20} />
+        <span className="max-md:sr-only">
+          This laptop: fixed by hand
           <b className="block font-mono text-small font-semibold text-ink">{laptop.address}</b>
-        )}
-      </span>
-    </div>
+        </span>
+      </PopoverButton>
+      <PopoverPanel anchor="bottom end" className="slip z-20 w-[min(30rem,94vw)]">
+        <h2 className="font-semibold">
+          This laptop is still fixed at <span className="font-mono">{laptop.address}</span>
+        </h2>
+        <p className="pb-2 text-small text-ink-2">
+          The internet is gone until it is automatic again. The bench says when; this is how.
+        </p>
+        <Commands commands={laptop.back} what="the way back" />
+        <Link to={`/sites/${site}/bench`} className="inline-block pt-2">
+          Go to the bench
+        </Link>
+      </PopoverPanel>
+    </Popover>
   );
 }

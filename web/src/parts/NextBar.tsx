@@ -4,7 +4,7 @@ import { Mark } from "./Mark";
 
 export type Act = { label: string; key: string; run: () => void; disabled?: boolean };
 
-const KEY_WORDS: Record<string, string> = { " ": "Space", Enter: "Enter" };
+const KEY_WORDS: Record<string, string> = { " ": "Space", Enter: "Enter", Escape: "Esc" };
 
 /** The bar that always says the one next thing, and its key. `busy` = everything is busy by itself. */
 export function NextBar({

@@ -30,10 +30,20 @@ class Revised(Schema):
     revision: int
 
 
+class Commands(Schema):
+    """What is typed on one kind of laptop."""
+
+    laptop: Literal["windows", "macos", "linux"]
+    lines: list[str]
+
+
 class Laptop(Schema):
+    """The adapter of this laptop; `back` sets it back to automatic."""
+
     fixed: bool
     address: str | None = None
     prefix: int | None = None
+    back: list[Commands]
 
 
 class Move(Schema):

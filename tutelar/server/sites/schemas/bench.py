@@ -5,7 +5,7 @@ from typing import Literal
 from ninja import Schema
 from pydantic import ConfigDict, Field
 
-from tutelar.server.sites.schemas.base import Laptop, ProblemRow
+from tutelar.server.sites.schemas.base import Commands, Laptop, ProblemRow
 
 
 class ValueRow(Schema):
@@ -30,6 +30,14 @@ class StepRow(Schema):
     values: list[ValueRow]
 
 
+class ContactRow(Schema):
+    """How the device in hand is reached: the way, the steps in words, what is typed on the laptop for it."""
+
+    way: str
+    steps: list[str]
+    commands: list[Commands]
+
+
 class CurrentAdvice(Schema):
     step: str
     open: str | None
@@ -40,6 +48,7 @@ class CurrentAdvice(Schema):
     place: str | None
     serial: str | None
     mac: str | None
+    contact: ContactRow | None
 
 
 class BenchSheet(Schema):

@@ -3,6 +3,7 @@
 from dataclasses import asdict
 from typing import Any
 
+from tutelar.core.contact import LAPTOPS, adapter_commands
 from tutelar.core.problems import Problem
 from tutelar.core.run.chain import Setting
 
@@ -18,4 +19,18 @@ def problem_rows(problems: tuple[Problem, ...], *families: str) -> list[Sheet]:
 
 
 def laptop_state(setting: Setting | None) -> Sheet:
-    return {"fixed": False} if setting is None else {"fixed": True, **asdict(setting)}
+    """Return the laptop's adapter setting with the commands that set it back."""
+    if setting is None:
+        return {"fixed": False, "back": []}
+    back = [{"laptop": laptop, "lines": adapter_commands(setting, laptop)[1]} for laptop in LAPTOPS]
+    return {"fixed": True, "back": back, **asdict(setting)}
+
+
+def adapter_lines(before: Setting | None, after: Setting | None) -> list[Sheet]:
+    """Return what is typed on each kind of laptop to go from one adapter setting to another."""
+    found = []
+    for laptop in LAPTOPS:
+        lines = list(adapter_commands(before, laptop)[1]) if before else []
+        lines += list(adapter_commands(after, laptop)[0]) if after else []
+        found.append({"laptop": laptop, "lines": lines})
+    return found

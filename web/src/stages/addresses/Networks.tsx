@@ -1,4 +1,4 @@
-import { useMemo, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useKeys } from "../../parts/keys";
@@ -208,8 +208,14 @@ function Looking({
 }) {
   const { device, address } = problem.move ?? { device: "", address: "" };
   const preview = useMovePreview(device, address, true);
+  const slip = useRef<HTMLDivElement>(null);
+  useEffect(() => slip.current?.scrollIntoView({ block: "nearest" }), []);
   return (
-    <div className="w-full border-l-4 border-brass-fill bg-brass-wash px-4 py-2" aria-live="polite">
+    <div
+      ref={slip}
+      className="w-full border-l-4 border-brass-fill bg-brass-wash px-4 py-2"
+      aria-live="polite"
+    >
       <p className="flex items-center gap-2 font-semibold">
         <Mark name="turn" /> {problem.fix}
       </p>

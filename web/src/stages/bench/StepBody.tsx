@@ -1,5 +1,6 @@
 import { useEffect, useRef } from "react";
 import type { Schemas } from "../../api/client";
+import { Commands } from "../../parts/Commands";
 import { CopyButton } from "../../parts/CopyButton";
 import { Mark } from "../../parts/Mark";
 
@@ -70,12 +71,44 @@ export function StepBody({
           </ul>
         </div>
       )}
+      {advice.contact && <Contact contact={advice.contact} adapter={step.kind === "adapter"} />}
       {advice.expect && (
         <Line label="Expect">
           <span className="text-body">{advice.expect}</span>
         </Line>
       )}
     </div>
+  );
+}
+
+/** How the device in hand is reached; open where the laptop has to be set, else folded. */
+function Contact({ contact, adapter }: { contact: NonNullable<Advice["contact"]>; adapter: boolean }) {
+  return (
+    <details className="group border-t border-hair" open={adapter}>
+      <summary className="flex min-h-11 cursor-pointer items-center gap-2 font-semibold">
+        {adapter ? "On this laptop" : "How to reach it"}
+        <span className="font-normal text-ink-2">{contact.way}</span>
+        <span aria-hidden="true" className="ml-auto text-ink-2 group-open:rotate-90">
+          ▸
+        </span>
+      </summary>
+      <div className="pb-3 md:pl-28">
+        {contact.steps.length > 0 && (
+          <ol className="list-decimal pl-5 text-list">
+            {contact.steps.map((step) => (
+              <li key={step} className="py-0.5">
+                {step}
+              </li>
+            ))}
+          </ol>
+        )}
+        {contact.commands.length > 0 && (
+          <div className="mt-2">
+            <Commands commands={contact.commands} what="the command" />
+          </div>
+        )}
+      </div>
+    </details>
   );
 }
 
