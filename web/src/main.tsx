@@ -4,7 +4,7 @@ import "./theme.css";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
-import { createBrowserRouter, Navigate, Outlet } from "react-router";
+import { createBrowserRouter, Navigate, Outlet, useRouteError } from "react-router";
 import { RouterProvider } from "react-router/dom";
 import { Refused } from "./api/client";
 import { useFrame, useSession } from "./api/site";
@@ -61,10 +61,28 @@ function Lost() {
   );
 }
 
+/** A page that broke: what was stored is safe, what was typed mostly too. */
+function Broken() {
+  const error = useRouteError();
+  return (
+    <main className="p-6">
+      <h1 className="pb-4 text-title font-bold">This page broke</h1>
+      <Trouble
+        error={new Error("The fault is Tutelar’s, not yours. What was stored is safe; open the page again.")}
+        retry={() => window.location.reload()}
+      />
+      <p className="mt-4 text-ink-2">
+        For whoever mends it: {error instanceof Error ? error.message : String(error)}.
+      </p>
+    </main>
+  );
+}
+
 const router = createBrowserRouter([
   { path: "/sign-in", Component: SignIn },
   {
     Component: SignedIn,
+    ErrorBoundary: Broken,
     hydrateFallbackElement: <LoadingPage what="the page" />,
     children: [
       { path: "/", Component: Sites },

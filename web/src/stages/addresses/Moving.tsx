@@ -20,7 +20,9 @@ export function Moving({
 }) {
   const preview = useMovePreview(device.key, address, address !== device.address);
   const input = useRef<HTMLInputElement>(null);
-  useEffect(() => input.current?.select(), []);
+  useEffect(() => {
+    input.current?.select();
+  }, []);
   return (
     <form
       onSubmit={move}

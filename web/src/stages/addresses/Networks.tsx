@@ -209,7 +209,9 @@ function Looking({
   const { device, address } = problem.move ?? { device: "", address: "" };
   const preview = useMovePreview(device, address, true);
   const slip = useRef<HTMLDivElement>(null);
-  useEffect(() => slip.current?.scrollIntoView({ block: "nearest" }), []);
+  useEffect(() => {
+    slip.current?.scrollIntoView({ block: "nearest" });
+  }, []);
   return (
     <div
       ref={slip}
