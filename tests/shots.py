@@ -6,6 +6,13 @@ from playwright.sync_api import expect
 
 from tests.browser.driving import DESK, PHONE, Visit, chromium, demo_server
 
+NOTE = """Article;Serial no.;MAC;Location
+Dome 4;LK4-0900;02-1A-4B-00-01-00;Pier
+Dome 4;LK4-0901;02-1A-4B-O0-01-01;Pier
+Turret 5;OT5-1;021a4b000103;pier
+Airship;9;;
+;;02:1a:4b:00:00:01;
+"""
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 
 
@@ -21,9 +28,24 @@ def main() -> None:
             page.screenshot(path=FOLDER / f"{name}.png")
 
         shot("sites")
-        for stage in ("survey", "kit"):
-            visit.go(f"/sites/brackwater/{stage}")
-            shot(stage)
+        visit.go("/models")
+        shot("models")
+        visit.go("/sites/brackwater/survey?ask=networks.security.pools")
+        page.get_by_label("Lease pools").fill("10.62.8.20–10.62.8.240")
+        expect(page.get_by_text("24 free outside the pool")).to_be_visible()
+        shot("survey")
+        page.get_by_role("button", name="Leave as it was").click()
+        visit.go("/sites/brackwater/kit")
+        page.get_by_role("gridcell", name="Name of Ticket hall tills").click()
+        for _ in range(3):
+            page.keyboard.press("Shift+ArrowDown")
+        shot("kit")
+        visit.go("/sites/brackwater/kit?open=note")
+        page.get_by_label("Or the table").fill(NOTE)
+        page.get_by_role("button", name="Read the table").click()
+        expect(page.get_by_text("may be meant")).to_be_visible()
+        shot("delivery-note")
+        _examples(visit)
         visit.go("/sites/brackwater/addresses")
         page.keyboard.press("Space")
         expect(page.locator("footer")).to_contain_text("Every device has its address")
@@ -51,6 +73,26 @@ def main() -> None:
         night = Visit.start(browser, server, DESK, dark=True)
         night.go("/sites/brackwater/addresses?net=security&device=cam-13")
         night.page.screenshot(path=FOLDER / "addresses-dark.png")
+
+
+def _examples(visit: Visit) -> None:
+    """The worked examples of the planning page."""
+    page = visit.page
+    for key in ("old-vault", "long-quay"):
+        visit.bring(FOLDER.parent / "examples" / f"{key}.json")
+        page.wait_for_url(f"**/sites/{key}/**")
+    visit.go("/sites/old-vault/addresses")
+    page.wait_for_load_state("networkidle")
+    page.screenshot(path=FOLDER / "planning-full.png")
+    visit.go("/sites/long-quay/addresses")
+    page.keyboard.press("Space")
+    expect(page.locator("footer")).to_contain_text("Every device has its address")
+    page.get_by_role("button", name="Renumber Quay").click()
+    page.get_by_label("New range").fill("10.99.4.0/24")
+    page.get_by_label("New gateway").fill("10.99.4.1")
+    page.get_by_role("button", name="Show what changes").click()
+    expect(page.get_by_text("14 settings elsewhere")).to_be_visible()
+    page.screenshot(path=FOLDER / "renumber.png")
 
 
 def _walk_to_the_first_camera(visit: Visit) -> None:

@@ -7,7 +7,7 @@ import signal
 import subprocess
 import sys
 import tempfile
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -62,15 +62,17 @@ def _greeting(process: "subprocess.Popen[str]") -> Server:
 
 
 @contextmanager
-def chromium() -> Iterator[Browser]:
-    """Start Debian's Chromium without a window."""
+def chromium(film: Path | None = None) -> Iterator[Browser]:
+    """Start Debian's Chromium without a window; `film` (Y4M) is what its camera sees."""
+    flags = ["--use-fake-device-for-media-stream", "--use-fake-ui-for-media-stream",
+             f"--use-file-for-fake-video-capture={film}"] if film else []  # fmt: skip
     with sync_playwright() as playwright:
-        yield launch(playwright)
+        yield launch(playwright, flags)
 
 
-def launch(playwright: Playwright) -> Browser:
+def launch(playwright: Playwright, more: Sequence[str] = ()) -> Browser:
     path = shutil.which("chromium") or "/usr/bin/chromium"
-    return playwright.chromium.launch(executable_path=path, args=FLAGS)
+    return playwright.chromium.launch(executable_path=path, args=[*FLAGS, *more])
 
 
 @dataclass

@@ -1,5 +1,6 @@
 """The address plan: legal, unique, stable, readable, and honest where it cannot be had."""
 
+import re
 from collections import Counter
 from ipaddress import IPv4Address, IPv4Network
 from typing import Any
@@ -8,10 +9,10 @@ from unittest import TestCase
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from tests.samples import demo, device, document, documents, read
+from tests.samples import DEMO, demo, device, document, documents, read
 from tutelar.core.addressing import Plan, plan
 from tutelar.core.addressing.ranges import first_of, holds, merged, size, without
-from tutelar.core.site import Site, with_addresses
+from tutelar.core.site import Site, read_site, with_addresses
 from tutelar.core.site.values import dotted
 
 spans = st.lists(st.tuples(st.integers(0, 60), st.integers(0, 60)), max_size=6)
@@ -192,3 +193,23 @@ class Shortage(TestCase):
 def range_of(first: str, last: str) -> set[IPv4Address]:
     low, high = int(IPv4Address(first)), int(IPv4Address(last))
     return {IPv4Address(dotted(number)) for number in range(low, high + 1)}
+
+
+class WrittenDown(TestCase):
+    def test_the_examples_of_the_planning_page_are_what_the_plan_gives(self) -> None:
+        page = (DEMO.parents[3] / "docs" / "planning.md").read_text()
+        parts = page.split("## Example ")[1:]
+        files = (
+            DEMO,
+            DEMO.parents[3] / "docs" / "examples" / "old-vault.json",
+            DEMO.parents[3] / "docs" / "examples" / "long-quay.json",
+        )
+        for part, path in zip(parts, files, strict=True):
+            result = plan(read_site(path.read_text()))
+            told = dict(re.findall(r"^\| `([a-z0-9-]+)` \| ([\d.]+) \|", part, re.MULTILINE))
+            self.assertGreaterEqual(len(told), 3)
+            self.assertEqual({key: result.addresses()[key] for key in told}, told)
+            for item in result.problems:
+                if item.level == "error":
+                    self.assertIn(item.message.rstrip("."), " ".join(part.split()))
+                    self.assertIn((item.fix or "").rstrip("."), " ".join(part.split()))

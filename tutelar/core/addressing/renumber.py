@@ -127,7 +127,7 @@ def _moved_network(network: Network, to: IPv4Network, gateway: IPv4Address | Non
 
     new_gateway = gateway or (shift(network.gateway, "gateway") if network.gateway else None)
     dns = tuple(address for item in network.dns if (address := shift(item, "DNS server")) is not None)
-    if network.gateway in network.dns and new_gateway is not None and new_gateway not in dns:
+    if dns and network.gateway in network.dns and new_gateway is not None and new_gateway not in dns:
         notes.append(problem(
             "renumber.dns-was-gateway", (network.key,),
             f"The DNS server of {network.label} was its gateway {network.gateway}; the new gateway is {new_gateway}, "

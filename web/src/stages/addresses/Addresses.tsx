@@ -138,6 +138,14 @@ function AddressNext({
         go={{ label: "Show what it entails", key: " ", run: () => look(first), disabled: busy }}
       />
     );
+  if (errors[0] && data.unplanned > 0)
+    return (
+      <NextBar
+        sentence={errors[0].message}
+        detail={errors[0].fix ?? ""}
+        go={{ label: `Set the ${data.unplanned} that fit`, key: " ", run: plan, disabled: busy }}
+      />
+    );
   if (data.unplanned > 0)
     return (
       <NextBar
