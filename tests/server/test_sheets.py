@@ -23,7 +23,7 @@ class Sheets(ApiCase):
             [row["stage"] for row in frame["stages"]],
             ["survey", "kit", "addresses", "bench", "links", "proof", "handover"],
         )
-        self.assertEqual(frame["laptop"], {"fixed": False, "address": None, "prefix": None})
+        self.assertEqual(frame["laptop"], {"fixed": False, "address": None, "prefix": None, "back": []})
         found = next(row for row in frame["devices"] if row["key"] == "cam-19")
         self.assertEqual((found["network"], found["address"]), ("rec-1", "172.27.16.11"))
         listed = self.call("GET", "/sites")[1]

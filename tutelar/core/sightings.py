@@ -7,6 +7,7 @@ from typing import Literal
 
 from tutelar.core.addressing import Plan
 from tutelar.core.site.types import Device, Network, Site
+from tutelar.core.wording import listed
 
 Kind = Literal["taken", "elsewhere", "factory", "kin", "stranger", "unread", "leased", "expected", "router", "foreign"]
 ORDER: tuple[Kind, ...] = (
@@ -71,7 +72,11 @@ class _Judge:
             item.address: site.device_by_key[item.device] for item in planned.assignments
             if site.device_by_key[item.device].behind is None
         }  # fmt: skip
-        self.makers = {device.mac[:MAKER_DIGITS]: site.model_of(device) for device in site.devices if device.mac}
+        self.makers: dict[str, dict[str, None]] = {}
+        for device in site.devices:
+            model = site.model_of(device)
+            if device.mac and model:
+                self.makers.setdefault(device.mac[:MAKER_DIGITS], {})[model.maker or model.label] = None
         self.factory: dict[str, list[str]] = {}
         for model in site.models:
             if model.factory and model.factory.address:
@@ -125,11 +130,11 @@ class _Judge:
             return "foreign", None, f"{who} is at {item.address}, in none of this site's networks.", frozenset()
         if str(network.gateway) == item.address:
             return "router", None, f"{who} is the router of {network.label}.", frozenset()
-        maker = self.makers.get(item.mac[:MAKER_DIGITS])
+        makers = self.makers.get(item.mac[:MAKER_DIGITS])
         inside = "in the lease pool" if self._in_pool(network, item.address) else "set by hand, it seems"
         marks = frozenset({"keep"}) if self._open(item.address) else frozenset[str]()
-        if maker is not None:
-            said = f"{who} at {item.address} is of the same maker's block as {maker.label} and in no kit list."
+        if makers:
+            said = f"{who} at {item.address} is in no kit list, but of the same maker's block as ours ({listed(list(makers))})."
             return "kin", None, said, marks
         return "stranger", None, f"{who} is at {item.address}, {inside}.", marks
 

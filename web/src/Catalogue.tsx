@@ -1,7 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { type ChangeEvent, type FormEvent, useEffect, useRef, useState } from "react";
+import { type FormEvent, useEffect, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { ask, client, type Refused, type Schemas } from "./api/client";
+import { useFilePicker } from "./parts/FilePicker";
 import { Mark } from "./parts/Mark";
 import { Loading, Trouble } from "./parts/Notes";
 import { ProfileForm } from "./parts/ProfileForm";
@@ -14,7 +15,6 @@ export function Catalogue() {
   const [search, setSearch] = useSearchParams();
   const [only, setOnly] = useState("");
   const rows = useQuery({ queryKey: ["catalogue"], queryFn: () => ask(client.GET("/api/catalogue")) });
-  const picker = useRef<HTMLInputElement>(null);
   const queries = useQueryClient();
   const bring = useMutation<Schemas["Said"], Refused, File>({
     mutationFn: (file) =>
@@ -27,6 +27,7 @@ export function Catalogue() {
       ),
     onSettled: () => queries.invalidateQueries({ queryKey: ["catalogue"] }),
   });
+  const picker = useFilePicker("Catalogue file", bring.mutate);
   useEffect(() => {
     document.title = "Models · Tutelar";
   }, []);
@@ -54,22 +55,10 @@ export function Catalogue() {
           <a className="btn text-ink no-underline" href="/api/catalogue/file" download>
             Take all away (JSON)
           </a>
-          <button type="button" className="btn" onClick={() => picker.current?.click()}>
+          <button type="button" className="btn" onClick={picker.pick}>
             Bring models in
           </button>
-          <input
-            ref={picker}
-            type="file"
-            accept=".json,application/json"
-            className="sr-only"
-            tabIndex={-1}
-            aria-label="Catalogue file"
-            onChange={(event: ChangeEvent<HTMLInputElement>) => {
-              const file = event.target.files?.[0];
-              if (file) bring.mutate(file);
-              event.target.value = "";
-            }}
-          />
+          {picker.field}
         </div>
       </header>
       {bring.error && <Trouble error={bring.error} />}

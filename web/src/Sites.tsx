@@ -1,8 +1,9 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { type ChangeEvent, useEffect, useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { ask, client, cookie, Refused, refusal, type Schemas } from "./api/client";
 import { useSites } from "./api/site";
+import { useFilePicker } from "./parts/FilePicker";
 import { Settings } from "./parts/Finder";
 import { useKeys } from "./parts/keys";
 import { Mark } from "./parts/Mark";
@@ -12,12 +13,11 @@ import { Empty, Loading, Trouble } from "./parts/Notes";
 /** All sites, and bringing one in from a site file. */
 export function Sites() {
   const sites = useSites();
-  const picker = useRef<HTMLInputElement>(null);
   const bring = useImport();
   useEffect(() => {
     document.title = "Sites · Tutelar";
   }, []);
-  const pick = () => picker.current?.click();
+  const { field, pick } = useFilePicker("Site file", bring.choose);
   useKeys({ i: pick });
   const first = sites.data?.[0];
   const navigate = useNavigate();
@@ -38,15 +38,7 @@ export function Sites() {
                 <kbd className="key">I</kbd> Bring in a site file
               </button>
             </span>
-            <input
-              ref={picker}
-              type="file"
-              accept=".json,application/json"
-              className="sr-only"
-              tabIndex={-1}
-              aria-label="Site file"
-              onChange={bring.choose}
-            />
+            {field}
           </header>
           {bring.error && (
             <div className="mt-4">
@@ -153,10 +145,7 @@ function useImport() {
       setSuggested(problem instanceof Refused && problem.status === 409 ? nextKey(file.current, key) : null);
     }
   }
-  async function choose(event: ChangeEvent<HTMLInputElement>) {
-    const chosen = event.target.files?.[0];
-    event.target.value = "";
-    if (!chosen) return;
+  async function choose(chosen: File) {
     setError(null);
     file.current = await chosen.text();
     await send(null);

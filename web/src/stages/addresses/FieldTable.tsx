@@ -4,6 +4,7 @@ import { useChange } from "../../api/site";
 import { Mark, type MarkName } from "../../parts/Mark";
 import { Trouble } from "../../parts/Notes";
 import { OverSheet } from "../../parts/Sheet";
+import { TableSource } from "../../parts/TableSource";
 import { useDeviceChange } from "./useDeviceChange";
 
 type Found = Schemas["Sightings"];
@@ -23,7 +24,6 @@ const KINDS: Record<Finding["kind"], [MarkName, string]> = {
 
 /** A lease or neighbour table: what is really there, compared with the plan. */
 export function FieldTable({ close }: { close: () => void }) {
-  const [typed, setTyped] = useState("");
   const [content, setContent] = useState<Blob | null>(null);
   const read = useChange((key, body: Blob) =>
     ask(
@@ -45,45 +45,25 @@ export function FieldTable({ close }: { close: () => void }) {
       {read.data ? (
         <Findings found={read.data} again={() => read.reset()} refresh={() => content && take(content)} />
       ) : (
-        <div className="mt-3 grid gap-4">
-          <label className="grid gap-1">
-            The router’s table of leases, or any table with addresses and hardware addresses
-            <input
-              type="file"
-              className="box py-2"
-              onChange={(event) => {
-                const file = event.target.files?.[0];
-                if (file) take(file);
-              }}
-            />
-          </label>
-          <label className="grid gap-1">
-            <span>
+        <TableSource
+          file="The router’s table of leases, or any table with addresses and hardware addresses"
+          text={
+            <>
               Or paste what <code className="font-mono">arp -a</code> or{" "}
               <code className="font-mono">ip neigh</code> prints on a laptop in that network
-            </span>
-            <textarea
-              rows={8}
-              className="box py-2 font-mono text-small"
-              value={typed}
-              onChange={(event) => setTyped(event.target.value)}
-            />
-          </label>
-          <button
-            type="button"
-            className="btn btn-main justify-self-start"
-            disabled={!typed.trim() || read.isPending}
-            onClick={() => take(new Blob([typed]))}
-          >
-            Compare with the plan
-          </button>
-        </div>
+            </>
+          }
+          go="Compare with the plan"
+          busy={read.isPending}
+          take={take}
+        />
       )}
     </OverSheet>
   );
 }
 
 function Findings({ found, again, refresh }: { found: Found; again: () => void; refresh: () => void }) {
+  const { revision } = found;
   const change = useDeviceChange();
   const keep = useChange((key, { network, ...body }: Schemas["KeepFree"] & { network: string }) =>
     ask(
@@ -92,6 +72,23 @@ function Findings({ found, again, refresh }: { found: Found; again: () => void; 
   );
   const done = { onSuccess: refresh };
   const busy = change.isPending || keep.isPending;
+  const write = (row: Finding, changes: { address?: string; mac?: string }) =>
+    change.mutate({ device: row.device ?? "", revision: row.revision ?? 0, ...changes }, done);
+  /** What may be done about a finding. */
+  function acts(row: Finding) {
+    const { address, mac, network } = row;
+    const found: { words: string; run: () => void }[] = [];
+    if (row.set_address) found.push({ words: `Write down ${address}`, run: () => write(row, { address }) });
+    if (row.set_mac)
+      found.push({ words: `It is that one: write down ${mac}`, run: () => write(row, { mac }) });
+    const range = { first: address, last: address, why: row.name ?? mac };
+    if (row.keep && network)
+      found.push({
+        words: `Keep ${address} free`,
+        run: () => keep.mutate({ network, revision, ...range }, done),
+      });
+    return found;
+  }
   const kinds = Object.keys(KINDS).filter((kind) => found.rows.some((row) => row.kind === kind));
   const error = change.error ?? keep.error;
   return (
@@ -127,57 +124,17 @@ function Findings({ found, again, refresh }: { found: Found; again: () => void; 
                     className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-hair py-1 last:border-0"
                   >
                     <span className="min-w-0 flex-1 basis-72">{row.sentence}</span>
-                    {row.set_address && row.device && row.revision !== null && (
+                    {acts(row).map((act) => (
                       <button
+                        key={act.words}
                         type="button"
                         className="btn min-h-9"
                         disabled={busy}
-                        onClick={() =>
-                          change.mutate(
-                            { device: row.device ?? "", revision: row.revision ?? 0, address: row.address },
-                            done,
-                          )
-                        }
+                        onClick={act.run}
                       >
-                        Write down {row.address}
+                        {act.words}
                       </button>
-                    )}
-                    {row.set_mac && row.device && row.revision !== null && (
-                      <button
-                        type="button"
-                        className="btn min-h-9"
-                        disabled={busy}
-                        onClick={() =>
-                          change.mutate(
-                            { device: row.device ?? "", revision: row.revision ?? 0, mac: row.mac },
-                            done,
-                          )
-                        }
-                      >
-                        It is that one: write down {row.mac}
-                      </button>
-                    )}
-                    {row.keep && row.network && (
-                      <button
-                        type="button"
-                        className="btn min-h-9"
-                        disabled={busy}
-                        onClick={() =>
-                          keep.mutate(
-                            {
-                              network: row.network ?? "",
-                              revision: found.revision,
-                              first: row.address,
-                              last: row.address,
-                              why: row.name ?? row.mac,
-                            },
-                            done,
-                          )
-                        }
-                      >
-                        Keep {row.address} free
-                      </button>
-                    )}
+                    ))}
                   </li>
                 ))}
               </ul>

@@ -1,10 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
-import { type ChangeEvent, useEffect, useState } from "react";
+import { useEffect, useState } from "react";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSiteKey } from "../../api/site";
 import { Mark, type MarkName } from "../../parts/Mark";
 import { Trouble } from "../../parts/Notes";
 import { OverSheet } from "../../parts/Sheet";
+import { TableSource } from "../../parts/TableSource";
 import { COLUMNS, type Sheet } from "./columns";
 import { pushUndo } from "./useEdits";
 
@@ -68,46 +69,16 @@ export function DeliveryNote({ sheet, close }: { sheet: Sheet; close: () => void
           encode={content ? (encoding) => take(content, encoding) : undefined}
         />
       ) : (
-        <Source take={take} />
+        <TableSource
+          file="A file: CSV or XLSX, with any headings"
+          text="Or the table, copied from a spreadsheet or an e-mail"
+          go="Read the table"
+          accept=".csv,.tsv,.txt,.xlsx,text/csv"
+          busy={read.isPending}
+          take={(blob) => take(blob)}
+        />
       )}
     </OverSheet>
-  );
-}
-
-function Source({ take }: { take: (blob: Blob) => void }) {
-  const [typed, setTyped] = useState("");
-  return (
-    <div className="mt-3 grid gap-4">
-      <label className="grid gap-1">
-        A file: CSV or XLSX, with any headings
-        <input
-          type="file"
-          accept=".csv,.tsv,.txt,.xlsx,text/csv"
-          className="box py-2"
-          onChange={(event: ChangeEvent<HTMLInputElement>) => {
-            const file = event.target.files?.[0];
-            if (file) take(file);
-          }}
-        />
-      </label>
-      <label className="grid gap-1">
-        Or the table, copied from a spreadsheet or an e-mail
-        <textarea
-          rows={8}
-          className="box py-2 font-mono text-small"
-          value={typed}
-          onChange={(event) => setTyped(event.target.value)}
-        />
-      </label>
-      <button
-        type="button"
-        className="btn btn-main justify-self-start"
-        disabled={!typed.trim()}
-        onClick={() => take(new Blob([typed]))}
-      >
-        Read the table
-      </button>
-    </div>
   );
 }
 
