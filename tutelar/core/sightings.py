@@ -134,7 +134,8 @@ class _Judge:
         inside = "in the lease pool" if self._in_pool(network, item.address) else "set by hand, it seems"
         marks = frozenset({"keep"}) if self._open(item.address) else frozenset[str]()
         if makers:
-            said = f"{who} at {item.address} is in no kit list, but of the same maker's block as ours ({listed(list(makers))})."
+            ours = listed(list(makers))
+            said = f"{who} at {item.address} is in no kit list, but of the same maker's block as ours ({ours})."
             return "kin", None, said, marks
         return "stranger", None, f"{who} is at {item.address}, {inside}.", marks
 
