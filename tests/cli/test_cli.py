@@ -141,3 +141,33 @@ class Commands(TestCase):
         published = Path(__file__).parents[2] / "docs" / "site-file.schema.json"
         self.assertEqual(tutelar("schema").stdout, schema_text())
         self.assertEqual(published.read_text(), schema_text())
+
+
+class Typed(TestCase):
+    def said(self, *arguments: str) -> tuple[int, Any, str]:
+        done = tutelar(*arguments)
+        return done.returncode, done.stdout, done.stderr
+
+    def test_clock_difference_keypad_and_password(self) -> None:
+        status, out, _ = self.said("clock", "Europe/Dublin", "--from", "2026", "--years", "10", "--json")
+        self.assertEqual((status, json.loads(out)["rule"]["bias_min"]), (0, 60))
+        status, out, _ = self.said("difference", "08/06/2026 15:00:00", "2026-06-08T14:00:00", "--zone", "Europe/Dublin",
+                                 "--date-order", "DMY", "--json")  # fmt: skip
+        self.assertEqual((status, json.loads(out)["finding"]), (0, "daylight-saving"))
+        status, out, _ = self.said("keypad", "a1", "--json")
+        self.assertEqual((status, json.loads(out)["cannot"]), (0, []))
+        status, out, _ = self.said("password", str(DEMO), "cam-01", "rec-1", "--json")
+        said = json.loads(out)
+        self.assertEqual((status, said["check"], len(said["password"])), (0, None, 12))
+        status, out, _ = self.said("password", str(DEMO), "hub-1", "cam-13", "--json")
+        self.assertEqual((status, json.loads(out)["password"], len(json.loads(out)["conflicts"])), (1, None, 2))
+
+    def test_what_cannot_be_read_is_one_line(self) -> None:
+        for command in (
+            ("clock", "Europe/Dubln"), ("clock", "Europe/Dublin", "--from", "soon"), ("clock", "Europe/Dublin", "--years", "0"),
+            ("difference", "soon", "2026-06-08T14:00", "--zone", "Europe/Dublin"), ("keypad", "a", "--layout", "klingon"),
+            ("password", str(DEMO), "cam-99"), ("password", "/none/such", "cam-01"),
+        ):  # fmt: skip
+            status, _, error = self.said(*command)
+            self.assertEqual(status, 2, command)
+            self.assertEqual(len(error.strip().splitlines()), 1, error)

@@ -10,15 +10,27 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Any, NoReturn
 
+from tutelar.cli.shared import (
+    DONE,
+    PROBLEMS,
+    UNREADABLE,
+    Unreadable,
+    fault_lines,
+    print_json,
+    print_problems,
+    read_file,
+    read_the_site,
+    status_of,
+)
+from tutelar.cli.typed import add_typed_commands
 from tutelar.core.addressing import Plan, plan
 from tutelar.core.addressing.renumber import renumber
 from tutelar.core.check import check
 from tutelar.core.contact import contact
-from tutelar.core.problems import Problem, has_errors
 from tutelar.core.proof import all_expectations, as_row, check_title
 from tutelar.core.run import run
 from tutelar.core.run.order import Step
-from tutelar.core.site import Site, UnreadableSite, read_site, with_addresses, write_site
+from tutelar.core.site import Site, UnreadableSite, with_addresses, write_site
 from tutelar.core.site.types import Reading
 from tutelar.core.site.values import as_address, as_network
 from tutelar.core.wording import count
@@ -27,16 +39,6 @@ from tutelar.field.prove import Prover, Target
 from tutelar.standin.faults import Fault, read_faults
 from tutelar.standin.loopback import LoopbackMap, NoRoomError, loopback_map, loopback_port
 from tutelar.standin.site import CannotListen, StandIn
-
-DONE, PROBLEMS, UNREADABLE = 0, 1, 2
-
-
-class Unreadable(Exception):
-    """Something that was given cannot be read or written; `lines` go to standard error."""
-
-    def __init__(self, lines: list[str]) -> None:
-        self.lines = lines
-        super().__init__(lines[0])
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
@@ -94,6 +96,7 @@ def _parser() -> argparse.ArgumentParser:
     proving.add_argument("--stand-in", action="store_true", help="measure the pretend site on loopback")
     proving.add_argument("--faults", metavar="FILE", help="faults for the stand-in to play")
     proving.add_argument("--authorised", action="store_true", help="you are authorised to test the site's networks")
+    add_typed_commands(add)
     add("schema", _schema, "print the JSON Schema of site files", site=False)
     serving = add("serve", _serve, "serve the web application on this machine", site=False)
     serving.add_argument("--port", type=int, default=8000, help="port on 127.0.0.1 (default 8000)")
@@ -107,72 +110,37 @@ def _hands(text: str) -> int:
     return int(text)
 
 
-# --- reading and writing -------------------------------------------------------------------------------------
-
-
-def _read(path: str) -> bytes:
-    try:
-        return sys.stdin.buffer.read() if path == "-" else Path(path).read_bytes()
-    except OSError as error:
-        raise Unreadable([f"{path}: cannot be read: {error.strerror}."]) from None
-
-
-def _site(path: str) -> Site:
-    text, name = _read(path), "standard input" if path == "-" else path
-    try:
-        return read_site(text)
-    except UnreadableSite as error:
-        raise Unreadable(_fault_lines(name, error)) from None
-
-
 def _faults(path: str | None, site: Site) -> tuple[Fault, ...]:
     if path is None:
         return ()
     try:
-        return read_faults(_read(path), site)
+        return read_faults(read_file(path), site)
     except UnreadableSite as error:
-        raise Unreadable(_fault_lines(path, error)) from None
-
-
-def _fault_lines(name: str, error: UnreadableSite) -> list[str]:
-    return [f"{name}: {where}: {reason}" if where else f"{name}: {reason}" for where, reason in error.faults]
-
-
-def _print_json(document: Any) -> None:
-    print(json.dumps(document, ensure_ascii=False, indent=1))
-
-
-def _print_problems(problems: Sequence[Problem]) -> None:
-    for item in problems:
-        print(f"{item.level:8} {item.message}" + (f"\n{'':8} → {item.fix}" if item.fix else ""))
-
-
-def _status(problems: Sequence[Problem]) -> int:
-    return PROBLEMS if has_errors(problems) else DONE
+        raise Unreadable(fault_lines(path, error)) from None
 
 
 # --- commands ------------------------------------------------------------------------------------------------
 
 
 def _check(options: argparse.Namespace) -> int:
-    problems = check(_site(options.site))
+    problems = check(read_the_site(options.site))
     if options.json:
-        _print_json({"problems": [item.as_dict() for item in problems]})
+        print_json({"problems": [item.as_dict() for item in problems]})
     else:
-        _print_problems(problems)
+        print_problems(problems)
         print("Nothing is wrong." if not problems else f"{count(len(problems), 'problem')}.")
-    return _status(problems)
+    return status_of(problems)
 
 
 def _plan(options: argparse.Namespace) -> int:
-    site = _site(options.site)
+    site = read_the_site(options.site)
     planned = plan(site)
     _write(options.out, site, planned)
     if options.json:
-        _print_json(planned.as_dict())
+        print_json(planned.as_dict())
     else:
         _print_plan(site, planned)
-    return _status(planned.problems)
+    return status_of(planned.problems)
 
 
 def _write(path: str | None, site: Site, planned: Plan) -> None:
@@ -188,11 +156,11 @@ def _print_plan(site: Site, planned: Plan) -> None:
         print(f"{item.address:15}/{item.prefix:<2} {site.label_of(item.device):28} {item.why}")
     for row in planned.networks:
         print(f"{row['key']}: {row['fixed_wanted']} wanted, {row['fixed_free']} free of {row['usable']}.")
-    _print_problems(planned.problems)
+    print_problems(planned.problems)
 
 
 def _renumber(options: argparse.Namespace) -> int:
-    site = _site(options.site)
+    site = read_the_site(options.site)
     network = site.network_by_key.get(options.network)
     if network is None:
         known = ", ".join(site.network_by_key) or "none"
@@ -205,19 +173,19 @@ def _renumber(options: argparse.Namespace) -> int:
     result = renumber(site, network, to, gateway)
     _write(options.out, result.site, result.plan)
     if options.json:
-        _print_json(result.as_dict())
+        print_json(result.as_dict())
     else:
         _print_plan(result.site, result.plan)
         for number, item in enumerate(result.partners, 1):
             after = f", after {', '.join(site.label_of(key) for key in item.after)} moved" if item.after else ""
             print(f"{number}. {site.label_of(item.device)}: {item.setting}: {item.old} → {item.new}{after}.")
-    return _status(result.plan.problems)
+    return status_of(result.plan.problems)
 
 
 def _run(options: argparse.Namespace) -> int:
-    result = run(_site(options.site), options.hands)
+    result = run(read_the_site(options.site), options.hands)
     if options.json:
-        _print_json(result.as_dict())
+        print_json(result.as_dict())
     else:
         for step in result.steps:
             print(_step_line(step))
@@ -225,18 +193,18 @@ def _run(options: argparse.Namespace) -> int:
         print(
             f"{count(len(result.steps), 'step')}, {minutes:.0f} min in all; no run can be shorter than {bound:.0f} min."
         )
-        _print_problems(result.problems)
-    return _status(result.problems)
+        print_problems(result.problems)
+    return status_of(result.problems)
 
 
 def _contact(options: argparse.Namespace) -> int:
-    site = _site(options.site)
+    site = read_the_site(options.site)
     device = site.device_by_key.get(options.device)
     if device is None:
         raise Unreadable([f"The site has no device '{options.device}'."])
     found = contact(site, device, options.laptop)
     if options.json:
-        _print_json(found.as_dict())
+        print_json(found.as_dict())
         return DONE
     for number, step in enumerate(found.steps, 1):
         print(f"{number}. {step}")
@@ -260,7 +228,7 @@ def _schema(_: argparse.Namespace) -> int:
 
 
 def _standin(options: argparse.Namespace) -> int:
-    site = _site(options.site)
+    site = read_the_site(options.site)
     pretend = StandIn(site, _faults(options.faults, site))
 
     async def stay() -> None:
@@ -280,7 +248,7 @@ def _standin(options: argparse.Namespace) -> int:
 
 
 def _prove(options: argparse.Namespace) -> int:
-    site = _site(options.site)
+    site = read_the_site(options.site)
     if options.faults and not options.stand_in:
         raise Unreadable(["--faults needs --stand-in: only the pretend site plays faults."])
     start = time.perf_counter()
@@ -296,7 +264,7 @@ def _prove(options: argparse.Namespace) -> int:
     order = {device.key: at for at, device in enumerate(site.devices)}
     readings.sort(key=lambda reading: order[reading.device])
     if options.json:
-        _print_json({"readings": [as_row(reading) for reading in readings], "took_ms": round(took, 1)})
+        print_json({"readings": [as_row(reading) for reading in readings], "took_ms": round(took, 1)})
     else:
         _print_readings(site, readings)
     return PROBLEMS if any(reading.result in ("fail", "silent") for reading in readings) else DONE
@@ -328,7 +296,3 @@ def _serve(options: argparse.Namespace) -> int:
     """Hand over to the server in a process of its own: the command line stays free of it."""
     more = ["--demo"] if options.demo else []
     os.execv(sys.executable, [sys.executable, "-m", "tutelar.server", "--port", str(options.port), *more])  # noqa: S606
-
-
-if __name__ == "__main__":
-    raise SystemExit(main())

@@ -1,0 +1,7 @@
+"""python -m tutelar.cli"""
+
+import sys
+
+from tutelar.cli import main
+
+sys.exit(main())

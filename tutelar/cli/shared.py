@@ -1,0 +1,52 @@
+"""What the commands share: reading what was given, printing, exit statuses."""
+
+import json
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Any
+
+from tutelar.core.problems import Problem, has_errors
+from tutelar.core.site import Site, UnreadableSite, read_site
+
+DONE, PROBLEMS, UNREADABLE = 0, 1, 2
+
+
+class Unreadable(Exception):
+    """Something that was given cannot be read or written; `lines` go to standard error."""
+
+    def __init__(self, lines: list[str]) -> None:
+        self.lines = lines
+        super().__init__(lines[0])
+
+
+def read_file(path: str) -> bytes:
+    try:
+        return sys.stdin.buffer.read() if path == "-" else Path(path).read_bytes()
+    except OSError as error:
+        raise Unreadable([f"{path}: cannot be read: {error.strerror}."]) from None
+
+
+def read_the_site(path: str) -> Site:
+    text, name = read_file(path), "standard input" if path == "-" else path
+    try:
+        return read_site(text)
+    except UnreadableSite as error:
+        raise Unreadable(fault_lines(name, error)) from None
+
+
+def fault_lines(name: str, error: UnreadableSite) -> list[str]:
+    return [f"{name}: {where}: {reason}" if where else f"{name}: {reason}" for where, reason in error.faults]
+
+
+def print_json(document: Any) -> None:
+    print(json.dumps(document, ensure_ascii=False, indent=1))
+
+
+def print_problems(problems: Sequence[Problem]) -> None:
+    for item in problems:
+        print(f"{item.level:8} {item.message}" + (f"\n{'':8} → {item.fix}" if item.fix else ""))
+
+
+def status_of(problems: Sequence[Problem]) -> int:
+    return PROBLEMS if has_errors(problems) else DONE
