@@ -95,7 +95,9 @@ def with_fields(part: Mapping[str, Any], typed: Mapping[str, str]) -> dict[str, 
         except ValueError as error:
             raise Untypable(path, f"{str(error)[0].upper()}{str(error)[1:]}.") from None
         section, _, name = path.rpartition(".")
-        holder = result if not section else result.setdefault(section, {})
+        if section and result.get(section) is None and value is not None:
+            result[section] = {}
+        holder = result[section] if section and result.get(section) is not None else {} if section else result
         if value is None:
             holder.pop(name, None)
         else:
