@@ -110,8 +110,8 @@ class Profiles(TestCase):
 
 
 def _without_nothing(part: dict[str, Any]) -> dict[str, Any]:
-    """Return a profile without keys that are null: they say the same as keys that are not there."""
+    """Return a profile without keys that are null or empty: they say the same as keys that are not there."""
     return {
         name: _without_nothing(value) if isinstance(value, dict) else value
-        for name, value in part.items() if value is not None and value != {}
+        for name, value in part.items() if value not in (None, {}, "")
     }  # fmt: skip

@@ -132,7 +132,7 @@ function NewModel({ show }: { show: (model: string) => void }) {
     if (key) show(key);
   }
   return (
-    <form onSubmit={submit} className="flex items-end gap-2" aria-label="Add a model">
+    <form onSubmit={submit} className="flex flex-wrap items-end gap-2" aria-label="Add a model">
       <label className="grid gap-1 text-small">
         Another model: maker and name
         <input className="box w-64" value={typed} onChange={(event) => setTyped(event.target.value)} />

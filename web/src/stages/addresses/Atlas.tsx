@@ -20,11 +20,12 @@ export function Atlas({
     const step = { ArrowLeft: -1, ArrowRight: 1, ArrowUp: -wide, ArrowDown: wide }[event.key];
     if (step === undefined) return;
     event.preventDefault();
-    const at = leaves.findIndex((leaf) => leaf.from === current) + step;
+    const buttons = [...event.currentTarget.querySelectorAll<HTMLElement>("button")];
+    const at = buttons.indexOf(event.target as HTMLElement) + step; // the page may still be on its way to the last one
     const next = leaves[at];
     if (!next) return;
+    buttons[at]?.focus();
     choose(next.from);
-    event.currentTarget.querySelectorAll<HTMLElement>("button")[at]?.focus();
   }
   return (
     <section aria-label={label} className="py-2 sm:pl-26" onKeyDown={walk}>
