@@ -11,9 +11,19 @@ from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from pathlib import Path
+from typing import Any
 
 from axe_playwright_python.sync_playwright import Axe
-from playwright.sync_api import Browser, Page, Playwright, Request, ViewportSize, expect, sync_playwright
+from playwright.sync_api import (
+    Browser,
+    Page,
+    Playwright,
+    Request,
+    StorageState,
+    ViewportSize,
+    expect,
+    sync_playwright,
+)
 
 expect.set_options(timeout=20_000)  # generous: the machine may be busy with the other half of the tests
 DESK: ViewportSize = {"width": 1280, "height": 800}
@@ -34,6 +44,7 @@ class Server:
     address: str
     user: str
     password: str
+    signed_in: StorageState | None = None
 
 
 @contextmanager
@@ -57,7 +68,7 @@ def _greeting(process: "subprocess.Popen[str]") -> Server:
         said += line
         found = re.search(r"(http://\S+?)/\s.*Login:\s+(\S+)\s+password:\s+(\S+)", said, re.DOTALL)
         if found:
-            return Server(*found.groups())
+            return Server(found[1], found[2], found[3])
     raise AssertionError(f"the server said only: {said}")
 
 
@@ -87,8 +98,9 @@ class Visit:
     @classmethod
     def start(cls, browser: Browser, server: Server, viewport: ViewportSize = DESK, dark: bool = False) -> "Visit":
         context = browser.new_context(
-            viewport=viewport, color_scheme="dark" if dark else "light", reduced_motion="reduce", accept_downloads=True
-        )
+            viewport=viewport, color_scheme="dark" if dark else "light", reduced_motion="reduce", accept_downloads=True,
+            storage_state=server.signed_in,
+        )  # fmt: skip
         context.set_default_timeout(20_000)
         visit = cls(context.new_page(), server)
         visit.page.on("console", lambda said: visit.complaints.append(said.text) if said.type == "error" else None)
@@ -97,11 +109,21 @@ class Visit:
         visit.page.on("requestfinished", lambda request: visit._count(request, -1))
         visit.page.on("requestfailed", lambda request: visit._count(request, -1))
         visit.page.goto(f"{server.address}/")
-        visit.page.get_by_label("Name").fill(server.user)
-        visit.page.get_by_label("Password").fill(server.password)
-        visit.page.get_by_role("button", name="Sign in").click()
+        if server.signed_in is None:
+            visit.page.get_by_label("Name").fill(server.user)
+            visit.page.get_by_label("Password").fill(server.password)
+            visit.page.get_by_role("button", name="Sign in").click()
         visit.page.get_by_role("heading", name="Sites").wait_for()
+        server.signed_in = server.signed_in or context.storage_state()
         return visit
+
+    def store(self, raw: Any) -> None:
+        """Bring in a site by request, without the page."""
+        token = next(item["value"] for item in self.page.context.cookies() if item["name"] == "csrftoken")
+        answer = self.page.request.post(
+            f"{self.server.address}/api/sites", data=raw, headers={"X-CSRFToken": token, "Referer": self.server.address}
+        )
+        assert answer.status == 201, answer.text()
 
     def _count(self, request: Request, change: int) -> None:
         self.writing += change if request.method != "GET" else 0

@@ -34,8 +34,7 @@ class Browsing(TestCase):
         raw = demo()
         raw["site"]["key"] = key
         visit = Visit.start(self.browser, self.server)
-        visit.bring(self.file(f"{key}.json", json.dumps(raw)))
-        visit.page.wait_for_url(f"**/sites/{key}/**")
+        visit.store(raw)
         visit.page.context.close()
         return key
 

@@ -157,7 +157,7 @@ def _said(start: Turn, end: Turn, bias: int) -> str:
     return f"{bias} minutes later from the {spoken_turn(start)} until the {spoken_turn(end)}."
 
 
-def _no_form(first: int, turns: dict[int, list[Transition]]) -> str:
+def _no_form(first: int, turns: dict[int, tuple[Transition, ...]]) -> str:
     count = len(turns[first])
     stopped = [year for year in turns if not turns[year]]
     if count == 1 and first + 1 in stopped:

@@ -6,7 +6,7 @@ Data: the IANA time-zone database; its last line is the rule for all later years
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from difflib import get_close_matches
-from functools import cache
+from functools import cache, lru_cache
 from importlib.resources import files
 from zoneinfo import ZoneInfo
 
@@ -63,7 +63,8 @@ def offset_min(zone: ZoneInfo, at: datetime) -> int:
     return round(ahead.total_seconds() / 60)
 
 
-def transitions(zone: ZoneInfo, year: int) -> list[Transition]:
+@lru_cache(maxsize=8192)
+def transitions(zone: ZoneInfo, year: int) -> tuple[Transition, ...]:
     """Return the turns of the clocks in a year of the zone's own calendar, to the second."""
     start, end = datetime(year, 1, 1, tzinfo=UTC) - timedelta(days=1), datetime(year + 1, 1, 2, tzinfo=UTC)
     found = []
@@ -76,7 +77,7 @@ def transitions(zone: ZoneInfo, year: int) -> list[Transition]:
             if (instant + timedelta(minutes=before)).year == year:
                 found.append(Transition(instant, before, after))
         low, before = high, after
-    return found
+    return tuple(found)
 
 
 def _turn_between(zone: ZoneInfo, low: datetime, high: datetime, before: int) -> datetime:

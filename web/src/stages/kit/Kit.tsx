@@ -141,6 +141,7 @@ function Boxes({
                 sheet={data}
                 picked={picked}
                 apply={edits.apply}
+                nameBy={edits.nameBy}
                 remove={edits.remove}
                 clear={() => choose(new Set())}
                 show={show}

@@ -1,8 +1,5 @@
 import { useState } from "react";
-import { ask, client, type Schemas } from "../../api/client";
-import { useChange } from "../../api/site";
 import { Mark } from "../../parts/Mark";
-import { Trouble } from "../../parts/Notes";
 import { COLUMNS, changeOf, type Device, type Field, type Sheet } from "./columns";
 import type { Edit } from "./useEdits";
 
@@ -15,6 +12,7 @@ export function Selection({
   sheet,
   picked,
   apply,
+  nameBy,
   remove,
   clear,
   show,
@@ -22,15 +20,13 @@ export function Selection({
   sheet: Sheet;
   picked: Device[];
   apply: (edits: Edit[], words: string) => void;
+  nameBy: (pattern: string, keys: string[], words: string) => void;
   remove: (keys: string[], words: string) => void;
   clear: () => void;
   show: (what: Record<string, string>) => void;
 }) {
   const [pattern, setPattern] = useState(PATTERN);
   const [sure, setSure] = useState(false);
-  const names = useChange((key, body: Schemas["NamePattern"]) =>
-    ask(client.POST("/api/sites/{key}/kit/names", { params: { path: { key } }, body })),
-  );
   const said = picked.length === 1 ? (picked[0]?.name ?? picked[0]?.key) : `${picked.length} devices`;
   const only = picked.length === 1 ? picked[0] : undefined;
   return (
@@ -68,15 +64,10 @@ export function Selection({
           aria-label="Names by a pattern"
           onSubmit={(event) => {
             event.preventDefault();
-            names.mutate(
-              { pattern, devices: picked.map((device) => device.key) },
-              {
-                onSuccess: (found) =>
-                  apply(
-                    Object.entries(found.names).map(([device, name]) => ({ device, change: { name } })),
-                    `names of ${said}`,
-                  ),
-              },
+            nameBy(
+              pattern,
+              picked.map((device) => device.key),
+              `names of ${said}`,
             );
           }}
         >
@@ -89,7 +80,7 @@ export function Selection({
             spellCheck={false}
             onChange={(event) => setPattern(event.target.value)}
           />
-          <button type="submit" className="btn" disabled={names.isPending}>
+          <button type="submit" className="btn">
             Name them
           </button>
         </form>
@@ -130,7 +121,6 @@ export function Selection({
           ))}
         </ul>
       )}
-      {names.error && <Trouble error={names.error} />}
     </section>
   );
 }

@@ -89,6 +89,23 @@ export function useEdits() {
     onSettled: settle,
   });
 
+  const name = useMutation<Schemas["Names"], Refused, { pattern: string; keys: string[]; words: string }>({
+    mutationKey: ["kit", key],
+    scope: { id: `kit ${key}` }, // names are made of what stands there once every edit before is stored
+    mutationFn: ({ pattern, keys }) =>
+      ask(
+        client.POST("/api/sites/{key}/kit/names", {
+          params: { path: { key } },
+          body: { pattern, devices: keys },
+        }),
+      ),
+    onSuccess: ({ names }, { words }) =>
+      apply(
+        Object.entries(names).map(([device, fresh]) => ({ device, change: { name: fresh } })),
+        words,
+      ),
+  });
+
   function patch(change: (device: Device) => Partial<Device> | null) {
     queries.setQueryData<Sheet>(
       sheetKey,
@@ -131,8 +148,9 @@ export function useEdits() {
   return {
     apply,
     undo,
+    nameBy: (pattern: string, keys: string[], words: string) => name.mutate({ pattern, keys, words }),
     remove: (keys: string[], words: string) => takeOut.mutate({ keys, words }),
     canUndo: last?.words,
-    error: send.error ?? putBack.error ?? takeOut.error,
+    error: send.error ?? putBack.error ?? takeOut.error ?? name.error,
   };
 }
