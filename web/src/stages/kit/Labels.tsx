@@ -20,19 +20,19 @@ export function Labels({
   close: () => void;
   startAt: string | null;
 }) {
-  const [hand, setHand] = useState<string | null>(
-    startAt ?? sheet.unread[0] ?? sheet.devices[0]?.key ?? null,
-  );
+  const [taken, setHand] = useState<string | null>(startAt); // null: whichever label is to be read next
   const [typed, setTyped] = useState("");
   const [said, setSaid] = useState<Said[]>([]);
   const [filming, setFilming] = useState(false);
   const input = useRef<HTMLInputElement>(null);
   const edits = useEdits();
+  const unread = sheet.devices.filter((item) => !item.mac || !item.serial).map((item) => item.key);
+  const hand = taken ?? unread[0] ?? sheet.devices[0]?.key ?? null;
   const device = sheet.devices.find((item) => item.key === hand);
   const scan = useChange((key, body: Schemas["ScanText"]) =>
     ask(client.POST("/api/sites/{key}/kit/scan", { params: { path: { key } }, body })),
   );
-  const left = sheet.unread.length;
+  const left = unread.length;
   useEffect(() => {
     input.current?.focus();
   }, []);
@@ -50,10 +50,7 @@ export function Labels({
             ...(found.serial ? { serial: found.serial } : {}),
           };
           edits.apply([{ device: device.key, change }], `label of ${device.name ?? device.key}`);
-          if ((found.mac ?? device.mac) && (found.serial ?? device.serial)) {
-            const next = sheet.unread.find((key) => key !== device.key);
-            if (next) setHand(next);
-          }
+          if ((found.mac ?? device.mac) && (found.serial ?? device.serial)) setHand(null);
         },
       },
     );
@@ -117,7 +114,7 @@ export function Labels({
             >
               {sheet.devices.map((item) => (
                 <option key={item.key} value={item.key}>
-                  {sheet.unread.includes(item.key) ? "○ " : ""}
+                  {unread.includes(item.key) ? "○ " : ""}
                   {item.name ?? item.key}
                 </option>
               ))}
