@@ -48,6 +48,29 @@ class Settling(Browsing):
         slip.get_by_role("button", name="Give it back").click()
         expect(page.get_by_role("gridcell", name="10.62.8.140: free")).to_be_visible()
 
+    def test_the_site_has_its_own_rules_for_the_plan(self) -> None:
+        key = self.ready("own-rules")
+        visit = Visit.start(self.browser, self.server)
+        page = visit.go(f"/sites/{key}/addresses")
+        page.get_by_role("button", name="Rules of the plan").click()
+        dialog = page.get_by_role("dialog")
+        dialog.get_by_label("Own blocks").fill("camera from 20")
+        dialog.get_by_role("button", name="Keep these rules").click()
+        expect(dialog).to_contain_text("“camera from 20” is no block")
+        dialog.get_by_label("Own blocks").fill("spaceship 20–29")
+        dialog.get_by_role("button", name="Keep these rules").click()
+        expect(dialog).to_contain_text("'spaceship' is not one of")
+        dialog.get_by_label("Own blocks").fill("recorder 211–219")
+        dialog.get_by_label("follows its channel").check()
+        self.assertEqual(visit.violations(), [])
+        dialog.get_by_role("button", name="Keep these rules").click()
+        expect(dialog).to_have_count(0)
+        expect(page.get_by_role("gridcell", name="10.62.8.211: Recorder quay, planned")).to_be_visible()
+        page.get_by_role("gridcell", name="10.62.8.101: Ticket hall east, planned").click()
+        expect(page.get_by_role("complementary", name="Selected address")).to_contain_text(
+            "Channel 1 of Recorder quay: 100 + 1"
+        )
+
     def test_a_network_is_renumbered_and_compared_with_a_router(self) -> None:
         key = self.ready("renumbered")
         visit = Visit.start(self.browser, self.server)

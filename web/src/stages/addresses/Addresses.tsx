@@ -13,6 +13,7 @@ import { useDeviceChange } from "./useDeviceChange";
 type AddressSheet = Schemas["Addresses"];
 type Problem = Schemas["ProblemRow"];
 const FieldTable = lazy(() => import("./FieldTable").then((part) => ({ default: part.FieldTable })));
+const Rules = lazy(() => import("./Rules").then((part) => ({ default: part.Rules })));
 const Renumber = lazy(() => import("./Renumber").then((part) => ({ default: part.Renumber })));
 
 /** Which address everything has, and why. */
@@ -46,13 +47,22 @@ export function Addresses() {
         fetched={sheet}
         aside={
           sheet.data && sheet.data.networks.length > 0 ? (
-            <button
-              type="button"
-              className="btn ml-auto"
-              onClick={() => setSearch({ open: "table" }, { replace: true })}
-            >
-              Compare with a router’s table
-            </button>
+            <span className="flex flex-wrap gap-2 md:ml-auto">
+              <button
+                type="button"
+                className="btn"
+                onClick={() => setSearch({ open: "rules" }, { replace: true })}
+              >
+                Rules of the plan
+              </button>
+              <button
+                type="button"
+                className="btn"
+                onClick={() => setSearch({ open: "table" }, { replace: true })}
+              >
+                Compare with a router’s table
+              </button>
+            </span>
           ) : undefined
         }
       >
@@ -72,6 +82,7 @@ export function Addresses() {
               />
               <Suspense fallback={<Loading what="the slip" />}>
                 {open === "table" && <FieldTable close={() => setSearch({}, { replace: true })} />}
+                {open === "rules" && <Rules close={() => setSearch({}, { replace: true })} />}
                 {open?.startsWith("renumber ") && renumbered && (
                   <Renumber network={renumbered} close={() => setSearch({}, { replace: true })} />
                 )}
