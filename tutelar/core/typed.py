@@ -10,6 +10,7 @@ from collections.abc import Callable, Mapping
 from typing import Any, Literal
 
 from tutelar.core.site.values import as_address, as_network
+from tutelar.core.wording import sentence
 
 Kind = Literal[
     "text", "address", "addresses", "network", "source", "number", "ports", "lines", "people", "ranges", "kept",
@@ -69,8 +70,7 @@ def answered(
         try:
             value = None if path in none else read(typed.get(path, ""), kind)
         except ValueError as error:
-            message = str(error)
-            raise Untypable(path, f"{message[0].upper()}{message[1:]}{'' if message.endswith('.') else '.'}") from None
+            raise Untypable(path, sentence(error)) from None
         _put(result, path, value)
     survey["none"] = sorted(known)
     if not survey["none"]:

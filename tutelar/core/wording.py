@@ -15,6 +15,12 @@ def family_plural(family: str) -> str:
     return _FAMILIES.get(family, "other devices")
 
 
+def sentence(error: Exception) -> str:
+    """Return what an error says as a sentence: a capital first, a full stop last."""
+    words = str(error)
+    return f"{words[:1].upper()}{words[1:]}{'' if words.endswith('.') else '.'}"
+
+
 def count(number: int, singular: str, plural: str | None = None) -> str:
     """Return "1 camera", "2 cameras"."""
     return f"{number} {singular if number == 1 else plural or singular + 's'}"

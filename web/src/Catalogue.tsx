@@ -7,6 +7,7 @@ import { Mark } from "./parts/Mark";
 import { Loading, Trouble } from "./parts/Notes";
 import { ProfileForm } from "./parts/ProfileForm";
 import { OverSheet } from "./parts/Sheet";
+import { slug } from "./parts/slug";
 
 const ORIGIN = { shipped: "shipped", changed: "shipped, changed here", own: "added here" } as const;
 
@@ -123,10 +124,7 @@ export function Catalogue() {
 
 function NewModel({ show }: { show: (model: string) => void }) {
   const [typed, setTyped] = useState("");
-  const key = typed
-    .toLowerCase()
-    .replace(/[^a-z0-9]+/g, "-")
-    .replace(/^-|-$/g, "");
+  const key = slug(typed);
   function submit(event: FormEvent) {
     event.preventDefault();
     if (key) show(key);

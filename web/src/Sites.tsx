@@ -9,6 +9,7 @@ import { useKeys } from "./parts/keys";
 import { Mark } from "./parts/Mark";
 import { NextBar } from "./parts/NextBar";
 import { Empty, Loading, Trouble } from "./parts/Notes";
+import { slug } from "./parts/slug";
 
 /** All sites, and bringing one in from a site file. */
 export function Sites() {
@@ -165,12 +166,7 @@ function NewSite() {
   const [name, setName] = useState("");
   const navigate = useNavigate();
   const queries = useQueryClient();
-  const key = name
-    .normalize("NFKD")
-    .toLowerCase()
-    .replace(/[^a-z0-9]+/g, "-")
-    .replace(/^-|-$/g, "")
-    .slice(0, 80);
+  const key = slug(name);
   const start = useMutation<{ key: string }, Refused>({
     mutationFn: () =>
       ask(

@@ -9,7 +9,7 @@ from tutelar.core.kit.columns import FIELDS, plain
 from tutelar.core.kit.names import next_key
 from tutelar.core.site.types import Device, Model, Site
 from tutelar.core.site.values import as_address, mac_or_none
-from tutelar.core.wording import listed
+from tutelar.core.wording import listed, sentence
 
 Action = Literal["add", "change", "same", "skip", "refuse"]
 MOST = 5_000
@@ -100,7 +100,7 @@ def _values(reader: _Reader, cells: dict[str, str]) -> dict[str, Any]:
         try:
             found["address"] = str(as_address(cells["address"]))
         except ValueError as error:
-            raise _Refused(f"{str(error)[0].upper()}{str(error)[1:]}.") from None
+            raise _Refused(sentence(error)) from None
     if cells.get("used"):
         word = plain(cells["used"])
         if word not in _YES | _NO:

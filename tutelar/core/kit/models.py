@@ -7,6 +7,7 @@ from typing import Any, get_args
 
 from tutelar.core.site.types import Family
 from tutelar.core.typed import Kind, Untypable, read, shown
+from tutelar.core.wording import sentence
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,7 +94,7 @@ def with_fields(part: Mapping[str, Any], typed: Mapping[str, str]) -> dict[str, 
         try:
             value = read(text, kinds[path])
         except ValueError as error:
-            raise Untypable(path, f"{str(error)[0].upper()}{str(error)[1:]}.") from None
+            raise Untypable(path, sentence(error)) from None
         section, _, name = path.rpartition(".")
         if section and result.get(section) is None and value is not None:
             result[section] = {}

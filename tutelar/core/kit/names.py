@@ -18,7 +18,6 @@ KINDS = {
     "switch": "switch", "router": "router", "injector": "injector", "other": "device",
 }  # fmt: skip
 TOKENS = ("place", "kind", "n", "nn", "key", "model")
-DEFAULT_PATTERN = "{place} {kind} {n}"
 
 
 def next_key(family: str, taken: Iterable[str]) -> str:

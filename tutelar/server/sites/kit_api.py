@@ -8,6 +8,7 @@ from ninja import Router, Status
 from tutelar.core.kit.columns import FIELDS, heading_row, match_columns
 from tutelar.core.kit.labels import scan
 from tutelar.core.kit.names import names_by_pattern
+from tutelar.core.wording import sentence
 from tutelar.server.sites import models, queries, services, sheets
 from tutelar.server.sites.api import BYTES, REFUSED, WRITE, download, who
 from tutelar.server.sites.exports import catalogue_text
@@ -59,8 +60,7 @@ def names(request: HttpRequest, key: str, wanted: shapes.NamePattern) -> Any:
     try:
         return {"names": names_by_pattern(site, wanted.devices, wanted.pattern)}
     except ValueError as error:
-        sentence = f"{str(error)[0].upper()}{str(error)[1:]}."
-        raise services.Rejected(sentence, [("pattern", sentence)]) from None
+        raise services.Rejected(sentence(error), [("pattern", sentence(error))]) from None
 
 
 @router.post("/{key}/kit/note", response={200: shapes.Note, **REFUSED}, operation_id="read_note", openapi_extra=BYTES)

@@ -8,6 +8,7 @@ from typing import Any
 
 from django.db import transaction
 
+from tutelar.core.kit.delivery import plain_key
 from tutelar.core.site import Site, UnreadableSite, read_site
 from tutelar.core.survey import Question, Untypable, answered, questions
 from tutelar.core.wording import count
@@ -102,17 +103,17 @@ def _blank_path(document: dict[str, Any], path: str) -> str:
 
 def add_network(key: str, by: str, revision: int, name: str, cidr: str) -> models.Site:
     """Add a network with a key made of its name. Raises Rejected, Stale."""
-    sheet = queries.document(queries.site_row(key))
+    document = document_of(queries.site_row(key))
     if not name.strip():
         raise Rejected("Give the network a name that people use.", [("name", "missing")])
-    base = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:60] or "network"
+    taken = {part["key"] for part in document["networks"]}
+    base = plain_key(name)[:60].strip("-") or "network"
     slug, number = base, 2
-    while slug in sheet.network_by_key:
+    while slug in taken:
         slug, number = f"{base}-{number}", number + 1
-    parts = document_of(queries.site_row(key))["networks"]
-    fresh = {"key": slug, "name": name.strip(), "cidr": cidr.strip()}
-    _read({**document_of(queries.site_row(key)), "networks": [*parts, fresh]})
-    return change_survey(key, by, revision, {"networks": [*parts, fresh]})
+    networks = [*document["networks"], {"key": slug, "name": name.strip(), "cidr": cidr.strip()}]
+    _read({**document, "networks": networks})
+    return change_survey(key, by, revision, {"networks": networks})
 
 
 def change_survey(key: str, by: str, revision: int, changes: dict[str, Any]) -> models.Site:
