@@ -15,7 +15,7 @@ from tutelar.core.proof import IDENTITY_SERVICES, all_expectations
 from tutelar.core.site import Site, read_site, with_addresses
 from tutelar.field.guard import Guard
 from tutelar.field.prove import Prover, Target
-from tutelar.standin.loopback import LoopbackMap, loopback_map, loopback_port
+from tutelar.standin.loopback import LoopbackMap, loopback_port
 from tutelar.standin.site import StandIn
 
 TOGETHER = 64
@@ -60,10 +60,10 @@ async def prove(site: Site, where: LoopbackMap) -> int:
 async def measure(devices: int, rounds: int = 7) -> None:
     raw = read_site(site_text(devices, 3))
     site = with_addresses(raw, plan(raw).addresses())
-    where = loopback_map(site)
-    todo = exchanges(site, where)
     bare, proved = [], []
-    async with StandIn(site):
+    async with StandIn(site, yields=True) as pretend:
+        where = pretend.map
+        todo = exchanges(site, where)
         for _ in range(rounds):
             start = time.perf_counter()
             await bare_loop(todo)

@@ -127,12 +127,13 @@ class Commands(TestCase):
         self.assertIn('name="Ethernet" static 10.90.1.9 255.255.0.0', done.stdout)
 
     def test_the_stand_in_prints_its_map_first_and_serves_until_stopped(self) -> None:
-        planned = self.file(document([device(1, address="10.20.30.50")]))
+        alone = [{"key": "n", "cidr": "10.213.30.0/24"}]  # no other test's stand-in has its image
+        planned = self.file(document([device(1, network="n", address="10.213.30.50")], networks=alone))
         command = [sys.executable, "-m", "tutelar.cli", "standin", planned]
         with subprocess.Popen(command, stdout=subprocess.PIPE, text=True, env=os.environ) as pretend:
             assert pretend.stdout
             first = json.loads(pretend.stdout.readline())
-            self.assertEqual(first["devices"]["d-1"], {"site_address": "10.20.30.50", "address": "127.20.30.50"})
+            self.assertEqual(first["devices"]["d-1"], {"site_address": "10.213.30.50", "address": "127.213.30.50"})
             self.assertEqual(first["ports"]["80"], 20080)
             self.assertIn("answer", pretend.stdout.readline())
             pretend.terminate()

@@ -28,9 +28,8 @@ def ready(raw: dict[str, Any]) -> Site:
 
 def measured(site: Site, faults: list[dict[str, Any]] | None = None) -> list[Reading]:
     async def work() -> list[Reading]:
-        where = loopback_map(site)
-        targets = {key: Target(address, loopback_port) for key, address in where.addresses.items()}
-        async with StandIn(site, read_faults(json.dumps({"faults": faults or []}), site)):
+        async with StandIn(site, read_faults(json.dumps({"faults": faults or []}), site), yields=True) as pretend:
+            targets = {key: Target(address, loopback_port) for key, address in pretend.map.addresses.items()}
             wanted = all_expectations(site, plan(site).assignments)
             return [item async for batch in Prover(Guard()).readings(site, wanted, targets) for item in batch]
 
@@ -91,11 +90,26 @@ class StandInSite(TestCase):
         site = ready(document([device(1)]))
 
         async def twice() -> None:
-            async with StandIn(site), StandIn(site):
+            async with StandIn(site, yields=True), StandIn(site):
                 self.fail("both listen on one port")
 
         with self.assertRaisesRegex(CannotListen, "running already"):
             asyncio.run(twice())
+
+    def test_a_stand_in_that_yields_moves_out_of_the_way_and_is_measured_there(self) -> None:
+        raw = document(
+            [device(1, network="n", address="10.250.30.50")], networks=[{"key": "n", "cidr": "10.250.30.0/24"}]
+        )
+        site = ready(raw)
+
+        async def beside() -> tuple[list[str], list[Reading]]:
+            async with StandIn(site) as first, StandIn(site, yields=True) as second:
+                readings = await asyncio.to_thread(measured, site)
+                return [pretend.map.addresses["d-1"] for pretend in (first, second)], readings
+
+        places, readings = asyncio.run(beside())
+        self.assertEqual(places, ["127.250.30.50", "127.1.30.50"])
+        self.assertEqual({item.result for item in readings}, {"pass"})
 
     def test_three_hundred_devices_in_one_process(self) -> None:
         raw = read_site(site_text(300, 3))
@@ -119,10 +133,11 @@ class Probes(TestCase):
         raw = document([device(1, address="10.20.30.50")])
         raw["models"][0]["services"] = {"web-tls": 443, "stream": 554, "control": 34100, "signalling": 5060}
         site = ready(raw)
-        guard, at = Guard(), "127.20.30.50"
+        guard = Guard()
 
         async def look() -> None:
-            async with StandIn(site):
+            async with StandIn(site, yields=True) as pretend:
+                at = pretend.map.addresses["d-1"]
                 tls = ssl.create_default_context()
                 tls.check_hostname, tls.verify_mode = False, ssl.CERT_NONE
                 who, offset, _ = await identity(guard, at, 20443, tls=tls)
@@ -148,9 +163,8 @@ class Probes(TestCase):
         site = ready(demo())
 
         async def first_only() -> int:
-            where = loopback_map(site)
-            targets = {key: Target(address, loopback_port) for key, address in where.addresses.items()}
-            async with StandIn(site):
+            async with StandIn(site, yields=True) as pretend:
+                targets = {key: Target(address, loopback_port) for key, address in pretend.map.addresses.items()}
                 batches = Prover(Guard()).readings(site, all_expectations(site, plan(site).assignments), targets)
                 async for _ in batches:
                     break

@@ -25,12 +25,12 @@ def planned(raw: dict[str, Any]) -> Site:
     return with_addresses(site, plan(site).addresses())
 
 
-def spoken_to(site: Site, address: str, port: int, request: bytes) -> str:
-    """Return what a port of the stand-in answers to raw bytes."""
+def spoken_to(site: Site, port: int, request: bytes) -> str:
+    """Return what a port of the first device of the stand-in answers to raw bytes."""
 
     async def work() -> bytes:
-        async with StandIn(site, now=lambda: NOON):
-            reader, writer = await asyncio.open_connection(address, port)
+        async with StandIn(site, now=lambda: NOON, yields=True) as pretend:
+            reader, writer = await asyncio.open_connection(pretend.map.addresses["d-1"], port)
             writer.write(request)
             answer = await asyncio.wait_for(reader.read(65536), 5)
             writer.close()
@@ -56,26 +56,26 @@ class Pages(TestCase):
             ("admin", "", "401"),
             ("root", "grey-heron", "401"),
         ):
-            answer = spoken_to(self.SITE, "127.20.30.50", 20080, form(user, password))
+            answer = spoken_to(self.SITE, 20080, form(user, password))
             self.assertTrue(answer.startswith(f"HTTP/1.1 {status}"), answer[:60])
             self.assertEqual("Set-Cookie" in answer, status == "200")
 
     def test_names_are_shown_as_text(self) -> None:
-        page = spoken_to(self.SITE, "127.20.30.50", 20080, b"GET / HTTP/1.1\r\nHost: d\r\n\r\n")
+        page = spoken_to(self.SITE, 20080, b"GET / HTTP/1.1\r\nHost: d\r\n\r\n")
         self.assertIn("&lt;Gate&gt; &amp; yard", page)
         self.assertIn("Date: Mon, 08 Jun 2026 12:00:00 GMT", page)
 
     def test_the_identity_is_machine_readable(self) -> None:
-        answer = spoken_to(self.SITE, "127.20.30.50", 20080, b"GET /identity HTTP/1.1\r\nHost: d\r\n\r\n")
+        answer = spoken_to(self.SITE, 20080, b"GET /identity HTTP/1.1\r\nHost: d\r\n\r\n")
         told = json.loads(answer.split("\r\n\r\n", 1)[1])
         self.assertEqual(told["hardware_address"], "02:1a:4b:00:00:01")
         self.assertEqual(told["clock"], "2026-06-08T12:00:00.000+00:00")
         self.assertEqual((told["serial"], told["model"], told["date_order"]), ("S1", "Larkmoor Dome 4", "DMY"))
 
     def test_what_is_no_request_ends_the_connection(self) -> None:
-        self.assertEqual(spoken_to(self.SITE, "127.20.30.50", 20080, b"\x00\x01\r\n\r\n"), "")
-        self.assertEqual(spoken_to(self.SITE, "127.20.30.50", 20554, b"HELLO\r\n\r\n"), "")
-        self.assertIn("501", spoken_to(self.SITE, "127.20.30.50", 20554, b"PLAY rtsp://d/ RTSP/1.0\r\nCSeq: 9\r\n\r\n"))
+        self.assertEqual(spoken_to(self.SITE, 20080, b"\x00\x01\r\n\r\n"), "")
+        self.assertEqual(spoken_to(self.SITE, 20554, b"HELLO\r\n\r\n"), "")
+        self.assertIn("501", spoken_to(self.SITE, 20554, b"PLAY rtsp://d/ RTSP/1.0\r\nCSeq: 9\r\n\r\n"))
 
 
 class Places(TestCase):

@@ -37,7 +37,7 @@ from tutelar.core.wording import count
 from tutelar.field.guard import Guard, Refused
 from tutelar.field.prove import Prover, Target
 from tutelar.standin.faults import Fault, read_faults
-from tutelar.standin.loopback import LoopbackMap, NoRoomError, loopback_map, loopback_port
+from tutelar.standin.loopback import NoRoomError, loopback_port
 from tutelar.standin.site import CannotListen, StandIn
 
 
@@ -271,9 +271,8 @@ def _prove(options: argparse.Namespace) -> int:
 
 
 async def _prove_standin(site: Site, faults: tuple[Fault, ...]) -> list[Reading]:
-    where: LoopbackMap = loopback_map(site)
-    async with StandIn(site, faults):
-        targets = {key: Target(address, loopback_port) for key, address in where.addresses.items()}
+    async with StandIn(site, faults, yields=True) as pretend:
+        targets = {key: Target(address, loopback_port) for key, address in pretend.map.addresses.items()}
         return await _collect(site, Guard(), targets)
 
 

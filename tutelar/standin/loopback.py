@@ -51,13 +51,16 @@ class LoopbackMap:
         }
 
 
-def loopback_map(site: Site) -> LoopbackMap:
-    """Return the map of all devices with an address. Raises NoRoomError where loopback is too small."""
+def loopback_map(site: Site, occupied: Iterable[Span] = ()) -> LoopbackMap:
+    """Return the map of all devices with an address, clear of what others occupy on this machine's loopback.
+
+    Raises NoRoomError where loopback is too small.
+    """
     addresses: dict[str, str] = {}
     originals: dict[str, str] = {}
     shifts: dict[str, int] = {}
     moved: list[str] = []
-    taken: list[Span] = []
+    taken: list[Span] = list(occupied)
     for standing in standings(site):
         shift = _place(standing, taken, moved)
         shifts[standing.ground.key] = shift

@@ -7,8 +7,10 @@ import ssl
 import tempfile
 from collections.abc import Callable, Iterable
 from datetime import UTC, datetime, timedelta
+from ipaddress import IPv4Address
 from pathlib import Path
 
+from tutelar.core.addressing.ranges import Span
 from tutelar.core.site.types import Device, Site
 from tutelar.standin.device import PretendDevice
 from tutelar.standin.faults import Fault, apply_faults
@@ -19,15 +21,24 @@ from tutelar.standin.protocols import SPEAKS, Clock, Quiet, utc_now
 class CannotListen(OSError):
     """A loopback port of the pretend site is not to be had; the sentence names it."""
 
+    def __init__(self, sentence: str, address: str) -> None:
+        super().__init__(sentence)
+        self.address = address
+
 
 class StandIn:
-    """The pretend site. Use as an async context manager; servers are up inside it.
+    """The pretend site. Use as an async context manager; servers are up inside it, where `map` says.
 
-    Raises CannotListen where another process, say a second stand-in of the same site, holds a port.
+    Where another process, say a second stand-in of the same site, holds a port, it moves on loopback if it `yields`;
+    else it raises CannotListen, so that nobody is surprised who reckons the map himself.
     """
 
-    def __init__(self, site: Site, faults: tuple[Fault, ...] = (), now: Clock = utc_now) -> None:
+    def __init__(
+        self, site: Site, faults: tuple[Fault, ...] = (), now: Clock = utc_now, *, yields: bool = False
+    ) -> None:
         self.map: LoopbackMap = loopback_map(site)
+        self.site = site
+        self.yields = yields
         self.now = now
         self.devices = {
             device.key: PretendDevice.of(device, site.model_of(device), site.about.date_order, _ground(device))
@@ -39,13 +50,20 @@ class StandIn:
 
     async def __aenter__(self) -> "StandIn":
         _allow_many_files()
-        try:
-            for (address, port), (service, device) in self._listeners().items():
-                await self._listen(address, port, service, device)
-        except BaseException:
-            await self.__aexit__()
-            raise
-        return self
+        occupied: list[Span] = []
+        while True:
+            try:
+                for (address, port), (service, device) in self._listeners().items():
+                    await self._listen(address, port, service, device)
+            except BaseException as error:
+                await self.__aexit__()
+                if not (self.yields and isinstance(error, CannotListen)):
+                    raise
+                first = int(IPv4Address(error.address)) & ~0xFFFF
+                occupied.append((first, first | 0xFFFF))
+                self.map = loopback_map(self.site, occupied)
+            else:
+                return self
 
     async def __aexit__(self, *_: object) -> None:
         for server in self._servers:
@@ -74,7 +92,8 @@ class StandIn:
         except OSError as error:
             raise CannotListen(
                 f"{address}:{port} ({device.name}, {service}) is taken on this machine: {error.strerror}. "
-                "Is a stand-in of this site running already?"
+                "Is a stand-in of this site running already?",
+                address,
             ) from None
 
 

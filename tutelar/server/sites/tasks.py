@@ -12,7 +12,7 @@ from tutelar.field.guard import Guard, Refused
 from tutelar.field.prove import Prover, Target
 from tutelar.server.sites import models, queries, services
 from tutelar.standin.faults import read_faults
-from tutelar.standin.loopback import NoRoomError, loopback_map, loopback_port
+from tutelar.standin.loopback import NoRoomError, loopback_port
 from tutelar.standin.site import CannotListen, StandIn
 
 _STORE_EVERY_S = 0.15
@@ -45,10 +45,9 @@ async def _measure(proof: models.Proof) -> tuple[int, int]:
     site = await sync_to_async(queries.document)(proof.site)
     wanted = await sync_to_async(queries.expectations)(proof.site)
     faults = read_faults(json.dumps({"faults": proof.faults}), site)
-    where = loopback_map(site)
-    targets = {key: Target(address, loopback_port) for key, address in where.addresses.items()}
     passed = total = 0
-    async with StandIn(site, faults):
+    async with StandIn(site, faults, yields=True) as pretend:
+        targets = {key: Target(address, loopback_port) for key, address in pretend.map.addresses.items()}
         waiting: list[Reading] = []
         stored_at = time.monotonic()
         batches = Prover(Guard()).readings(site, wanted, targets, proof.only)
