@@ -10,7 +10,7 @@ from tests.samples import device, document, read
 from tutelar.core.kit.columns import field_of_heading, heading_row, match_columns
 from tutelar.core.kit.delivery import Row, delivery
 from tutelar.core.kit.labels import read_label, scan
-from tutelar.core.kit.names import names_by_pattern, next_key
+from tutelar.core.kit.names import Stickers, names_by_pattern
 from tutelar.core.kit.used import used_steps
 from tutelar.core.site import Site
 
@@ -70,7 +70,8 @@ class Delivery(TestCase):
         self.assertEqual({part["network"] for part in added.parts}, {"lan"})
 
     def test_what_cannot_be_is_refused_with_its_value(self) -> None:
-        site = halls(device(1), device(2, serial="S2"))
+        site = halls(device(1), device(2, serial="S2"), device(3, address="10.20.30.50"),
+                     device(4, address="10.20.30.51", locked=True))  # fmt: skip
         for fields, cells, words in (
             (["mac", "model"], ["02:1A:4B:O0:00:01", "Dome 4"], "02:1a:4b:00:00:01 may be meant"),
             (["mac", "model"], ["02:1a:4b:00:01", "Dome 4"], "twelve digits"),
@@ -78,6 +79,13 @@ class Delivery(TestCase):
             (["model"], ["Aeroplane"], "No model is called “Aeroplane”"),
             (["mac", "serial"], ["02:1a:4b:00:00:01", "S2"], "Two devices in one row"),
             (["model", "count"], ["Dome 4", "half"], "not a number"),
+            (["model", "count"], ["Dome 4", "nan"], "not a number"),
+            (["model", "count"], ["Dome 4", "1e999"], "not a number"),
+            (["model", "count"], ["Dome 4", "501"], "1 to 500"),
+            (["model", "name"], ["Dome 4", "x" * 201], "201 characters"),
+            (["model", "address", "count"], ["Dome 4", "10.20.30.60", "2"], "share one address"),
+            (["model", "address"], ["Dome 4", "10.20.30.50"], "belongs to Device 3 already"),
+            (["key", "address"], ["D-4", "10.20.30.61"], "locked at 10.20.30.51"),
             (["model", "mac", "count"], ["Dome 4", "021A4B0000AA", "2"], "cannot share"),
             (["model", "network"], ["Dome 4", "cellar"], "No network is called “cellar”; there is Halls"),
             (["model", "address"], ["Dome 4", "10.20.30.999"], "10.20.30.999"),
@@ -136,8 +144,8 @@ class Names(TestCase):
         self.assertIn("Norther camera 1", names.values())
 
     def test_stickers_go_on_counting(self) -> None:
-        self.assertEqual(next_key("camera", ["cam-07", "cam-24", "rec-9"]), "cam-25")
-        self.assertEqual(next_key("recorder", []), "rec-1")
+        self.assertEqual(Stickers(["cam-07", "cam-24", "rec-9"]).next("camera"), "cam-25")
+        self.assertEqual(Stickers([]).next("recorder"), "rec-1")
 
     def test_a_used_recorder_entails_more_than_a_used_panel(self) -> None:
         site = halls(device(1, "larkmoor-rec-8", used=True), device(2))

@@ -25,8 +25,9 @@ from tutelar.core.wording import listed
 
 # What rows cannot hold: references that lead nowhere, and two things in one place.
 UNSTORABLE = frozenset(
-    """key.duplicate device.unknown-model device.unknown-network device.unknown-recorder device.two-homes
-    reading.unknown-device link.unknown-device link.slot-taken address.duplicate mac.duplicate""".split()  # noqa: SIM905
+    """key.duplicate device.behind-itself device.unknown-model device.unknown-network device.unknown-recorder
+    device.two-homes reading.unknown-device link.unknown-device link.slot-taken address.duplicate
+    mac.duplicate""".split()  # noqa: SIM905
 )
 
 
@@ -106,6 +107,11 @@ def _device_problems(site: Site) -> Iterator[Problem]:
             if not found:
                 sound.add(stands)
     for device in site.devices:
+        if device.behind == device.key:
+            yield problem(
+                "device.behind-itself", (device.key,), f"{device.label} is said to hang on its own camera ports.",
+                "Name the recorder whose camera port it is plugged into, or its network.",
+            )  # fmt: skip
         if device.powered_by is not None and device.powered_by.device not in site.device_by_key:
             yield problem(
                 "device.unknown-supply", (device.key,),

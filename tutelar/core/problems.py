@@ -12,7 +12,7 @@ _ERRORS = frozenset(
     address.in-pool address.duplicate network.full network.gateway-outside network.overlap mac.duplicate
     mac.invalid link.slot-taken link.unknown-device device.no-network recorder.over-capacity key.duplicate
     range.backward device.unknown-model device.unknown-network device.unknown-recorder device.unknown-supply
-    device.not-a-recorder device.two-homes reading.unknown-device run.circle""".split()  # noqa: SIM905
+    device.not-a-recorder device.behind-itself device.two-homes reading.unknown-device run.circle""".split()  # noqa: SIM905
 )
 _WARNINGS = frozenset(
     """address.factory-clash network.pool-outside network.reserved-outside pool.overlaps-reserved serial.duplicate

@@ -6,7 +6,8 @@ from ipaddress import IPv4Address
 from typing import Literal
 
 from tutelar.core.addressing import Plan
-from tutelar.core.site.types import Device, Network, Site
+from tutelar.core.addressing.ground import Ground, network_ground
+from tutelar.core.site.types import Device, Site
 from tutelar.core.wording import listed
 
 Kind = Literal["taken", "elsewhere", "factory", "kin", "stranger", "unread", "leased", "expected", "router", "foreign"]
@@ -36,6 +37,7 @@ class Finding:
     name: str | None
     device: str | None
     sentence: str
+    network: str | None = None
     set_address: bool = False
     set_mac: bool = False
     keep: bool = False
@@ -55,7 +57,7 @@ def findings(site: Site, planned: Plan, seen: Sequence[Sighting]) -> Findings:
     rows = [judge.finding(item) for item in seen]
     rows.sort(key=lambda row: (ORDER.index(row.kind), int(IPv4Address(row.address)), row.mac))
     macs = {item.mac for item in seen}
-    grounds = {network.key for row in rows if (network := judge.network(row.address))}
+    grounds = {row.network for row in rows if row.network}
     unseen = [
         device.key for device in site.walking_order(list(site.devices))
         if device.network in grounds and device.mac and device.mac not in macs
@@ -66,6 +68,7 @@ def findings(site: Site, planned: Plan, seen: Sequence[Sighting]) -> Findings:
 class _Judge:
     def __init__(self, site: Site, planned: Plan) -> None:
         self.site = site
+        self.grounds = {key: network_ground(network) for key, network in site.network_by_key.items()}
         self.by_mac = {device.mac: device for device in site.devices if device.mac}
         self.planned = {item.device: item.address for item in planned.assignments}
         self.holder = {
@@ -82,14 +85,16 @@ class _Judge:
             if model.factory and model.factory.address:
                 self.factory.setdefault(str(model.factory.address), []).append(model.label)
 
-    def network(self, address: str) -> Network | None:
-        number = IPv4Address(address)
-        return next((network for network in self.site.networks if number in network.cidr), None)
+    def ground(self, address: str) -> Ground | None:
+        """Return the site network in which an address lies."""
+        network = self.site.network_of(IPv4Address(address))
+        return self.grounds[network.key] if network else None
 
     def finding(self, item: Sighting) -> Finding:
         kind, device, sentence, marks = self._judged(item)
+        ground = self.ground(item.address)
         return Finding(kind, item.address, item.mac, item.name, device.key if device else None, sentence,
-                       "address" in marks, "mac" in marks, "keep" in marks)  # fmt: skip
+                       ground.key if ground else None, "address" in marks, "mac" in marks, "keep" in marks)  # fmt: skip
 
     def _judged(self, item: Sighting) -> tuple[Kind, Device | None, str, frozenset[str]]:
         device = self.by_mac.get(item.mac)
@@ -109,8 +114,8 @@ class _Judge:
             recorder = self.site.label_of(device.behind)
             said = f"{device.label} belongs behind {recorder} and is seen at {item.address} in the site's network."
             return "elsewhere", device, said, frozenset()
-        free = item.address not in self.holder and not device.locked and self._open(item.address)
-        marks = frozenset({"address"}) if free else frozenset[str]()
+        free = item.address not in self.holder and not device.locked
+        marks = self._marks("address", item.address) if free else frozenset[str]()
         return "elsewhere", device, f"{device.label} is at {item.address}{there}.", marks
 
     def _strange(self, item: Sighting) -> tuple[Kind, Device | None, str, frozenset[str]]:
@@ -121,34 +126,27 @@ class _Judge:
             return "unread", holder, said, frozenset({"mac"})
         if holder is not None:
             said = f"{who} holds {item.address}, which is planned for {holder.label} ({holder.mac})."
-            return "taken", holder, said, frozenset({"keep"})
-        network = self.network(item.address)
+            return "taken", holder, said, self._marks("keep", item.address)
+        ground = self.ground(item.address)
         if item.address in self.factory:
             models = " or ".join(dict.fromkeys(self.factory[item.address]))
             return "factory", None, f"{who} is at {item.address}, the factory address of {models}.", frozenset()
-        if network is None:
+        if ground is None:
             return "foreign", None, f"{who} is at {item.address}, in none of this site's networks.", frozenset()
-        if str(network.gateway) == item.address:
-            return "router", None, f"{who} is the router of {network.label}.", frozenset()
+        obstacle = ground.obstacle(int(IPv4Address(item.address)))
+        if obstacle == "address.gateway":
+            return "router", None, f"{who} is the router of {ground.label}.", frozenset()
         makers = self.makers.get(item.mac[:MAKER_DIGITS])
-        inside = "in the lease pool" if self._in_pool(network, item.address) else "set by hand, it seems"
-        marks = frozenset({"keep"}) if self._open(item.address) else frozenset[str]()
+        inside = "in the lease pool" if obstacle == "address.in-pool" else "set by hand, it seems"
+        marks = self._marks("keep", item.address)
         if makers:
             ours = listed(list(makers))
             said = f"{who} at {item.address} is in no kit list, but of the same maker's block as ours ({ours})."
             return "kin", None, said, marks
         return "stranger", None, f"{who} is at {item.address}, {inside}.", marks
 
-    def _open(self, address: str) -> bool:
-        """Whether the plan might give the address to one of our devices."""
-        network, number = self.network(address), IPv4Address(address)
-        return (
-            network is not None
-            and not self._in_pool(network, address)
-            and not any(item.first <= number <= item.last for item in network.reserved)
-            and number not in (network.gateway, *network.dns)
-        )
-
-    @staticmethod
-    def _in_pool(network: Network, address: str) -> bool:
-        return any(pool.first <= IPv4Address(address) <= pool.last for pool in network.pools)
+    def _marks(self, mark: str, address: str) -> frozenset[str]:
+        """Return the mark where the plan might give the address to a device of ours, else none."""
+        ground = self.ground(address)
+        free = ground is not None and ground.obstacle(int(IPv4Address(address))) is None
+        return frozenset({mark}) if free else frozenset()

@@ -20,12 +20,14 @@ _ARP_NAME = re.compile(r"^\s*([\w.-]+)\s+\(")
 
 
 def read_table(text: str) -> tuple[str, list[Sighting]]:
-    """Return (what kind of table it is, its sightings: of each address the last, in the order of the table)."""
+    """Return (what kind of table it is, its sightings).
+
+    Each sighting comes once, in the order of the table; of a journal the last entry of each address.
+    """
     for name, fits, reader in _KINDS:
         if fits(text):
-            found = {item.address: item for item in reader(text)}
-            return name, list(found.values())
-    return "a table", list({item.address: item for item in _lines(text)}.values())
+            return name, list(dict.fromkeys(reader(text)))
+    return "a table", list(dict.fromkeys(_lines(text)))
 
 
 def _sighting(address: str, mac: str, name: str | None) -> Sighting | None:

@@ -92,14 +92,15 @@ class _Ends:
         device = self.site.device_by_key.get(end)
         if device is not None:
             return device.behind or device.network or ""
-        try:
-            address = IPv4Address(end)
-        except ValueError:
-            return ""
-        return next((network.key for network in self.site.networks if address in network.cidr), "")
+        network = self.site.network_of(address) if (address := _address(end)) else None
+        return network.key if network else ""
 
     def crosses(self, item: _Raw) -> bool:
-        return self.home(item.source) != self.home(item.destination) or self.home(item.destination) == ""
+        """Whether a firewall sees it: it leaves a broadcast domain. A device that stands nowhere yet sends nothing."""
+        source, destination = self.home(item.source), self.home(item.destination)
+        if not source or (item.destination in self.site.device_by_key and not destination):
+            return False
+        return source != destination
 
     def together(self, keys: tuple[str, ...]) -> End:
         """Return several ends as one: "6 cameras", "10.62.8.101–10.62.8.106"."""
@@ -107,7 +108,11 @@ class _Ends:
         network = self.site.network_by_key.get(self.home(keys[0]))
         label = network.label if network else ""
         if not devices:
-            return End(listed([OUTSIDE_WORDS.get(key, key) for key in keys], 9), _spans(self._at(keys)), label)
+            return End(
+                listed([OUTSIDE_WORDS.get(key, key) for key in keys], 9),
+                _spans(list(filter(None, map(_address, keys)))),
+                label,
+            )
         families = {self.site.family_of(device) for device in devices}
         if len(devices) <= 2:
             name = listed([device.label for device in devices])
@@ -120,15 +125,12 @@ class _Ends:
         found += [f"{count(leased, 'leased address', 'leased addresses')}"] if leased else []
         return End(name, ", ".join(filter(None, found)), label)
 
-    @staticmethod
-    def _at(keys: tuple[str, ...]) -> list[IPv4Address]:
-        found = []
-        for key in keys:
-            try:
-                found.append(IPv4Address(key))
-            except ValueError:
-                continue
-        return found
+
+def _address(text: str) -> IPv4Address | None:
+    try:
+        return IPv4Address(text)
+    except ValueError:  # a device key, a host name or an outside end
+        return None
 
 
 def _spans(addresses: list[IPv4Address]) -> str:

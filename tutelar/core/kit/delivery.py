@@ -1,18 +1,21 @@
 """What a delivery note does to the kit, row by row, said before anything is stored."""
 
+import re
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from difflib import get_close_matches
 from typing import Any, Literal
 
 from tutelar.core.kit.columns import FIELDS, plain
-from tutelar.core.kit.names import next_key
+from tutelar.core.kit.names import Stickers
 from tutelar.core.site.types import Device, Model, Site
 from tutelar.core.site.values import as_address, mac_or_none
 from tutelar.core.wording import listed, sentence
 
 Action = Literal["add", "change", "same", "skip", "refuse"]
 MOST = 5_000
+LONGEST_NAME = 200
+_IDENTITIES = ("key", "mac", "serial", "address")
 _ADDRESSING = {
     "fixed": "fixed", "static": "fixed", "manual": "fixed", "fest": "fixed", "reserved": "reserved",
     "reservation": "reserved", "reserviert": "reserved", "leased": "leased", "dhcp": "leased", "automatic": "leased",
@@ -32,14 +35,24 @@ class Row:
     parts: tuple[dict[str, Any], ...] = ()
 
 
-@dataclass
 class _Reader:
-    site: Site
-    models: dict[str, Model]
-    defaults: Mapping[str, str]
-    keys: set[str] = field(default_factory=set)
-    macs: dict[str, int] = field(default_factory=dict)
-    serials: dict[str, int] = field(default_factory=dict)
+    """What every row is compared with, looked up once: the kit, the models, what rows before it claimed."""
+
+    def __init__(self, site: Site, models: Sequence[Model], defaults: Mapping[str, str]) -> None:
+        self.site, self.defaults = site, defaults
+        self.devices: dict[str, dict[str, Device]] = {name: {} for name in _IDENTITIES}
+        for device in site.devices:
+            for name in _IDENTITIES:
+                private = name == "address" and device.behind is not None  # it means another address there
+                if (value := getattr(device, name)) and not private:
+                    self.devices[name].setdefault(str(value), device)
+        self.claimed: dict[tuple[str, str], int] = {}
+        self.stickers = Stickers(device.key for device in site.devices)
+        self.models: dict[str, list[Model]] = {}
+        for model in {model.key: model for model in models}.values():
+            for word in dict.fromkeys(map(plain, (model.key, model.label, model.name or ""))):
+                if word:
+                    self.models.setdefault(word, []).append(model)
 
 
 class _Refused(ValueError):
@@ -58,8 +71,7 @@ def delivery(
     A row whose sticker, hardware address or serial number is known changes that device, every other adds one;
     `defaults` (model, place, network, addressing) stand in for empty cells; models may come from the catalogue.
     """
-    known = {model.key: model for model in (*catalogue, *site.models)}
-    reader = _Reader(site, known, defaults, {device.key for device in site.devices})
+    reader = _Reader(site, (*catalogue, *site.models), defaults)
     return [_row(reader, line, _cells(fields, row)) for line, row in rows]
 
 
@@ -72,7 +84,7 @@ def _row(reader: _Reader, line: int, cells: dict[str, str]) -> Row:
         return Row(line, "skip", "Nothing stands in it.")
     try:
         values = _values(reader, cells)
-        device = _known(reader.site, values, cells)
+        device = _known(reader, values, cells)
         if device is not None:
             return _changed(reader, line, device, values)
         given = {name: text for name, text in cells.items() if text}
@@ -95,7 +107,9 @@ def _values(reader: _Reader, cells: dict[str, str]) -> dict[str, Any]:
     if cells.get("serial"):
         found["serial"] = cells["serial"]
     if cells.get("name"):
-        found["name"] = cells["name"][:200]
+        if len(cells["name"]) > LONGEST_NAME:
+            raise _Refused(f"The name has {len(cells['name'])} characters; up to {LONGEST_NAME} are taken.")
+        found["name"] = cells["name"]
     if cells.get("address"):
         try:
             found["address"] = str(as_address(cells["address"]))
@@ -115,14 +129,11 @@ def _values(reader: _Reader, cells: dict[str, str]) -> dict[str, Any]:
     return found
 
 
-def _known(site: Site, values: dict[str, Any], cells: dict[str, str]) -> Device | None:
+def _known(reader: _Reader, values: dict[str, Any], cells: dict[str, str]) -> Device | None:
     """Return the device that a row is about. Raises _Refused where its identities belong to different devices."""
-    hits: dict[str, Device] = {}
-    for name, value in (("key", cells.get("key")), ("mac", values.get("mac")), ("serial", values.get("serial"))):
-        if value:
-            hit = next((device for device in site.devices if getattr(device, name) == value), None)
-            if hit is not None:
-                hits[name] = hit
+    said_key = plain_key(cells.get("key", ""))
+    identities = {"key": said_key, "mac": values.get("mac", ""), "serial": values.get("serial", "")}
+    hits = {name: hit for name, value in identities.items() if (hit := reader.devices[name].get(value))}
     devices = {device.key: device for device in hits.values()}
     if len(devices) > 1:
         said = listed(
@@ -141,7 +152,9 @@ def _changed(reader: _Reader, line: int, device: Device, values: dict[str, Any])
             raise _Refused(f"{device.label} hangs on {reader.site.label_of(device.behind)}; take it off there first.")
         if now != value and not (name == "used" and not value and not now):
             fresh[name] = value
-    _claim(reader, line, values)
+    if "address" in fresh and device.locked:
+        raise _Refused(f"{device.label} is locked at {device.address}; unlock it first.")
+    _claim(reader, line, values, device)
     if not fresh:
         return Row(line, "same", f"{device.label} stands so already.")
     said = listed([f"{FIELDS[name].lower()} {_said(value)}" for name, value in fresh.items()], 9)
@@ -155,8 +168,9 @@ def _said(value: object) -> str:
 def _added(reader: _Reader, line: int, cells: dict[str, str], values: dict[str, Any]) -> Row:
     model = _model(reader, cells)
     many = _count(cells)
-    if many > 1 and ("mac" in values or "serial" in values):
-        raise _Refused(f"{many} devices cannot share one hardware address or serial number; give each a row.")
+    shared = next((name for name in ("mac", "serial", "address") if name in values), None)
+    if many > 1 and shared:
+        raise _Refused(f"{many} devices cannot share one {FIELDS[shared].lower()}; give each a row.")
     _claim(reader, line, values)
     if "network" not in values and len(reader.site.networks) == 1:
         values["network"] = reader.site.networks[0].key
@@ -165,10 +179,10 @@ def _added(reader: _Reader, line: int, cells: dict[str, str], values: dict[str, 
         key = plain_key(cells.get("key", "")) if many == 1 and cells.get("key") else ""
         if cells.get("key") and many == 1 and not key:
             raise _Refused(f"“{cells['key']}” cannot be a sticker; small letters, digits and - are expected.")
-        if key in reader.keys:
+        if key in reader.stickers:
             raise _Refused(f"The sticker {key} is taken in this note already.")
-        key = key or next_key(model.family, reader.keys)
-        reader.keys.add(key)
+        key = key or reader.stickers.next(model.family)
+        reader.stickers.take(key)
         parts.append({"key": key, "model": model.key, **values})
     keys = parts[0]["key"] if many == 1 else f"{parts[0]['key']} to {parts[-1]['key']}"
     where = f" at {values['place']}" if values.get("place") else ""
@@ -182,24 +196,29 @@ def plain_key(text: str) -> str:
     return "-".join(filter(None, letters.split("-")))[:80]
 
 
-def _claim(reader: _Reader, line: int, values: dict[str, Any]) -> None:
-    for name, seen in (("mac", reader.macs), ("serial", reader.serials)):
+def _claim(reader: _Reader, line: int, values: dict[str, Any], device: Device | None = None) -> None:
+    """Note what a row takes for itself. Raises _Refused for what a row before it took, or another device has."""
+    for name in ("mac", "serial", "address"):
         value = values.get(name)
-        if value and seen.setdefault(value, line) != line:
-            raise _Refused(f"The {FIELDS[name].lower()} {value} stands in row {seen[value]} already.")
+        if not value:
+            continue
+        if (first := reader.claimed.setdefault((name, value), line)) != line:
+            raise _Refused(f"The {FIELDS[name].lower()} {value} stands in row {first} already.")
+        holder = reader.devices[name].get(value)
+        if holder is not None and holder is not device:
+            raise _Refused(f"The {FIELDS[name].lower()} {value} belongs to {holder.label} already.")
 
 
 def _count(cells: dict[str, str]) -> int:
     text = cells.get("count", "")
     if not text:
         return 1
-    try:
-        number = float(text.replace(",", "."))
-    except ValueError:
-        raise _Refused(f"“{text}” is not a number of devices.") from None
-    if number != int(number) or not 1 <= number <= 500:
+    match = re.fullmatch(r"(\d{1,6})(?:[.,]0*)?", text)
+    if match is None:
+        raise _Refused(f"“{text}” is not a number of devices; 1 to 500 are expected.")
+    if not 1 <= int(match[1]) <= 500:
         raise _Refused(f"{text} devices in one row cannot be; 1 to 500 are expected.")
-    return int(number)
+    return int(match[1])
 
 
 def _model(reader: _Reader, cells: dict[str, str]) -> Model:
@@ -207,12 +226,7 @@ def _model(reader: _Reader, cells: dict[str, str]) -> Model:
     if not said:
         raise _Refused("No model stands in it; choose one for all rows without.")
     maker = plain(cells.get("maker", ""))
-    names: dict[str, list[Model]] = {}
-    for model in reader.models.values():
-        for word in dict.fromkeys(map(plain, (model.key, model.label, model.name or ""))):
-            if word:
-                names.setdefault(word, []).append(model)
-    word = plain(said)
+    names, word = reader.models, plain(said)
     hits = names.get(word) or names.get(plain(cells.get("maker", "") + said)) or [
         model for name, models in names.items() if len(name) >= 4 and name in word for model in models
     ]  # fmt: skip

@@ -20,16 +20,29 @@ KINDS = {
 TOKENS = ("place", "kind", "n", "nn", "key", "model")
 
 
-def next_key(family: str, taken: Iterable[str]) -> str:
-    """Return the next sticker of a family, one above the highest in use: "cam-25"."""
-    prefix = PREFIXES.get(family, "dev")
-    numbers, width = [0], 2 if family == "camera" else 1
-    for key in taken:
-        match = re.fullmatch(rf"{prefix}-(\d{{1,9}})", key)
-        if match:
-            numbers.append(int(match[1]))
-            width = max(width, len(match[1]))
-    return f"{prefix}-{max(numbers) + 1:0{width}d}"
+class Stickers:
+    """The keys in use; gives the next one of a family, one above its highest: "cam-25"."""
+
+    def __init__(self, taken: Iterable[str]) -> None:
+        self._taken: set[str] = set()
+        self._highest = dict.fromkeys(PREFIXES.values(), 0)
+        self._width = {prefix: 2 if prefix == PREFIXES["camera"] else 1 for prefix in PREFIXES.values()}
+        for key in taken:
+            self.take(key)
+
+    def __contains__(self, key: str) -> bool:
+        return key in self._taken
+
+    def take(self, key: str) -> None:
+        self._taken.add(key)
+        prefix, _, number = key.rpartition("-")
+        if prefix in self._highest and number.isascii() and number.isdigit() and len(number) < 10:
+            self._highest[prefix] = max(self._highest[prefix], int(number))
+            self._width[prefix] = max(self._width[prefix], len(number))
+
+    def next(self, family: str) -> str:
+        prefix = PREFIXES.get(family, PREFIXES["other"])
+        return f"{prefix}-{self._highest[prefix] + 1:0{self._width[prefix]}d}"
 
 
 def names_by_pattern(site: Site, keys: Sequence[str], pattern: str) -> dict[str, str]:

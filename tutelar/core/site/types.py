@@ -372,6 +372,10 @@ class Site(Part):
     def family_by_model(self) -> dict[str, str]:
         return {model.key: model.family for model in self.models}
 
+    def network_of(self, address: IPv4Address) -> Network | None:
+        """Return the first network whose range holds the address."""
+        return next((network for network in self.networks if address in network.cidr), None)
+
     def model_of(self, device: Device) -> Model | None:
         return self.model_by_key.get(device.model)
 

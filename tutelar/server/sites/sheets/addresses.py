@@ -114,10 +114,6 @@ def renumber_preview(row: models.Site, site: Site, network: Network, result: Ren
 def sighting_rows(row: models.Site, table: str, found: Findings) -> Sheet:
     site = queries.document(row)
     revisions = dict(models.Device.objects.filter(site=row).values_list("key", "revision"))
-    rows = []
-    for item in found.rows:
-        number = IPv4Address(item.address)
-        home = next((network.key for network in site.networks if number in network.cidr), None)
-        rows.append(asdict(item) | {"revision": revisions.get(item.device or ""), "network": home})
+    rows = [asdict(item) | {"revision": revisions.get(item.device or "")} for item in found.rows]
     return {"table": table, "revision": row.revision, "rows": rows,
             "unseen": [site.label_of(key) for key in found.unseen]}  # fmt: skip

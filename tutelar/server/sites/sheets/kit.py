@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from tutelar.core.kit.models import model_fields
-from tutelar.core.kit.names import PREFIXES, next_key
+from tutelar.core.kit.names import PREFIXES, Stickers
 from tutelar.core.kit.used import used_steps
 from tutelar.core.progress import unidentified
 from tutelar.core.site import Model, Site
@@ -21,7 +21,7 @@ def kit(row: models.Site) -> Sheet:
     site = queries.document(row)
     rows = {key: (revision, own) for key, revision, own in
             models.Device.objects.filter(site=row).values_list("key", "revision", "addressing")}  # fmt: skip
-    keys = set(rows)
+    stickers = Stickers(rows)
     return {
         "revision": row.revision,
         "devices": [
@@ -36,7 +36,7 @@ def kit(row: models.Site) -> Sheet:
         "networks": [{"key": network.key, "label": network.label} for network in site.networks],
         "places": list(site.about.places),
         "addressing": site.policy.addressing or "fixed",
-        "next_keys": {family: next_key(family, keys) for family in PREFIXES},
+        "next_keys": {family: stickers.next(family) for family in PREFIXES},
         "problems": problem_rows(
             queries.planned(row).problems, "mac", "serial", "name", "device", "key", "switch"
         ),

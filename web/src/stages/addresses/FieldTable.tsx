@@ -120,7 +120,7 @@ function Findings({ found, again, refresh }: { found: Found; again: () => void; 
               <ul className="min-w-0 flex-1 text-list">
                 {rows.map((row) => (
                   <li
-                    key={row.address}
+                    key={`${row.address} ${row.mac}`}
                     className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-hair py-1 last:border-0"
                   >
                     <span className="min-w-0 flex-1 basis-72">{row.sentence}</span>
