@@ -12,8 +12,12 @@ from tutelar.core.site.types import Device, Site
 
 @dataclass(frozen=True, slots=True)
 class Move:
-    """A move: settings of others that follow, problems that it solves and causes, and one sentence."""
+    """A move: settings of others that follow, problems that it solves and causes, and one sentence.
 
+    It is not `possible` where the moved device itself would break a rule.
+    """
+
+    possible: bool
     sentence: str
     partners: tuple[Partner, ...]
     solved: tuple[Problem, ...]
@@ -30,13 +34,12 @@ def move(site: Site, planned: Plan, device: Device, address: IPv4Address) -> Mov
     known, left = {(item.code, item.message) for item in now}, {(item.code, item.message) for item in then}
     solved = tuple(item for item in now if (item.code, item.message) not in left)
     caused = tuple(item for item in then if (item.code, item.message) not in known)
-    return Move(_sentence(site, device, address, caused, planned), partners, solved, caused)
+    wrong = next((item for item in caused if device.key in item.subjects and item.level == "error"), None)
+    said = wrong.message if wrong else _sentence(site, device, address, planned)
+    return Move(wrong is None, said, partners, solved, caused)
 
 
-def _sentence(site: Site, device: Device, address: IPv4Address, caused: tuple[Problem, ...], planned: Plan) -> str:
-    own = [item for item in caused if device.key in item.subjects and item.level == "error"]
-    if own:
-        return own[0].message
+def _sentence(site: Site, device: Device, address: IPv4Address, planned: Plan) -> str:
     holder = next(
         (item.device for item in planned.assignments
          if item.address == str(address) and item.device != device.key and item.source == "planned"), None,

@@ -53,12 +53,25 @@ class Partner:
         }
 
 
+@dataclass(frozen=True, slots=True)
+class Moved:
+    """A device of the renumbered network: its address before and after (None: no room), why, host part kept or not."""
+
+    device: str
+    old: str
+    new: str | None
+    why: str
+    kept: bool
+
+
 @dataclass(frozen=True)
 class Renumbering:
-    """The new plan, the site with its new network, and the partner settings in a safe order."""
+    """The new plan, the site with its new network, its devices that had an address (in walking order), and the
+    partner settings in a safe order."""
 
     plan: Plan
     site: Site
+    moved: tuple[Moved, ...]
     partners: tuple[Partner, ...]
 
     def as_dict(self) -> dict[str, Any]:
@@ -74,24 +87,33 @@ def renumber(site: Site, network: Network, to: IPv4Network, gateway: IPv4Address
     fresh = site.model_copy(update={"networks": networks, "devices": _moved_devices(site, network, moved)})
     result = plan(fresh)
     old = {item.key: str(item.address) for item in site.devices if item.address is not None}
+    new = result.addresses()
+    rows = {
+        key: _moved(key, old[key], new.get(key), network)
+        for key in (device.key for device in site.devices if _moves(device, network))
+    }
     said = tuple(
-        item._replace(why=_why(old[item.device], item.address, network))
-        if item.network == network.key and item.device in old
-        else item
-        for item in result.assignments
+        item._replace(why=rows[item.device].why) if item.device in rows else item for item in result.assignments
     )
     result = Plan(said, result.networks, tuple(in_order([*result.problems, *notes])))
-    new = result.addresses()
     changes = {key: (before, new[key]) for key, before in old.items() if key in new and new[key] != before}
     partners = (*partner_settings(site, changes), *_elsewhere(site, network, moved))
-    return Renumbering(result, fresh, partners)
+    walked = tuple(rows[device.key] for device in site.walking_order(list(site.devices)) if device.key in rows)
+    return Renumbering(result, fresh, walked, partners)
 
 
-def _why(before: str, after: str, network: Network) -> str:
+def _moves(device: Device, network: Network) -> bool:
+    return device.network == network.key and device.behind is None and device.address is not None
+
+
+def _moved(key: str, before: str, after: str | None, network: Network) -> Moved:
+    if after is None:
+        return Moved(key, before, None, "There is no room for it in the new range.", kept=False)
     mask = int(network.cidr.hostmask)
     if int(IPv4Address(before)) & mask == int(IPv4Address(after)) & mask:
-        return f"Keeps its host part: {before} becomes {after}."
-    return f"The host part of {before} is not free for it in the new range; next legal address in block order."
+        return Moved(key, before, after, f"Keeps its host part: {before} becomes {after}.", kept=True)
+    why = f"The host part of {before} is not free for it in the new range; next legal address in block order."
+    return Moved(key, before, after, why, kept=False)
 
 
 def _moved_network(network: Network, to: IPv4Network, gateway: IPv4Address | None, notes: list[Problem]) -> Network:
@@ -156,10 +178,10 @@ def _moved_devices(site: Site, network: Network, moved: Network) -> tuple[Device
     taken: set[int] = set()
     rows = []
     for device in site.devices:
-        if device.network != network.key or device.behind is not None or device.address is None:
+        if not _moves(device, network):
             rows.append(device)
             continue
-        number = ground.base + (int(device.address) & mask)
+        number = ground.base + (int(device.address or 0) & mask)
         legal = ground.obstacle(number, reserved=device.addressing != "fixed") is None and number not in taken
         taken.add(number)
         update = {"address": IPv4Address(number)} if legal else {"address": None, "locked": False}

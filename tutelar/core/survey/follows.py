@@ -78,7 +78,7 @@ def _of_network(site: Site, standing: Standing, planned: Plan) -> Iterator[tuple
     room = next(item for item in planned.networks if item["key"] == network.key)
     free, wanted = int(room["fixed_free"]), int(room["fixed_wanted"])
     yield f"{path}.range", Follow("good", f"{count(ground.usable_count, 'address', 'addresses')} in all.")
-    if network.pools or f"{path}.pools" in site.survey.none:
+    if "pools" in network.model_fields_set or f"{path}.pools" in site.survey.none:
         if free >= wanted:
             said = (
                 f"{free} stay free for us; {wanted} {'is' if wanted == 1 else 'are'} wanted."

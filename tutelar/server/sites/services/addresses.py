@@ -131,11 +131,7 @@ def apply_renumber(key: str, network_key: str, by: str, revision: int, to: str, 
         row = _at(key, revision)
         site = queries.document(row)
         network, result = preview_renumber(site, network_key, to, gateway)
-        new = result.plan.addresses()
-        moving = {
-            device.key: new.get(device.key) for device in site.devices
-            if device.network == network_key and device.behind is None and device.address is not None
-        }  # fmt: skip
+        moving = {item.device: item.new for item in result.moved}
         part = _network_row(row, network_key)
         moved = as_document(result.site.network_by_key[network_key])
         part.cidr, part.rest = moved["cidr"], {n: v for n, v in moved.items() if n not in ("key", "cidr")}

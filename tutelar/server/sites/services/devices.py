@@ -1,6 +1,7 @@
 """Writing devices and their addresses."""
 
 import json
+from collections import Counter
 from typing import Any
 
 from django.db import IntegrityError, transaction
@@ -189,15 +190,18 @@ def remove_devices(key: str, by: str, devices: list[tuple[str, int]]) -> dict[st
     """
     with transaction.atomic():
         row = lock(key)
-        gone = [queries.device_row(row, device_key) for device_key, _ in devices]
+        found = {device.key: device for device in models.Device.objects.select_related("model", "network", "behind")
+                 .filter(site=row, key__in=[device_key for device_key, _ in devices])}  # fmt: skip
+        gone = [found.get(device_key) or queries.device_row(row, device_key) for device_key, _ in devices]
         names = {device.pk for device in gone}
+        left_behind = Counter(models.Device.objects.filter(site=row, behind__in=names).exclude(pk__in=names)
+                              .values_list("behind", flat=True))  # fmt: skip
         parts, events = [], []
         for device, (_, revision) in zip(gone, devices, strict=True):
             whole = device_document(device)
             if device.revision != revision:
                 raise Stale(device.name or device.key, None, whole, device.revision)
-            hidden = models.Device.objects.filter(behind=device).exclude(pk__in=names).count()
-            if hidden:
+            if hidden := left_behind[device.pk]:
                 said = count(hidden, "camera hangs", "cameras hang")
                 raise Rejected(f"{said} on {device.name or device.key}; move them first.")
             parts.append(whole)

@@ -84,28 +84,18 @@ def partner_rows(site: Site, partners: Iterable[Partner]) -> list[Sheet]:
 
 def move_preview(site: Site, planned: Plan, device_key: str, address: IPv4Address) -> Sheet:
     """Return what moving a device to an address entails; not possible where the move itself breaks a rule."""
-    device = site.device_by_key[device_key]
-    found = move(site, planned, device, address)
-    wrong = [item for item in found.caused if item.level == "error" and device.key in item.subjects]
+    found = move(site, planned, site.device_by_key[device_key], address)
     return {
-        "possible": not wrong, "sentence": found.sentence, "partners": partner_rows(site, found.partners),
+        "possible": found.possible, "sentence": found.sentence, "partners": partner_rows(site, found.partners),
         "solved": [item.message for item in found.solved],
         "caused": [item.message for item in found.caused if item.message != found.sentence],
     }  # fmt: skip
 
 
 def renumber_preview(row: models.Site, site: Site, network: Network, result: Renumbering) -> Sheet:
-    new = {item.device: item for item in result.plan.assignments}
-    rows = []
-    for device in site.walking_order(list(site.devices)):
-        if device.network != network.key or device.behind is not None or device.address is None:
-            continue
-        item = new.get(device.key)
-        why = item.why if item else "There is no room for it in the new range."
-        rows.append({"device": device.key, "name": device.label, "old": str(device.address),
-                     "new": item.address if item else None, "why": why, "kept": why.startswith("Keeps")})  # fmt: skip
     return {
-        "revision": row.revision, "cidr": str(result.site.network_by_key[network.key].cidr), "devices": rows,
+        "revision": row.revision, "cidr": str(result.site.network_by_key[network.key].cidr),
+        "devices": [asdict(item) | {"name": site.label_of(item.device)} for item in result.moved],
         "partners": partner_rows(site, result.partners),
         "problems": problem_rows(result.plan.problems, "network", "address", "pool", "range", "renumber"),
     }  # fmt: skip

@@ -26,7 +26,9 @@ export function Selection({
   show: (what: Record<string, string>) => void;
 }) {
   const [pattern, setPattern] = useState(PATTERN);
-  const [sure, setSure] = useState(false);
+  const chosen = picked.map((device) => device.key).join(" ");
+  const [sureOf, setSureOf] = useState("");
+  const sure = chosen === sureOf;
   const said = picked.length === 1 ? (picked[0]?.name ?? picked[0]?.key) : `${picked.length} devices`;
   const only = picked.length === 1 ? picked[0] : undefined;
   return (
@@ -98,7 +100,7 @@ export function Selection({
           type="button"
           className="btn"
           onClick={() => {
-            if (!sure) return setSure(true);
+            if (!sure) return setSureOf(chosen);
             remove(
               picked.map((device) => device.key),
               `removing ${said}`,

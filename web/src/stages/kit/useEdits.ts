@@ -32,6 +32,9 @@ export function useEdits() {
     () => undos.get(key)?.at(-1),
   );
 
+  const again = (taken: Undo | undefined) => {
+    if (taken) pushUndo(key, taken); // what was not taken back can be tried again
+  };
   const settle = () => {
     if (queries.isMutating({ mutationKey: ["kit", key] }) <= 1)
       queries.invalidateQueries({ queryKey: ["site", key] });
@@ -59,24 +62,29 @@ export function useEdits() {
       patch((device) => (fresh.has(device.key) ? { revision: fresh.get(device.key) ?? 0 } : null));
     },
     onError: (_, { undo, taken }) => {
-      // what was not done cannot be taken back; what was not taken back can be tried again
-      undos.set(key, [...(undos.get(key) ?? []).filter((one) => one !== undo), ...(taken ? [taken] : [])]);
+      undos.set(
+        key,
+        (undos.get(key) ?? []).filter((one) => one !== undo),
+      ); // nothing was done
       tell();
+      again(taken);
     },
     onSettled: settle,
   });
-  const putBack = useMutation<unknown, Refused, Schemas["Removed"]>({
+  const putBack = useMutation<unknown, Refused, { body: Schemas["Removed"]; taken: Undo }>({
     mutationKey: ["kit", key],
     scope: { id: `kit ${key}` },
-    mutationFn: (body) =>
+    mutationFn: ({ body }) =>
       ask(client.POST("/api/sites/{key}/devices/restore", { params: { path: { key } }, body })),
+    onError: (_, { taken }) => again(taken),
     onSettled: settle,
   });
 
-  const takeOut = useMutation<Schemas["Removed"], Refused, { keys: string[]; words?: string }>({
+  const takeOut = useMutation<Schemas["Removed"], Refused, { keys: string[]; words?: string; taken?: Undo }>({
     mutationKey: ["kit", key],
     scope: { id: `kit ${key}` },
     onSuccess: (gone, { words }) => words && pushUndo(key, { words, restore: gone }),
+    onError: (_, { taken }) => again(taken),
     mutationFn: ({ keys }) => {
       const sheet = queries.getQueryData<Sheet>(sheetKey);
       const devices = (sheet?.devices ?? [])
@@ -142,8 +150,8 @@ export function useEdits() {
     undos.set(key, (undos.get(key) ?? []).slice(0, -1));
     tell();
     if (taken.edits) apply(taken.edits, taken.words, taken);
-    if (taken.restore) putBack.mutate(taken.restore);
-    if (taken.remove) takeOut.mutate({ keys: taken.remove });
+    if (taken.restore) putBack.mutate({ body: taken.restore, taken });
+    if (taken.remove) takeOut.mutate({ keys: taken.remove, taken });
   }
   return {
     apply,

@@ -9,7 +9,14 @@ import { Follows } from "./Follows";
 
 type Question = Schemas["QuestionRow"];
 type Blank = Schemas["BlankRow"];
-type Draft = { typed: Record<string, string>; none: string[]; by: string };
+/** What is typed, and what stood there when the typing began: the server judges by that whether it is stale. */
+type Draft = {
+  typed: Record<string, string>;
+  none: string[];
+  by: string;
+  was: Record<string, string>;
+  revision: number;
+};
 
 export function draftName(site: string, question: string): string {
   return `${site}.survey.${question}`;
@@ -29,11 +36,12 @@ export function Asking({
 }) {
   const site = useSiteKey();
   const was = Object.fromEntries(question.blanks.map((blank) => [blank.path, blank.value]));
-  const [opened] = useState({ revision, was });
   const [draft, setDraft, clear] = useDraft<Draft>(draftName(site, question.key), {
     typed: was,
     none: question.blanks.filter((blank) => blank.none).map((blank) => blank.path),
     by: question.told_by ?? people[0] ?? "",
+    was,
+    revision,
   });
   const form = useRef<HTMLFormElement>(null);
   useEffect(() => {
@@ -55,13 +63,16 @@ export function Asking({
 
   function submit(event: FormEvent) {
     event.preventDefault();
-    const body = { ...opened, typed: draft.typed, none: draft.none, told_by: draft.by || null };
-    save.mutate(body, {
-      onSuccess: () => {
-        clear();
-        close();
+    const { by, ...rest } = draft;
+    save.mutate(
+      { ...rest, told_by: by || null },
+      {
+        onSuccess: () => {
+          clear();
+          close();
+        },
       },
-    });
+    );
   }
   function keys(event: KeyboardEvent) {
     if (event.key === "Escape") {

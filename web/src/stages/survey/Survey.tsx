@@ -44,7 +44,7 @@ export function Survey() {
       {sheet.data &&
         (next ? (
           <NextBar
-            sentence={`Ask for ${next.missing[0]?.replace(/^who /, "the one who ")}.`}
+            sentence={next.missing[0]?.replace(/^(?!who|whether)/, "for ").replace(/^(.*)$/, "Ask $1.") ?? ""}
             detail={open > 1 ? `${open} answers are open.` : "It is the last one."}
             go={{
               label: "Open the question",
