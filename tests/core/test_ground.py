@@ -14,7 +14,8 @@ from tutelar.core.addressing.ground import network_ground, private_ground, stand
 from tutelar.core.addressing.ranges import size, without
 from tutelar.core.check import check
 from tutelar.core.run.chain import chain_of, laptop_address, subnet_needed
-from tutelar.core.site.types import Family, Network
+from tutelar.core.site.base import Family
+from tutelar.core.site.types import Network
 from tutelar.core.site.values import dotted, netmask
 
 

@@ -16,7 +16,9 @@ from tutelar.core.addressing.rules import (
     set_addresses,
     to_come,
 )
+from tutelar.core.kit.shorter import shown_names
 from tutelar.core.links.rules import link_problems
+from tutelar.core.ports import port_problems
 from tutelar.core.problems import Problem, in_order, problem
 from tutelar.core.site.types import Device, Site
 from tutelar.core.site.values import all_tidy_macs, dotted, is_tidy_mac
@@ -47,6 +49,7 @@ def problems_with(site: Site, grounds: list[Standing], addresses: Addresses) -> 
     found.extend(_reading_problems(site))
     found.extend(link_problems(site))
     found.extend(supply_problems(site))
+    found.extend(port_problems(site))
     return found
 
 
@@ -215,23 +218,26 @@ def _identity_problems(site: Site) -> Iterator[Problem]:
                 f"device are expected, {digits} found.",
                 "Read it off the label again; the letter O is never in it.",
             )  # fmt: skip
+    shown: dict[str, str] = {}  # names that would fit; made when the first one is wanted
     for device in site.devices if rules else ():
         rule = rules.get(device.model)
         if rule is None or device.name is None:
             continue
         if rule.max is not None and len(device.name) > rule.max:
+            shown = shown or shown_names(site)
             yield problem(
                 "name.too-long", (device.key,),
                 f"'{device.name}' has {len(device.name)} characters; the device takes {rule.max}.",
-                f"Shorten it to {rule.max} characters.",
+                f"Write “{shown[device.key]}” on it.",
             )  # fmt: skip
         strange = [letter for letter in device.name if rule.charset != "any" and not _writable(letter, rule.charset)]
         if strange:
+            shown = shown or shown_names(site)
             yield problem(
                 "name.charset", (device.key,),
                 f"'{device.name}' holds {listed([repr(letter) for letter in dict.fromkeys(strange)])}, which the "
                 f"device cannot show ({rule.charset}).",
-                "Write the name without these letters.",
+                f"Write “{shown[device.key]}” on it.",
             )  # fmt: skip
 
 

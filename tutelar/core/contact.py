@@ -7,7 +7,8 @@ from typing import Any, Literal
 from tutelar.core.addressing.plan import Assignment, Plan, plan
 from tutelar.core.run.advice import keep_off, web_address
 from tutelar.core.run.chain import Setting, address_in_force, factory_network, laptop_address, subnet_needed
-from tutelar.core.site.types import Device, Model, Site
+from tutelar.core.site.model import Model
+from tutelar.core.site.types import Device, Site
 from tutelar.core.site.values import netmask
 from tutelar.core.wording import listed
 
@@ -50,7 +51,7 @@ def contact(site: Site, device: Device, laptop: Laptop = "linux", addresses: Pla
     planned = next((item for item in assignments if item.device == device.key), None)
     if device.locked and planned is not None:
         there = f"{device.label} is proven at {planned.address}: open it there."
-        return _plain("own-address", web_address(site.model_of(device), planned.address), (there,))
+        return _plain("own-address", web_address(site.services_of(device), planned.address), (there,))
     if device.behind is not None:
         return _plain("recorder-port", None, _behind_steps(site, device, planned))
     model = site.model_of(device)
@@ -67,7 +68,7 @@ def contact(site: Site, device: Device, laptop: Laptop = "linux", addresses: Pla
     commands: tuple[tuple[str, ...], tuple[str, ...]] = adapter_commands(adapter, laptop) if adapter else ((), ())
     way: Way = "link-local" if factory.mode == "link-local" else "factory-address"
     steps = _factory_steps(site, device, address, adapter, off)
-    return Contact(way, adapter, web_address(model, address), *commands, off, steps)
+    return Contact(way, adapter, web_address(model.services if model else {}, address), *commands, off, steps)
 
 
 def _plain(way: Way, url: str | None, steps: tuple[str, ...]) -> Contact:

@@ -9,7 +9,9 @@ from dataclasses import dataclass, field
 from typing import Any, Literal
 
 from tutelar.core.addressing.plan import Assignment
-from tutelar.core.site.types import Device, Reading, Result, Site
+from tutelar.core.kit.shorter import shown_name
+from tutelar.core.site.base import Result
+from tutelar.core.site.types import Device, Reading, Site
 from tutelar.core.site.values import mac_or_none
 
 CLOCK_GOOD_S = 2.0
@@ -80,19 +82,19 @@ def check_title(check: str, date_order: str = "DMY") -> str:
 
 def expectations(site: Site, device: Device, assignment: Assignment | None) -> list[Expectation]:
     """Return what must be measured of a device, in the order of the checks; [] where it has no services."""
-    model = site.model_of(device)
-    if model is None or not model.services:
+    services = site.services_of(device)
+    if not services:
         return []
     at = f"at {assignment.address}" if assignment else "at its leased address"
     found = [("answers", f"an answer {at}")]
-    told = any(service in model.services for service in IDENTITY_SERVICES)
+    told = any(service in services for service in IDENTITY_SERVICES)
     who = device.mac or (f"serial {device.serial}" if device.serial else None)
     if told and who:
         found.append(("right-device", f"{who} {at}"))
-    found.extend((service, f"port {port} open {at}") for service, port in model.services.items())
+    found.extend((service, f"port {port} open {at}") for service, port in services.items())
     if told:
-        if device.name:
-            found.append(("name", device.name))
+        if name := shown_name(site, device):
+            found.append(("name", name))
         found.append(("clock", f"within {CLOCK_GOOD_S:.0f} s"))
         found.append(("date-order", _ORDERS[site.about.date_order]))
     order = {check: at for at, check in enumerate(CHECKS)}
@@ -175,7 +177,7 @@ def _told(site: Site, device: Device, check: str, identity: Identity) -> Verdict
     if told is None:
         return "not told", "skipped", None
     if check == "name":
-        return told, "pass" if told == device.name else "fail", None
+        return told, "pass" if told == shown_name(site, device) else "fail", None
     return _ORDERS.get(told, told), "pass" if told == site.about.date_order else "fail", None
 
 

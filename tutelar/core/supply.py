@@ -7,7 +7,8 @@ from collections import defaultdict
 from collections.abc import Iterator
 
 from tutelar.core.problems import Problem, problem
-from tutelar.core.site.types import Device, Model, Site
+from tutelar.core.site.model import Model
+from tutelar.core.site.types import Device, Site
 from tutelar.core.wording import listed
 
 PORT_WATTS = {0: 15.4, 1: 4.0, 2: 7.0, 3: 15.4, 4: 30.0, 5: 45.0, 6: 60.0, 7: 75.0, 8: 90.0}

@@ -66,8 +66,7 @@ class Prover:
 
     async def observe(self, site: Site, device: Device, target: Target) -> Observation:
         """Return what a device shows on all its planned ports. Raises Refused where the guard forbids it."""
-        model = site.model_of(device)
-        services = dict(model.services) if model else {}
+        services = site.services_of(device)
         teller = next((service for service in IDENTITY_SERVICES if service in services), None)
         answers = await asyncio.gather(
             *(self._ask(target, service, port, tells=service == teller) for service, port in services.items())

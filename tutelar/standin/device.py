@@ -4,7 +4,8 @@ from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from typing import Any
 
-from tutelar.core.site.types import Device, Model
+from tutelar.core.kit.shorter import shown_name
+from tutelar.core.site.types import Device, Site
 
 
 @dataclass
@@ -27,19 +28,20 @@ class PretendDevice:
     intrudes: bool = False
 
     @classmethod
-    def of(cls, device: Device, model: Model | None, date_order: str, ground: str) -> "PretendDevice":
+    def of(cls, site: Site, device: Device, ground: str) -> "PretendDevice":
         """Return the device as it should be: everything set as planned."""
+        model = site.model_of(device)
         return cls(
             key=device.key,
-            name=device.label,
+            name=shown_name(site, device) or device.key,
             model_name=model.label if model else device.model,
             family=model.family if model else "other",
             serial=device.serial,
             mac=device.mac,
-            date_order=date_order,
+            date_order=site.about.date_order,
             ground=ground,
             site_address=int(device.address or 0),
-            services=dict(model.services) if model else {},
+            services=dict(site.services_of(device)),
             user=(model.factory.user if model and model.factory else None) or "admin",
         )
 

@@ -5,8 +5,9 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
+from tutelar.core.site.base import Address, DateOrder, Port, Slug, Text
 from tutelar.core.site.reading import UnreadableSite, sentences
-from tutelar.core.site.types import Address, DateOrder, Port, Site, Slug, Text
+from tutelar.core.site.types import Site
 from tutelar.standin.device import PretendDevice
 
 Kind = Literal[
@@ -74,9 +75,9 @@ def _impossible(fault: Fault, site: Site) -> str | None:
         return f"The site has no device '{fault.with_}'."
     if fault.kind == "duplicate-address" and fault.with_ is not None and fault.with_ == fault.device:
         return f"'{fault.with_}' cannot share an address with itself; name another device."
-    model = site.model_of(site.device_by_key[fault.device]) if fault.device else None
-    if fault.service is not None and model and fault.service not in model.services:
-        return f"'{fault.device}' has no service '{fault.service}'; it has {', '.join(model.services) or 'none'}."
+    services = site.services_of(site.device_by_key[fault.device]) if fault.device else None
+    if fault.service is not None and services is not None and fault.service not in services:
+        return f"'{fault.device}' has no service '{fault.service}'; it has {', '.join(services) or 'none'}."
     return None
 
 

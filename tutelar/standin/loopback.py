@@ -10,7 +10,7 @@ from typing import Any
 
 from tutelar.core.addressing.ground import Standing, standings
 from tutelar.core.addressing.ranges import Span
-from tutelar.core.site.types import Device, Site
+from tutelar.core.site.types import Site
 from tutelar.core.site.values import dotted
 
 _LOOPBACK = 127 << 24
@@ -68,15 +68,10 @@ def loopback_map(site: Site, occupied: Iterable[Span] = ()) -> LoopbackMap:
             if device.address is not None:
                 addresses[device.key] = dotted((int(device.address) + shift) & _LOW | _LOOPBACK)
                 originals[device.key] = str(device.address)
-    services = {port for device in site.devices for port in _services(site, device)}
+    services = {port for device in site.devices for port in site.services_of(device).values()}
     return LoopbackMap(
         addresses, originals, {port: loopback_port(port) for port in sorted(services)}, tuple(moved), shifts
     )
-
-
-def _services(site: Site, device: Device) -> Iterable[int]:
-    model = site.model_of(device)
-    return model.services.values() if model else ()
 
 
 def _place(standing: Standing, taken: list[Span], moved: list[str]) -> int:

@@ -41,7 +41,7 @@ class StandIn:
         self.yields = yields
         self.now = now
         self.devices = {
-            device.key: PretendDevice.of(device, site.model_of(device), site.about.date_order, _ground(device))
+            device.key: PretendDevice.of(site, device, _ground(device))
             for device in site.devices
             if device.address is not None and (device.behind or device.network) in self.map.shifts
         }

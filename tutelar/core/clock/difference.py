@@ -8,7 +8,7 @@ from typing import Any, Literal
 from zoneinfo import ZoneInfo
 
 from tutelar.core.clock.zones import transitions
-from tutelar.core.site.types import DateOrder
+from tutelar.core.site.base import DateOrder
 
 Finding = Literal["good", "drift", "daylight-saving", "time-zone", "half-day", "date-order", "never-set"]
 GOOD_S, DRIFT_S, ABOUT_S = 2, 300, 60

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from ipaddress import IPv4Address
 
 from tutelar.core.addressing import Plan
-from tutelar.core.site.types import Device, Link, Model, Network, Site
+from tutelar.core.site.types import Device, Link, Network, Site
 from tutelar.core.wording import count, family_plural, listed
 
 RELAY_PORT = 443
@@ -193,8 +193,7 @@ def _of_link(site: Site, link: Link, start: Device, end: Device | None) -> Itera
 
 
 def _services(site: Site, device: Device | None) -> dict[str, int]:
-    model: Model | None = site.model_of(device) if device else None
-    return model.services if model else {}
+    return site.services_of(device) if device else {}
 
 
 def _of_names_and_time(site: Site) -> Iterator[_Raw]:

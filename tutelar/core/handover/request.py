@@ -4,10 +4,10 @@ from dataclasses import dataclass
 
 from tutelar.core.addressing import Plan
 from tutelar.core.handover.flows import Flow, flows
+from tutelar.core.ports import outside_kind
 from tutelar.core.site.types import Network, Site
 from tutelar.core.site.values import netmask
 from tutelar.core.survey import questions
-from tutelar.core.survey.follows import outside_kind
 from tutelar.core.wording import count, listed
 
 

@@ -8,7 +8,8 @@ from typing import Any, Literal
 
 from tutelar.core.kit.columns import FIELDS, plain
 from tutelar.core.kit.names import Stickers
-from tutelar.core.site.types import Device, Model, Site
+from tutelar.core.site.model import Model
+from tutelar.core.site.types import Device, Site
 from tutelar.core.site.values import as_address, mac_or_none
 from tutelar.core.wording import listed, sentence
 

@@ -3,7 +3,8 @@
 import re
 from collections.abc import Iterable, Mapping, Sequence
 
-from tutelar.core.site.types import Device, NameRule, Site
+from tutelar.core.site.model import NameRule
+from tutelar.core.site.types import Device, Site
 
 PREFIXES = {
     "camera": "cam", "recorder": "rec", "software-recorder": "soft", "encoder": "enc", "joystick-desk": "desk",

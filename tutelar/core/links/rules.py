@@ -5,7 +5,8 @@ from collections.abc import Iterator
 from operator import attrgetter
 
 from tutelar.core.problems import Problem, problem
-from tutelar.core.site.types import OUTSIDE_ENDS, Device, Link, Site
+from tutelar.core.site.base import OUTSIDE_ENDS
+from tutelar.core.site.types import Device, Link, Site
 from tutelar.core.wording import count, listed
 
 SLOT_WORD = {

@@ -3,13 +3,15 @@
 Cautions follow the handbook: short, once, where the work happens, deferring to local codes and licensed people.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from tutelar.core.addressing.plan import Assignment
 from tutelar.core.kit.used import used_steps
 from tutelar.core.run.chain import address_in_force
 from tutelar.core.run.order import Step
-from tutelar.core.site.types import Device, Model, Site
+from tutelar.core.site.model import Model
+from tutelar.core.site.types import Device, Site
 from tutelar.core.wording import spoken_address
 
 _FAMILY_CAUTIONS = {
@@ -36,7 +38,7 @@ def advice(site: Site, step: Step, assignment: Assignment | None, done: frozense
         return Advice(None, expect if step.adapter else None, (), None)
     model = site.model_of(device)
     return Advice(
-        _open(site, model, step.kind, assignment),
+        _open(site, device, model, step.kind, assignment),
         _expect(site, device, model, step.kind, assignment),
         keep_off(site, device, done) if step.kind in ("connect", "activate", "configure") else (),
         _caution(model, step.kind),
@@ -59,20 +61,20 @@ def keep_off(site: Site, device: Device, done: frozenset[str]) -> tuple[str, ...
     return tuple(twins)
 
 
-def _open(site: Site, model: Model | None, kind: str, assignment: Assignment | None) -> str | None:
+def _open(site: Site, device: Device, model: Model | None, kind: str, assignment: Assignment | None) -> str | None:
     address = None
     if kind in ("activate", "configure"):
         factory = address_in_force(model, site.policy.bench)
         address = str(factory.address) if factory else None
     elif kind == "confirm" and assignment is not None:
-        address = assignment.address
-    return None if address is None else web_address(model, address)
+        return web_address(site.services_of(device), assignment.address)
+    return None if address is None else web_address(model.services if model else {}, address)
 
 
-def web_address(model: Model | None, address: str) -> str | None:
+def web_address(services: Mapping[str, int], address: str) -> str | None:
     """Return where a device's own web page is opened, None where it has none."""
     for service, scheme, usual in (("web", "http", 80), ("web-tls", "https", 443)):
-        port = model.services.get(service) if model else None
+        port = services.get(service)
         if port is not None:
             return f"{scheme}://{address}" + (f":{port}" if port != usual else "") + "/"
     return None

@@ -3,7 +3,8 @@
 from dataclasses import dataclass
 from ipaddress import IPv4Network
 
-from tutelar.core.site.types import Bench, Device, Factory, Model, Site
+from tutelar.core.site.model import Factory, Model
+from tutelar.core.site.types import Bench, Device, Site
 from tutelar.core.site.values import dotted
 
 # kind, occupies a hand, title with {name}

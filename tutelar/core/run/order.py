@@ -12,7 +12,7 @@ from math import ceil
 from typing import Any
 
 from tutelar.core.addressing.blocks import FAMILY_RANK
-from tutelar.core.addressing.plan import Assignment, plan
+from tutelar.core.addressing.plan import plan
 from tutelar.core.problems import Problem, in_order, problem
 from tutelar.core.run.chain import (
     FROM_FACTORY,
@@ -25,6 +25,7 @@ from tutelar.core.run.chain import (
     subnet_needed,
 )
 from tutelar.core.run.values import Value, values_to_type
+from tutelar.core.setting import Settings
 from tutelar.core.site.types import Device, Site
 from tutelar.core.wording import listed
 
@@ -95,7 +96,7 @@ def run(site: Site, hands: int = 1) -> Run:
     planned = plan(site)
     order, problems = _device_order(site)
     problems += _bench_problems(site, hands)
-    lane = _Lanes(site, hands, {item.device: item for item in planned.assignments})
+    lane = _Lanes(site, hands, Settings(site, planned))
     for device in order:
         lane.add(device)
     lane.finish()
@@ -200,7 +201,7 @@ class _Lanes:
 
     site: Site
     hands: int
-    assignments: dict[str, Assignment]
+    settings: Settings
     steps: list[Step] = field(default_factory=list)
     confirmed: dict[str, Step] = field(default_factory=dict)
     twin_free_at: dict[int, float] = field(default_factory=dict)
@@ -255,7 +256,7 @@ class _Lanes:
             hands=piece.hands,
             hand=hand.number if piece.hands else None,
             needs=needs,
-            values=values_to_type(self.site, device, self.assignments.get(device.key), piece.kind),
+            values=values_to_type(self.settings, device, piece.kind),
         )
         self.steps.append(step)
         return step

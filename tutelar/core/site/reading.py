@@ -4,7 +4,8 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from tutelar.core.site.types import FORMAT, Site
+from tutelar.core.site.base import FORMAT
+from tutelar.core.site.types import Site
 
 _EXPECTED = {
     "string_type": "text",

@@ -2,76 +2,30 @@
 
 from collections.abc import Mapping
 from functools import cached_property
-from ipaddress import IPv4Address, IPv4Network
+from ipaddress import IPv4Address
 from typing import Annotated, Any, Literal
 
-from pydantic import (
-    BaseModel,
-    BeforeValidator,
-    ConfigDict,
-    Field,
-    JsonValue,
-    PlainSerializer,
-    PlainValidator,
-    StringConstraints,
-    WithJsonSchema,
-    model_validator,
+from pydantic import Field, model_validator
+
+from tutelar.core.site.base import (
+    Address,
+    Addressing,
+    Amount,
+    Cidr,
+    Count,
+    DateOrder,
+    Family,
+    LinkKind,
+    Mac,
+    Name,
+    Part,
+    Port,
+    Result,
+    Seconds,
+    Slug,
+    Text,
 )
-
-from tutelar.core.site.values import as_address, as_network, mac_or_none
-
-FORMAT = "tutelar-site"
-OUTSIDE_ENDS = frozenset({"relay", "monitoring-station", "call-server", "management"})
-
-Family = Literal[
-    "camera", "recorder", "software-recorder", "encoder", "joystick-desk", "door-station", "indoor-monitor",
-    "call-server", "panel", "reader", "keypad", "alarm-hub", "doorbell", "switch", "router", "injector", "other",
-]  # fmt: skip
-Addressing = Literal["fixed", "reserved", "leased"]
-FactoryMode = Literal["leased", "fixed", "link-local", "leased-then-fixed"]
-LinkKind = Literal[
-    "records", "shows-on", "calls", "registers-at", "extends", "steers", "reads-for", "manages", "pages",
-    "reports-to", "relays",
-]  # fmt: skip
-DateOrder = Literal["DMY", "MDY", "YMD"]
-Result = Literal["pass", "fail", "silent", "skipped"]
-
-Slug = Annotated[
-    str, StringConstraints(pattern=r"^[a-z0-9]+(?:[._-][a-z0-9]+)*$", max_length=80), Field(examples=["cam-01"])
-]
-Text = Annotated[str, StringConstraints(max_length=2000)]
-Name = Annotated[str, StringConstraints(min_length=1, max_length=200)]
-Address = Annotated[
-    IPv4Address,
-    PlainValidator(as_address),
-    PlainSerializer(str, return_type=str),
-    WithJsonSchema({"type": "string", "format": "ipv4", "examples": ["10.62.8.20"]}),
-]
-Cidr = Annotated[
-    IPv4Network,
-    PlainValidator(as_network),
-    PlainSerializer(str, return_type=str),
-    WithJsonSchema({"type": "string", "examples": ["10.62.8.0/24"]}),
-]
-
-
-def _tidy_mac(value: object) -> object:
-    return (mac_or_none(value) or value) if isinstance(value, str) else value
-
-
-Mac = Annotated[Text, BeforeValidator(_tidy_mac)]  # an unreadable one stays as typed; `check` names it
-Port = Annotated[int, Field(ge=1, le=65535)]
-Prefix = Annotated[int, Field(ge=0, le=32)]
-Count = Annotated[int, Field(ge=0, le=1_000_000)]
-Seconds = Annotated[float, Field(ge=0, le=1_000_000)]
-Amount = Annotated[float, Field(ge=0, le=1_000_000_000)]
-
-
-class Part(BaseModel):
-    """Base of every object of the document: frozen, strict, unknown keys refused unless they begin with x-."""
-
-    model_config = ConfigDict(frozen=True, strict=True, extra="allow", allow_inf_nan=False, populate_by_name=True)
-    __pydantic_extra__: dict[Annotated[str, StringConstraints(pattern=r"^x-")], JsonValue]
+from tutelar.core.site.model import Model
 
 
 class About(Part):
@@ -85,12 +39,24 @@ class About(Part):
     places: tuple[Name, ...] = ()
 
 
+class Forward(Part):
+    """A port of the outside address that leads to a device: a decision with its reason and who took it."""
+
+    outside: Port
+    device: Slug
+    service: Slug
+    decided_by: Text | None = None
+    why: Text | None = None
+    at: Text | None = None
+
+
 class Internet(Part):
     connection: Literal["line", "mobile", "none"] | None = None
     outside_address: Address | None = None
     upstream_mbps: Amount | None = None
     router_ports: tuple[Port, ...] = ()
     blocked_ports: tuple[Port, ...] = ()
+    forwards: tuple[Forward, ...] = ()
 
 
 class Pool(Part):
@@ -120,97 +86,6 @@ class Network(Part):
         return self.name or self.key
 
 
-class Factory(Part):
-    mode: FactoryMode
-    address: Address | None = None
-    prefix: Prefix | None = None
-    user: Text | None = None
-    login: Text | None = None
-
-
-class PasswordRule(Part):
-    min: Count = 0
-    max: Count | None = None
-    classes: Count = 1
-    symbols: Text = ""
-    digits_only: bool = False
-
-
-class Power(Part):
-    poe_class: Annotated[int, Field(ge=0, le=8)] | None = None
-    draw_w: Amount | None = None
-    peak_w: Amount | None = None
-    dc_v: Amount | None = None
-    dc_min_v: Amount | None = None
-
-
-class Stream(Part):
-    width: Count
-    height: Count
-    fps: Amount
-    codec: Text
-    kbps: Amount
-
-
-class Timings(Part):
-    boot_s: Seconds | None = None
-    activate_s: Seconds | None = None
-    configure_s: Seconds | None = None
-    restart_s: Seconds | None = None
-    firmware_s: Seconds | None = None
-    format_s: Seconds | None = None
-
-
-class Capacity(Part):
-    channels: Count | None = None
-    incoming_mbps: Amount | None = None
-    playback_channels: Count | None = None
-    bays: Count | None = None
-    logins: Count | None = None
-    licences: Count | None = None
-    doors: Count | None = None
-    inputs: Count | None = None
-    devices: Count | None = None
-    users: Count | None = None
-    rooms: Count | None = None
-    stations: Count | None = None
-    paths: tuple[Text, ...] | None = None
-
-
-class CameraPorts(Part):
-    count: Count
-    poe_budget_w: Amount | None = None
-    cidr: Cidr
-
-
-class NameRule(Part):
-    max: Annotated[int, Field(ge=1, le=1000)] | None = None
-    charset: Literal["ascii", "latin-1", "any"] = "any"
-
-
-class Model(Part):
-    key: Slug
-    family: Family
-    maker: Text | None = None
-    name: Name | None = None
-    factory: Factory | None = None
-    services: dict[Slug, Port] = Field(default_factory=dict)
-    password_rule: PasswordRule | None = None
-    power: Power | None = None
-    streams: dict[Slug, Stream] | None = None
-    timings: Timings | None = None
-    capacity: Capacity | None = None
-    camera_ports: CameraPorts | None = None
-    ports: Count | None = None
-    poe_budget_w: Amount | None = None
-    name_rule: NameRule | None = None
-    numbering: dict[Slug, JsonValue] | None = None
-
-    @property
-    def label(self) -> str:
-        return " ".join(filter(None, (self.maker, self.name or self.key)))
-
-
 class PoweredBy(Part):
     device: Slug
     port: Count | None = None
@@ -231,6 +106,7 @@ class Device(Part):
     cable_m: Amount | None = None
     behind: Slug | None = None
     used: bool = False
+    services: dict[Slug, Port] | None = None  # ports that were changed on this device
 
     @property
     def label(self) -> str:
@@ -268,6 +144,7 @@ class Policy(Part):
     blocks: Literal["auto"] | tuple[BlockRule, ...] = "auto"
     bench: Bench = Bench()
     passwords: Literal["device", "family"] = "device"
+    choices: dict[Family, dict[Slug, Text]] = Field(default_factory=dict)  # the site's own word for a setting
 
 
 class Told(Part):
@@ -372,12 +249,30 @@ class Site(Part):
     def family_by_model(self) -> dict[str, str]:
         return {model.key: model.family for model in self.models}
 
+    @cached_property
+    def links_by_device(self) -> dict[str, list[Link]]:
+        """Device key to its links in the order of the file, those that leave it and those that reach it."""
+        found: dict[str, list[Link]] = {}
+        for link in self.links:
+            for end in dict.fromkeys((link.from_, link.to)):
+                found.setdefault(end, []).append(link)
+        return found
+
+    def links_of(self, key: str) -> list[Link]:
+        return self.links_by_device.get(key, [])
+
     def network_of(self, address: IPv4Address) -> Network | None:
         """Return the first network whose range holds the address."""
         return next((network for network in self.networks if address in network.cidr), None)
 
     def model_of(self, device: Device) -> Model | None:
         return self.model_by_key.get(device.model)
+
+    def services_of(self, device: Device) -> dict[str, int]:
+        """Return the ports of a device by service: its model's, with those that were changed on it."""
+        model = self.model_by_key.get(device.model)
+        usual = model.services if model else {}
+        return usual if device.services is None else {**usual, **device.services}
 
     def family_of(self, device: Device) -> str:
         """Return the family of the device's model, "other" where the model is unknown."""

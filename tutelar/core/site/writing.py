@@ -5,7 +5,8 @@ from collections.abc import Mapping
 from ipaddress import IPv4Address
 from typing import Any
 
-from tutelar.core.site.types import Part, Site
+from tutelar.core.site.base import Part
+from tutelar.core.site.types import Site
 
 
 def as_document(part: Part) -> Any:

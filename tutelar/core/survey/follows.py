@@ -1,25 +1,23 @@
 """What follows from the answers, said beside the question it concerns.
 
-Carrier-grade NAT: 100.64.0.0/10 (RFC 6598); private outside addresses: RFC 1918. Watts a port reserves by
+Watts a port reserves by
 class: IEEE 802.3. A day of video: kbit/s x 86,400 s / 8.
 """
 
 from collections import defaultdict
 from collections.abc import Iterator
 from dataclasses import dataclass
-from ipaddress import IPv4Address, IPv4Network
 from typing import Literal
 
 from tutelar.core.addressing import Plan
 from tutelar.core.addressing.ground import Standing, standings
 from tutelar.core.addressing.ranges import size
+from tutelar.core.ports import outside_kind
 from tutelar.core.problems import Problem
 from tutelar.core.site.types import Device, Site
 from tutelar.core.supply import reserved_watts
 from tutelar.core.wording import count, listed
 
-CARRIER_NAT = IPv4Network("100.64.0.0/10")
-PRIVATE = tuple(IPv4Network(cidr) for cidr in ("10.0.0.0/8", "172.16.0.0/12", "192.168.0.0/16"))
 _BLANK_OF_CODE = {"network.pool-outside": "pools", "pool.overlaps-reserved": "pools", "pool.holds-gateway": "pools",
                   "network.full": "pools", "network.reserved-outside": "reserved"}  # fmt: skip
 
@@ -31,15 +29,6 @@ class Follow:
     level: Literal["good", "note", "warning", "error"]
     message: str
     fix: str | None = None
-
-
-def outside_kind(address: IPv4Address | None) -> Literal["unknown", "public", "carrier", "private"]:
-    """Return what the router's outside address means: "carrier" = carrier-grade NAT, "private" = a second NAT."""
-    if address is None:
-        return "unknown"
-    if address in CARRIER_NAT:
-        return "carrier"
-    return "private" if any(address in network for network in PRIVATE) else "public"
 
 
 def follows(site: Site, planned: Plan) -> dict[str, list[Follow]]:

@@ -5,7 +5,7 @@ from collections.abc import Iterable
 from typing import Any
 
 from tutelar.core.site import Site, read_site
-from tutelar.core.site.types import OUTSIDE_ENDS
+from tutelar.core.site.base import OUTSIDE_ENDS
 from tutelar.core.site.writing import as_document
 from tutelar.server.sites import models
 

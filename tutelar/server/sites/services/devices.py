@@ -8,7 +8,7 @@ from django.db import IntegrityError, transaction
 from django.db.models import Q
 
 from tutelar.core.site import UnreadableSite, read_site
-from tutelar.core.site.types import OUTSIDE_ENDS
+from tutelar.core.site.base import OUTSIDE_ENDS
 from tutelar.core.wording import count
 from tutelar.server.sites import models, queries
 from tutelar.server.sites.document import device_document, link_document, new_device, new_link

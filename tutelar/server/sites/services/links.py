@@ -5,7 +5,7 @@ from typing import Any
 from django.db import IntegrityError, transaction
 
 from tutelar.core.links.rules import slot_word
-from tutelar.core.site.types import OUTSIDE_ENDS
+from tutelar.core.site.base import OUTSIDE_ENDS
 from tutelar.server.sites import models, queries
 from tutelar.server.sites.document import link_document, new_link
 from tutelar.server.sites.services.base import Rejected, Stale, bump, checked, lock, log

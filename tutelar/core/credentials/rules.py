@@ -10,7 +10,8 @@ from dataclasses import asdict, dataclass
 from typing import Any
 
 from tutelar.core.keypad import keypad
-from tutelar.core.site.types import Device, PasswordRule, Site
+from tutelar.core.site.model import PasswordRule
+from tutelar.core.site.types import Device, Site
 from tutelar.core.wording import count, listed
 
 LOWER, UPPER, DIGITS = "abcdefghijklmnopqrstuvwxyz", "ABCDEFGHIJKLMNOPQRSTUVWXYZ", "0123456789"

@@ -1,0 +1,35 @@
+"""What several looks at one clock say: how fast it drifts, and when the next look is due."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+from tutelar.core.clock.difference import drift_per_day, next_due, spoken_offset
+
+DUE_AT_S = 5.0  # a clock that far off no longer tells two cameras' pictures of one moment
+
+
+@dataclass(frozen=True, slots=True)
+class Drift:
+    """The last difference and drift in seconds (a day), when the next look is due, and one sentence."""
+
+    offset_s: float
+    per_day_s: float | None
+    due: datetime | None
+    sentence: str
+
+
+def drift(readings: Sequence[tuple[datetime, float]]) -> Drift | None:
+    """Return what readings (when, seconds ahead) say of a clock, None where there are none."""
+    if not readings:
+        return None
+    _, offset = max(readings)
+    rate = drift_per_day(list(readings))
+    if rate is None:
+        return Drift(offset, None, None, f"{spoken_offset(offset).capitalize()}; a second look tells how it drifts.")
+    if abs(rate) < 0.05:
+        return Drift(offset, rate, None, f"{spoken_offset(offset).capitalize()}, and it keeps time.")
+    due = next_due(list(readings), DUE_AT_S)
+    way = "gains" if rate > 0 else "loses"
+    when = f"; look again by {due.date().isoformat()}" if due else ""
+    return Drift(offset, rate, due, f"{spoken_offset(offset).capitalize()}; it {way} {abs(rate):.1f} s a day{when}.")

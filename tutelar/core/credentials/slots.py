@@ -1,0 +1,159 @@
+"""The slots of a device: which passwords and codes it has, which devices share one, and who logs in with it.
+
+Two schools (handbook, where practitioners disagree): one password a device; or one a family and site, because a
+recorder hands its own password to the cameras that it activates. Accounts of the customer and of other devices
+are not administrators: they view, move and talk, but do not create accounts or change the network.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from tutelar.core.credentials.rules import Rule, Shared, shared_rule
+from tutelar.core.site.types import Device, Link, Site
+
+_RECORDERS = frozenset({"recorder", "software-recorder"})
+_PICTURES = frozenset({"camera", "encoder"})
+_NO_LOGIN = frozenset({"reader", "injector"})
+LIMITED = "View, move, talk. No accounts, no network settings."
+
+
+@dataclass(frozen=True, slots=True)
+class Slot:
+    """A kind of secret that a device may hold; `user` is the name to log in with, `limited` an account with few
+    rights, `kind` says how it is typed: a password, a code of digits, or an e-mail address."""
+
+    key: str
+    title: str
+    why: str
+    kind: Literal["password", "code", "address"] = "password"
+    user: str | None = None
+    limited: bool = False
+
+
+SLOTS = {
+    slot.key: slot
+    for slot in (
+        Slot("administrator", "Administrator password",
+             "Set at first contact; nobody works with it day by day.", user="as delivered"),
+        Slot("operator", "Operator password for the customer",
+             f"What the customer's people log in with. {LIMITED}", user="operator", limited=True),
+        Slot("login", "Login for recorders and desks",
+             f"What recorders, monitors and desks log in with. {LIMITED}", user="viewer", limited=True),
+        Slot("registration", "Registration password of stations",
+             "Every monitor and further station that registers here types it."),
+        Slot("relay-code", "Relay code of the door",
+             "Typed on a monitor or phone to open. Whoever knows it opens the door.", kind="code"),
+        Slot("recovery", "Recovery address",
+             "Where the device sends what resets a lost password; an address of the customer, not of the installer.",
+             kind="address"),
+    )
+}  # fmt: skip
+_OPERATORS = _RECORDERS | {"panel", "alarm-hub", "call-server"}
+_SOURCES = _RECORDERS | _PICTURES | {"door-station", "doorbell"}
+_DOORS = frozenset({"door-station", "panel"})
+
+
+@dataclass(frozen=True, slots=True)
+class Login:
+    """A device that has another one's secret typed in, and what for."""
+
+    device: str
+    why: str
+
+
+def slots_of(site: Site, device: Device) -> tuple[Slot, ...]:
+    """Return the slots of a device in the order in which they are set, () where it has no login."""
+    family = site.family_of(device)
+    if family in _NO_LOGIN:
+        return ()
+    keys = ["administrator", "recovery"]
+    keys += ["operator"] if family in _OPERATORS else []
+    keys += ["login"] if family in _SOURCES else []
+    keys += ["registration"] if _registrants(site, device) else []
+    keys += ["relay-code"] if family in _DOORS else []
+    return tuple(SLOTS[key] for key in keys)
+
+
+def holders(site: Site, device: Device, slot: str) -> tuple[Device, ...]:
+    """Return the devices that have the secret of this slot in common, the device among them, in walking order.
+
+    Under the school "family" these are the administrators of a family; cameras and encoders that a recorder
+    records share one with the recorders.
+    """
+    if slot != "administrator" or site.policy.passwords == "device":
+        return (device,)
+    families = _family_group(site, site.family_of(device))
+    return tuple(site.walking_order([item for item in site.devices if site.family_of(item) in families]))
+
+
+def _family_group(site: Site, family: str) -> frozenset[str]:
+    """Return the families that share one password with this one: those that recording links tie together."""
+    together = _PICTURES | _RECORDERS
+    if family not in together:
+        return frozenset({family})
+    by_key = site.device_by_key
+    tied = {
+        site.family_of(by_key[end]) for link in site.links if link.kind == "records"
+        for end in (link.from_, link.to) if end in by_key
+    } & together  # fmt: skip
+    return frozenset(tied) if family in tied else frozenset({family})
+
+
+def logins_with(site: Site, device: Device, slot: str) -> tuple[Login, ...]:
+    """Return the other devices that have this device's secret typed in, each once, in the order of the links.
+
+    Recorders, monitors and desks log in with the slot "login"; under the school "family" with the administrator's.
+    """
+    used = "administrator" if site.policy.passwords == "family" else "login"
+    found: dict[str, Login] = {}
+    if slot == used or (slot == "login" and used == "administrator"):
+        for link in site.links_of(device.key):
+            holder, why = _logs_in(site, link, device)
+            if holder is not None:
+                found.setdefault(holder, Login(holder, why))
+    if slot == "registration":
+        for link in _registrants(site, device):
+            found.setdefault(link.from_, Login(link.from_, f"registers at {device.label}"))
+    if slot == "relay-code":
+        for link in site.links_of(device.key):
+            if link.kind in ("registers-at", "extends", "calls", "shows-on"):
+                other = link.to if link.from_ == device.key else link.from_
+                if other in site.device_by_key:
+                    found.setdefault(other, Login(other, f"opens the door of {device.label}"))
+    found.pop(device.key, None)
+    return tuple(found.values())
+
+
+def _logs_in(site: Site, link: Link, device: Device) -> tuple[str | None, str]:
+    """Return (key of the device that logs in to this one over a link, what for), (None, "") where none does."""
+    by_key = site.device_by_key
+    if link.from_ == device.key and link.kind == "records" and link.to in by_key:
+        channel = f" on channel {link.slot}" if link.slot is not None else ""
+        return link.to, f"records {device.label}{channel}"
+    if link.from_ == device.key and link.kind == "shows-on" and link.to in by_key:
+        return link.to, f"shows the picture of {device.label}"
+    if link.to == device.key and link.kind == "steers" and link.from_ in by_key:
+        return link.from_, f"steers {device.label}"
+    if link.to == device.key and link.kind == "manages" and link.from_ in by_key:
+        return link.from_, f"manages {device.label}"
+    return None, ""
+
+
+def _registrants(site: Site, device: Device) -> list[Link]:
+    return [
+        link for link in site.links_of(device.key)
+        if link.kind in ("registers-at", "extends") and link.to == device.key and link.from_ in site.device_by_key
+    ]  # fmt: skip
+
+
+def rule_for(site: Site, device: Device, slot: Slot) -> Shared:
+    """Return what a secret of a slot must be: the rules of all that share it and of all that type it, intersected."""
+    if slot.kind == "code":
+        return Shared(Rule(4, 8, 1, "", digits_only=True), (), None, "0123456789")
+    typed_on: Sequence[Device] = holders(site, device, slot.key)
+    if slot.key != "administrator" or site.policy.passwords == "family":
+        keys = {item.key for item in typed_on}
+        more = dict.fromkeys(login.device for item in typed_on for login in logins_with(site, item, slot.key))
+        typed_on = [*typed_on, *(site.device_by_key[key] for key in more if key not in keys)]
+    return shared_rule(site, typed_on)

@@ -1,0 +1,35 @@
+"""How long would somebody have to guess? (zxcvbn, Wheeler 2016: guesses of an attacker who knows common patterns.)"""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from zxcvbn import zxcvbn
+
+from tutelar.core.wording import count
+
+LONGEST = 72  # characters looked at; the estimator takes long over more, and a longer one is not weaker
+_WORDS = ("guessed at once", "guessed within a day", "holds against guessing at the device", "strong", "very strong")
+
+
+@dataclass(frozen=True, slots=True)
+class Strength:
+    """`score` 0 to 4, one sentence, and what would help (may be empty). Nothing of it quotes the password."""
+
+    score: int
+    sentence: str
+    helps: tuple[str, ...]
+
+
+def strength(candidate: str, known: Iterable[str] = ()) -> Strength:
+    """Return how well a password holds; `known` are words of the site that an attacker would try first."""
+    if not candidate:
+        return Strength(0, "Empty: there is nothing to guess.", ())
+    found = zxcvbn(candidate[:LONGEST], user_inputs=[word for word in known if word])
+    score = int(found["score"])
+    digits = len(str(int(found["guesses"]))) - 1
+    sentence = f"{_WORDS[score].capitalize()}: about 10 to the power of {digits} guesses for {_length(candidate)}."
+    return Strength(score, sentence, tuple(found["feedback"]["suggestions"]) if score < 3 else ())
+
+
+def _length(candidate: str) -> str:
+    return count(len(candidate), "character")

@@ -1,0 +1,83 @@
+"""Picture and sound by family, with what is usual and why; the site may choose otherwise (handbook, picture, sound)."""
+
+from collections.abc import Iterator
+
+from tutelar.core.setting.line import Line
+from tutelar.core.site.model import Stream
+from tutelar.core.site.types import Device, Site
+
+_PICTURES = frozenset({"camera", "encoder", "door-station", "doorbell"})
+_SOUNDING = frozenset({"camera", "door-station", "doorbell", "indoor-monitor"})
+_RINGING = frozenset({"door-station", "indoor-monitor", "doorbell"})
+_NOISY = frozenset({"indoor-monitor", "recorder", "panel", "alarm-hub", "keypad"})
+_CODECS = {"h264": "H.264", "h265": "H.265", "mjpeg": "MJPEG"}
+
+# Settings that a site may choose for a family: key, label.
+CHOICES = {
+    "main-stream": "Main stream", "sub-stream": "Sub stream", "on-picture": "Text on the picture",
+    "wide-dynamic": "Wide dynamic range", "day-night": "Day and night", "patrol": "Start-up patrol",
+    "unused-channels": "Channels without a camera", "microphone": "Microphone", "speaker": "Speaker and ring volume",
+    "ring-time": "Ring time", "effects": "Sound effects", "interval": "Asks for the time every",
+}  # fmt: skip
+
+
+def picture_lines(site: Site, device: Device) -> Iterator[Line]:
+    """Yield the picture's settings of a device, none where it makes or keeps no pictures."""
+    family = site.family_of(device)
+    model = site.model_of(device)
+    if family in _PICTURES:
+        hertz = site.about.mains_hz
+        yield Line("mains", "Mains frequency", f"{hertz} Hz" if hertz else "not known yet",
+                   "The other one makes lamps flicker in the picture." if hertz
+                   else "Lamps flicker if it is wrong: ask in the survey, 50 or 60 Hz.")  # fmt: skip
+        streams = (model.streams if model else None) or {}
+        for key, why in (
+            ("main", "What the recorder keeps; many devices are delivered below what they can."),
+            ("sub", "For phones and walls of pictures, so that the line carries them."),
+        ):
+            if key in streams:
+                yield Line(f"{key}-stream", CHOICES[f"{key}-stream"], _stream(streams[key]), why,
+                           proof="stream" if key == "main" else None)  # fmt: skip
+        yield Line("on-picture", CHOICES["on-picture"], "Name, date and time",
+                   "A picture that was handed on still says where and when.")  # fmt: skip
+        yield Line("wide-dynamic", CHOICES["wide-dynamic"], "Automatic", "Right for most places; look at it by light.")
+        yield Line("day-night", CHOICES["day-night"], "Automatic", "Right for most places; look at it in the dark.")
+    if any(link.kind == "steers" and link.to == device.key for link in site.links_of(device.key)):
+        yield Line("patrol", CHOICES["patrol"], "Off", "Else it leaves the picture that was set whenever it restarts.")
+    if family == "recorder":
+        yield Line("unused-channels", CHOICES["unused-channels"], "Hidden", "Black tiles look like broken cameras.")
+
+
+def sound_lines(site: Site, device: Device) -> Iterator[Line]:
+    """Yield the sound's settings of a device; the microphone follows what the survey says of recording sound."""
+    family = site.family_of(device)
+    if family in ("camera", "doorbell"):
+        value, why = {
+            "allowed": ("On, gain in the middle", "Sound may be recorded here; listen to one recording."),
+            "forbidden": ("Off", "Sound may not be recorded here."),
+            None: ("Off", "Whether sound may be recorded here is not known yet; off until somebody decides it."),
+        }[site.survey.audio]
+        yield Line("microphone", CHOICES["microphone"], value, why)
+    elif family in _SOUNDING:
+        yield Line("microphone", CHOICES["microphone"], "Gain in the middle", "For talking; try it from a step away.")
+    if family in _RINGING:
+        yield Line("speaker", CHOICES["speaker"], "Middle, then by ear", "Heard where people are, with the doors shut.")
+        yield Line("ring-time", CHOICES["ring-time"], "60 s", "Long enough to be forwarded, and for a person to come.")
+    if family in _NOISY:
+        yield Line("effects", CHOICES["effects"], "Off", "Key and alarm tones are the first complaint.")
+
+
+def chosen(site: Site, device: Device, lines: Iterator[Line]) -> tuple[Line, ...]:
+    """Return the lines with the site's own choices for the family in the place of the usual values."""
+    own = site.policy.choices.get(site.family_of(device), {})  # type: ignore[call-overload]
+    return tuple(
+        Line(line.key, line.label, own[line.key], "The site's own choice.", line.proof, chosen=True, usual=line.value)
+        if line.key in own and line.key in CHOICES
+        else line
+        for line in lines
+    )
+
+
+def _stream(stream: Stream) -> str:
+    codec = _CODECS.get(stream.codec.lower(), stream.codec)
+    return f"{stream.width} × {stream.height}, {stream.fps:g} a second, {codec}, {stream.kbps:g} kbit/s"

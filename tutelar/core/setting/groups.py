@@ -1,0 +1,180 @@
+"""The values of one device in groups, in the order in which devices ask for them."""
+
+from collections.abc import Iterator
+
+from tutelar.core.addressing.plan import Assignment, Plan
+from tutelar.core.clock.rules import ClockRule, clock_rule, spoken_turn
+from tutelar.core.clock.sources import has_clock, time_of
+from tutelar.core.clock.zones import UnknownZone
+from tutelar.core.credentials.slots import LIMITED, SLOTS, logins_with, slots_of
+from tutelar.core.kit.shorter import shown_names
+from tutelar.core.ports import ports_of
+from tutelar.core.setting.family import CHOICES, chosen, picture_lines, sound_lines
+from tutelar.core.setting.line import Group, Line
+from tutelar.core.site.types import Device, Link, Site
+from tutelar.core.site.values import netmask
+
+RULE_YEARS = 10
+_ORDERS = {"DMY": "Day, month, year", "MDY": "Month, day, year", "YMD": "Year, month, day"}
+_CLOCKS = {"12h": "12 hours", "24h": "24 hours"}
+_SOUND_LAW = "Recording sound is forbidden in many places without consent. Ask who decides it here, and put up signs."
+_DOOR_CODE = "Whoever has this code opens the door. Escape doors follow the fire code, whatever is set here."
+
+
+class Settings:
+    """The values of a site's devices; what they share is worked out once. `year` 0 leaves out daylight saving."""
+
+    def __init__(self, site: Site, planned: Plan, year: int = 0) -> None:
+        self.site = site
+        self.assignments = {item.device: item for item in planned.assignments}
+        self.names = shown_names(site)
+        self._rule: ClockRule | None = None
+        if year and site.about.time_zone:
+            try:
+                self._rule = clock_rule(site.about.time_zone, year, RULE_YEARS)
+            except UnknownZone:
+                self._rule = None
+
+    def groups(self, device: Device) -> tuple[Group, ...]:
+        """Return the groups of a device, those without a value left out."""
+        found = (
+            Group("contact", "First contact", "activate", tuple(self._contact(device))),
+            Group("network", "Network", "configure", tuple(self._network(device))),
+            Group("identity", "Name", "configure", tuple(self._identity(device))),
+            Group("clock", "Date and time", "configure", chosen(self.site, device, self._clock(device))),
+            Group("picture", "Picture", "configure", chosen(self.site, device, picture_lines(self.site, device))),
+            Group("sound", "Sound", "configure", chosen(self.site, device, sound_lines(self.site, device)),
+                  _SOUND_LAW if self.site.family_of(device) == "camera" else None),
+            Group("ports", "Ports", "configure", tuple(self._ports(device))),
+            Group("accounts", "Accounts", "configure", tuple(self._accounts(device)),
+                  _DOOR_CODE if any(slot.kind == "code" for slot in slots_of(self.site, device)) else None),
+            Group("partners", "What it knows of others", "links", tuple(self._partners(device))),
+        )  # fmt: skip
+        return tuple(group for group in found if group.lines)
+
+    def _contact(self, device: Device) -> Iterator[Line]:
+        model = self.site.model_of(device)
+        factory = model.factory if model else None
+        if factory and factory.address:
+            yield Line("factory-address", "Factory address", str(factory.address), "Where it answers as delivered.")
+        if factory and factory.user:
+            yield Line("factory-user", "User", factory.user, "The account it is delivered with.")
+        for slot in slots_of(self.site, device):
+            if slot.key in ("administrator", "recovery"):
+                yield Line(slot.key, slot.title, "", slot.why, slot=slot.key, owner=device.key)
+
+    def _network(self, device: Device) -> Iterator[Line]:
+        item = self.assignments.get(device.key)
+        if device.addressing == "leased":
+            yield Line("addressing", "Addressing", "Automatic (DHCP)", "It takes what it is lent.", "answers")
+        if item is None:
+            return
+        if device.addressing == "reserved":
+            yield Line("addressing", "Addressing", "Automatic (DHCP)",
+                       f"The router always gives {item.address} to its hardware address.")  # fmt: skip
+        yield from self._typed_address(item, device)
+
+    def _typed_address(self, item: Assignment, device: Device) -> Iterator[Line]:
+        where = self.site.label_of(item.network) if device.behind else item.network
+        yield Line("address", "IPv4 address", item.address, item.why, "answers")
+        yield Line("mask", "Subnet mask", netmask(item.prefix), f"/{item.prefix}, the size of {where}.")
+        if item.gateway:
+            yield Line("gateway", "Default gateway", item.gateway, "The router towards everything outside its network.")
+        if item.dns:
+            yield Line("dns", "DNS server", ", ".join(item.dns), "Asked for names, of the time server or the relay.")
+
+    def _identity(self, device: Device) -> Iterator[Line]:
+        if device.name:
+            shown = self.names[device.key]
+            why = (
+                "As people at the site say it; the same on its picture and in the recorder." if shown == device.name
+                else f"“{device.name}” does not fit on this device; this is the nearest that is still its own."
+            )  # fmt: skip
+            yield Line("name", "Device name", shown, why, "name")
+
+    def _clock(self, device: Device) -> Iterator[Line]:
+        if not has_clock(self.site, device):
+            return
+        about, model, follows = self.site.about, self.site.model_of(device), time_of(self.site, device)
+        support = model.clock if model else None
+        if follows.source is not None:
+            yield Line("time-server", "Time server", follows.source, follows.why, "clock")
+            yield Line("interval", CHOICES["interval"], "1 min for the test, then 60 min",
+                       "Short so that you see it work, long so that it asks seldom.")  # fmt: skip
+        else:
+            value = "From the device it is linked to" if follows.reached else "Set by hand"
+            yield Line("time-server", "Time", value, follows.why, "clock")
+        if about.time_zone:
+            yield Line("time-zone", "Time zone", about.time_zone, "The same on every device, or recordings disagree.")
+        if self._rule is not None:
+            yield from _daylight(self._rule, by_zone=support is not None and support.daylight_saving == "zone")
+        yield Line("date-order", "Date order", _ORDERS[about.date_order], "As it is read at the site.", "date-order")
+        yield Line("clock-face", "Clock", _CLOCKS[about.clock], "As it is read at the site.")
+
+    def _ports(self, device: Device) -> Iterator[Line]:
+        for row in ports_of(self.site, device):
+            if row.changed:
+                told = f" Told: {', '.join(self.site.label_of(item.device) for item in row.told)}." if row.told else ""
+                why = f"Changed here{f', usually {row.usual}' if row.usual else ''}.{told}"
+            else:
+                why = "As delivered; nothing here asks for another."
+            yield Line(f"port-{row.service}", row.title, str(row.port), why, row.service)
+
+    def _accounts(self, device: Device) -> Iterator[Line]:
+        for slot in slots_of(self.site, device):
+            if slot.key in ("administrator", "recovery"):
+                continue
+            if slot.limited:
+                yield Line(f"{slot.key}-user", f"User for {_WHOM[slot.key]}", slot.user or "", "A name of its own.")
+                yield Line(f"{slot.key}-rights", f"Rights of {slot.user}", LIMITED, "Fewer rights, less harm.")
+            yield Line(slot.key, slot.title, "", slot.why, slot=slot.key, owner=device.key)
+
+    def _partners(self, device: Device) -> Iterator[Line]:
+        for link in self.site.links_of(device.key):
+            other = self._held(link, device)
+            if other is not None:
+                yield from self._of_partner(link, device, other)
+
+    def _held(self, link: Link, device: Device) -> Device | None:
+        """Return the device whose address this one has typed in for a link."""
+        holds = link.to if link.kind in ("records", "shows-on") else link.from_
+        if holds != device.key:
+            return None
+        return self.site.device_by_key.get(link.from_ if holds == link.to else link.to)
+
+    def _of_partner(self, link: Link, device: Device, other: Device) -> Iterator[Line]:
+        item = self.assignments.get(other.key)
+        slot = f" {link.slot}" if link.slot is not None else ""
+        what = f"{_PLACES.get(link.kind, 'Entry')}{slot}: {other.label}"
+        key = f"partner-{link.kind}-{other.key}"
+        if item is not None:
+            yield Line(key, what, item.address, f"It {_DOES.get(link.kind, 'asks')} {other.label} there.")
+        used = "administrator" if self.site.policy.passwords == "family" else "login"
+        for name in (used, "registration"):
+            if any(login.device == device.key for login in logins_with(self.site, other, name)):
+                yield Line(f"{key}-{name}", f"{what}, password", "", f"{SLOTS[name].title} of {other.label}.",
+                           slot=name, owner=other.key)  # fmt: skip
+
+
+_WHOM = {"operator": "the customer", "login": "recorders and desks"}
+_PLACES = {"records": "Channel", "steers": "Short number", "registers-at": "Main station", "extends": "Main station",
+           "shows-on": "Tile", "reads-for": "Door"}  # fmt: skip
+_DOES = {"records": "records", "shows-on": "shows", "steers": "steers", "registers-at": "registers with",
+         "extends": "registers with", "calls": "calls", "manages": "manages"}  # fmt: skip
+
+
+def _daylight(rule: ClockRule, *, by_zone: bool) -> Iterator[Line]:
+    hours, minutes = divmod(abs(rule.utc_offset_min), 60)
+    ahead = f"UTC {'−' if rule.utc_offset_min < 0 else '+'}{hours:02d}:{minutes:02d}"
+    yield Line("utc-offset", "Ahead of UTC", ahead, "Outside daylight saving; for devices that do not know the zone.")
+    if by_zone:
+        yield Line("daylight", "Daylight saving", "By the time zone", "The device knows the rule of its zone.")
+    elif rule.start is None or rule.end is None:
+        yield Line("daylight", "Daylight saving", "Off", rule.note)
+    else:
+        until = f" Holds until {rule.holds_until}." if rule.holds_until else ""
+        yield Line("daylight-start", "Daylight saving begins", spoken_turn(rule.start).capitalize(),
+                   f"In the form that devices ask for.{until}")  # fmt: skip
+        yield Line("daylight-end", "Daylight saving ends", spoken_turn(rule.end).capitalize(),
+                   f"In the form that devices ask for.{until}")  # fmt: skip
+        yield Line("daylight-bias", "Clock is put on by", f"{rule.bias_min} min", "Between these two days.")

@@ -1,0 +1,122 @@
+"""A model as frozen types: what the maker fixes of every device of one kind."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field, JsonValue
+
+from tutelar.core.site.base import (
+    Address,
+    Amount,
+    Cidr,
+    Count,
+    FactoryMode,
+    Family,
+    Name,
+    Part,
+    Port,
+    Prefix,
+    Seconds,
+    Slug,
+    Text,
+)
+
+
+class Factory(Part):
+    mode: FactoryMode
+    address: Address | None = None
+    prefix: Prefix | None = None
+    user: Text | None = None
+    login: Text | None = None
+
+
+class PasswordRule(Part):
+    min: Count = 0
+    max: Count | None = None
+    classes: Count = 1
+    symbols: Text = ""
+    digits_only: bool = False
+    tries: Count | None = None  # refused passwords after which the device locks the account
+    lock_min: Count | None = None
+
+
+class ClockSupport(Part):
+    """Where a model takes its time from, and how its daylight saving is set."""
+
+    time: Literal["network", "linked", "hand"] = "network"
+    daylight_saving: Literal["rule", "zone", "hand"] = "rule"
+
+
+class Power(Part):
+    poe_class: Annotated[int, Field(ge=0, le=8)] | None = None
+    draw_w: Amount | None = None
+    peak_w: Amount | None = None
+    dc_v: Amount | None = None
+    dc_min_v: Amount | None = None
+
+
+class Stream(Part):
+    width: Count
+    height: Count
+    fps: Amount
+    codec: Text
+    kbps: Amount
+
+
+class Timings(Part):
+    boot_s: Seconds | None = None
+    activate_s: Seconds | None = None
+    configure_s: Seconds | None = None
+    restart_s: Seconds | None = None
+    firmware_s: Seconds | None = None
+    format_s: Seconds | None = None
+
+
+class Capacity(Part):
+    channels: Count | None = None
+    incoming_mbps: Amount | None = None
+    playback_channels: Count | None = None
+    bays: Count | None = None
+    logins: Count | None = None
+    licences: Count | None = None
+    doors: Count | None = None
+    inputs: Count | None = None
+    devices: Count | None = None
+    users: Count | None = None
+    rooms: Count | None = None
+    stations: Count | None = None
+    paths: tuple[Text, ...] | None = None
+
+
+class CameraPorts(Part):
+    count: Count
+    poe_budget_w: Amount | None = None
+    cidr: Cidr
+
+
+class NameRule(Part):
+    max: Annotated[int, Field(ge=1, le=1000)] | None = None
+    charset: Literal["ascii", "latin-1", "any"] = "any"
+
+
+class Model(Part):
+    key: Slug
+    family: Family
+    maker: Text | None = None
+    name: Name | None = None
+    factory: Factory | None = None
+    services: dict[Slug, Port] = Field(default_factory=dict)
+    password_rule: PasswordRule | None = None
+    clock: ClockSupport | None = None
+    power: Power | None = None
+    streams: dict[Slug, Stream] | None = None
+    timings: Timings | None = None
+    capacity: Capacity | None = None
+    camera_ports: CameraPorts | None = None
+    ports: Count | None = None
+    poe_budget_w: Amount | None = None
+    name_rule: NameRule | None = None
+    numbering: dict[Slug, JsonValue] | None = None
+
+    @property
+    def label(self) -> str:
+        return " ".join(filter(None, (self.maker, self.name or self.key)))
