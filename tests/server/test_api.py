@@ -164,18 +164,23 @@ class Changes(ApiCase):
 
     def test_bench_steps_are_ticked_done_or_skipped_with_a_reason(self) -> None:
         key = self.bring(document([device(1)]))
-        bench = self.call("GET", f"/sites/{key}/bench")[1]
-        step = bench["current"]["step"]
-        path = f"/sites/{key}/bench/{step}"
-        self.assertEqual(self.call("POST", path, {"revision": 0, "ticked": ["Serial number"]})[0], 200)
-        self.assertEqual(self.call("POST", path, {"revision": 0, "ticked": []})[0], 409)
-        self.assertEqual(self.call("POST", path, {"revision": 1, "ticked": ["No such value"]})[0], 422)
-        self.assertEqual(self.call("POST", path, {"revision": 1, "state": "skipped", "reason": " "})[0], 422)
-        self.assertEqual(self.call("POST", path, {"revision": 1, "state": "done"})[0], 200)
+        bench = self.call("GET", f"/sites/{key}/bench")[1]["current"]
+        path, line = f"/sites/{key}/bench/{bench['step']}", bench["groups"][0]["lines"][0]
+        self.assertEqual((bench["subject"], line["label"], line["ticked"]), ("d-1", "Serial number", False))
+        tick = {"subject": "d-1", "line": line["key"], "value": line["mark"], "done": True}
+        self.assertEqual(self.call("POST", f"/sites/{key}/typed", tick)[0], 204)
+        self.assertEqual(self.call("POST", f"/sites/{key}/typed", tick | {"value": "S2"})[0], 409)
+        self.assertEqual(self.call("POST", f"/sites/{key}/typed", tick | {"line": "no such"})[0], 422)
+        self.assertEqual(self.call("POST", f"/sites/{key}/typed", tick | {"subject": "no such"})[0], 404)
+        now = self.call("GET", f"/sites/{key}/bench")[1]["current"]["groups"][0]["lines"][0]
+        self.assertEqual((now["ticked"], now["typed_by"]), (True, "ines"))
+        self.assertEqual(self.call("POST", path, {"revision": 0, "state": "skipped", "reason": " "})[0], 422)
+        self.assertEqual(self.call("POST", path, {"revision": 0, "state": "done"})[0], 200)
+        self.assertEqual(self.call("POST", path, {"revision": 0, "state": "open"})[0], 409)
         after = self.call("GET", f"/sites/{key}/bench")[1]
-        row = next(item for item in after["steps"] if item["id"] == step)
-        self.assertEqual((row["state"], row["ticked"], row["by"]), ("done", ["Serial number"], "ines"))
-        self.assertNotEqual(after["current"]["step"], step)
+        row = next(item for item in after["steps"] if item["id"] == bench["step"])
+        self.assertEqual((row["state"], row["by"]), ("done", "ines"))
+        self.assertNotEqual(after["current"]["step"], bench["step"])
         self.assertEqual(self.call("POST", f"/sites/{key}/bench/no-such", {"revision": 0, "state": "done"})[0], 404)
 
     def test_the_laptop_is_fixed_until_it_is_set_back(self) -> None:

@@ -21,7 +21,7 @@ class Sheets(ApiCase):
         )
         self.assertEqual(
             [row["stage"] for row in frame["stages"]],
-            ["survey", "kit", "addresses", "bench", "links", "proof", "handover"],
+            ["survey", "kit", "addresses", "settings", "bench", "links", "proof", "handover"],
         )
         self.assertEqual(frame["laptop"], {"fixed": False, "address": None, "prefix": None, "back": []})
         found = next(row for row in frame["devices"] if row["key"] == "cam-19")

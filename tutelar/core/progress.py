@@ -1,6 +1,6 @@
 """How far the job is: what is open at each stage, and the one next thing."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from tutelar.core.addressing.plan import Assignment, Plan
@@ -12,7 +12,7 @@ from tutelar.core.site.types import Site
 from tutelar.core.survey import questions
 from tutelar.core.wording import count
 
-STAGES = ("survey", "kit", "addresses", "bench", "links", "proof", "handover")
+STAGES = ("survey", "kit", "addresses", "settings", "bench", "links", "proof", "handover")
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,8 +63,11 @@ def laptop_setting(steps: Iterable[Step], done: frozenset[str]) -> Setting | Non
     return setting
 
 
-def progress(site: Site, planned: Plan, bench: Run, done: frozenset[str], states: dict[str, State]) -> Progress:
-    """Return what is open. `done` holds ids of bench steps done or skipped; `states` the state of each device."""
+def progress(
+    site: Site, planned: Plan, bench: Run, done: frozenset[str], states: dict[str, State], telling: Sequence[str] = ()
+) -> Progress:
+    """Return what is open. `done` holds ids of bench steps done or skipped; `states` the state of each device;
+    `telling` one sentence for each device that was not told of a changed value yet."""
     errors = [item for item in planned.problems if item.level == "error"]
     set_ones = {device.key for device in site.devices if device.address is not None}
     unplanned = [item for item in planned.assignments if item.device not in set_ones]
@@ -76,12 +79,17 @@ def progress(site: Site, planned: Plan, bench: Run, done: frozenset[str], states
         "survey": len(unanswered(site)),
         "kit": len(unidentified(site)),
         "addresses": len(unplanned) + len(errors),
+        "settings": len(telling),
         "bench": len(hand_steps),
         "links": len(tied),
         "proof": len(unproven),
         "handover": (1 if laptop else 0) + (1 if unproven else 0),
     }
-    return Progress(counts, _next(site, errors, unplanned, hand_steps, unproven, laptop), laptop)
+    following = _next(site, errors, unplanned, hand_steps, unproven, laptop)
+    if telling and following.stage in ("proof", "handover"):
+        more = count(len(telling), "device") + " not told yet."
+        following = Next("settings", telling[0], more)
+    return Progress(counts, following, laptop)
 
 
 def _next(

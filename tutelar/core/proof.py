@@ -116,9 +116,11 @@ def judge(site: Site, device: Device, wanted: Iterable[Expectation], seen: Obser
 def _reading(site: Site, device: Device, item: Expectation, seen: Observation | None) -> Reading:
     nothing: Verdict = ("no address yet, so nothing was asked", "skipped", None)
     measured, result, took = nothing if seen is None else _verdict(site, device, item.check, seen)
+    offset = seen.clock_offset_s if seen is not None and item.check == "clock" else None
     return Reading(
         device=item.device, check=item.check, expected=item.expected, measured=measured,
         result=result, took_ms=took if took is None else round(took, 1),
+        offset_s=offset if offset is None else round(offset, 1),
     )  # fmt: skip
 
 

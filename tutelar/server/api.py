@@ -14,12 +14,14 @@ from tutelar.server.sites.api import router as sites
 from tutelar.server.sites.kit_api import catalogue
 from tutelar.server.sites.kit_api import router as kit
 from tutelar.server.sites.services import Rejected, Stale
+from tutelar.server.sites.settings_api import router as settings
 
 api = NinjaAPI(title="Tutelar", version="1", auth=django_auth, urls_namespace="api", docs_url=None)
 api.add_router("/session", accounts)
 api.add_router("/sites", sites)
 api.add_router("/sites", kit)
 api.add_router("/sites", addresses)
+api.add_router("/sites", settings)
 api.add_router("/catalogue", catalogue)
 
 

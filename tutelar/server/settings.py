@@ -70,6 +70,11 @@ DATABASES = {
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 TEST_RUNNER = "tutelar.server.testing.Runner"
 
+# What secrets are sealed with: a passphrase, or else a key file. Neither is ever in the database.
+VAULT_PASSPHRASE = os.environ.get("TUTELAR_PASSPHRASE", "")
+VAULT_KEY_FILE = Path(os.environ.get("TUTELAR_KEY_FILE", DATA_DIR / "vault-key"))
+DEFAULT_EXCEPTION_REPORTER_FILTER = "tutelar.server.crash.NothingTyped"
+
 AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
 AUTH_PASSWORD_VALIDATORS = [

@@ -49,13 +49,16 @@ class Shared:
         return not self.conflicts
 
 
-def shared_rule(site: Site, devices: Sequence[Device]) -> Shared:
+def shared_rule(site: Site, devices: Sequence[Device], typed_on: Sequence[Device] = ()) -> Shared:
     """Return the intersection of the devices' rules; they always share one password here.
 
+    Devices that it is only `typed_on` to log in to others ask for no length and no kinds of characters; they limit
+    what can be typed.
     A joystick desk types passwords on telephone-style keys: where one is among the devices, or steers one of them,
     every character must be on its keys.
     """
     rules = [(device, _rule_of(site, device)) for device in devices]
+    rules += [(device, _rule_of(site, device).model_copy(update={"min": 0, "classes": 1})) for device in typed_on]
     low_device, low = max(rules, key=lambda item: item[1].min)
     caps = [(device, rule.max) for device, rule in rules if rule.max is not None]
     high_device, high = min(caps, key=lambda item: item[1] or 0) if caps else (None, MOST)
@@ -63,7 +66,7 @@ def shared_rule(site: Site, devices: Sequence[Device]) -> Shared:
     digits = [device for device, rule in rules if rule.digits_only]
     symbols = "".join(symbol for symbol in dict.fromkeys(rules[0][1].symbols)
                       if all(symbol in rule.symbols for _, rule in rules))  # fmt: skip
-    desk = _desk(site, devices)
+    desk = _desk(site, [*devices, *typed_on])
     if desk is not None:
         symbols = "".join(symbol for symbol in symbols if not keypad(symbol).cannot)
     rule = Rule(low.min, min(high or 0, MOST), most[1].classes, "" if digits else symbols, bool(digits))
@@ -117,7 +120,7 @@ def _desk(site: Site, devices: Sequence[Device]) -> Device | None:
     for device in devices:
         if site.family_of(device) == "joystick-desk":
             return device
-    for link in site.links:
+    for link in (link for device in devices for link in site.links_of(device.key)):
         start = site.device_by_key.get(link.from_)
         if link.kind == "steers" and link.to in keys and start is not None:
             return start

@@ -148,12 +148,14 @@ def _registrants(site: Site, device: Device) -> list[Link]:
 
 
 def rule_for(site: Site, device: Device, slot: Slot) -> Shared:
-    """Return what a secret of a slot must be: the rules of all that share it and of all that type it, intersected."""
+    """Return what a secret of a slot must be: the rules of all that share it, typeable on all that log in with it.
+
+    A registration password is no account of the main station: what counts is where it is typed.
+    """
     if slot.kind == "code":
         return Shared(Rule(4, 8, 1, "", digits_only=True), (), None, "0123456789")
-    typed_on: Sequence[Device] = holders(site, device, slot.key)
-    if slot.key != "administrator" or site.policy.passwords == "family":
-        keys = {item.key for item in typed_on}
-        more = dict.fromkeys(login.device for item in typed_on for login in logins_with(site, item, slot.key))
-        typed_on = [*typed_on, *(site.device_by_key[key] for key in more if key not in keys)]
-    return shared_rule(site, typed_on)
+    group: Sequence[Device] = holders(site, device, slot.key)
+    own = {item.key for item in group}
+    typing = dict.fromkeys(login.device for item in group for login in logins_with(site, item, slot.key))
+    others = [site.device_by_key[key] for key in typing if key not in own]
+    return shared_rule(site, () if slot.key == "registration" else group, others)

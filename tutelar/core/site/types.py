@@ -187,6 +187,7 @@ class Reading(Part):
     measured: Text | None = None
     result: Result
     took_ms: Amount | None = None
+    offset_s: Annotated[float, Field(ge=-1e11, le=1e11)] | None = None  # a clock's difference, ahead is positive
     at: Text | None = None
     by: Text | None = None
 

@@ -23,7 +23,7 @@ _FONTS = Path(__file__).parents[1] / "fonts"
 
 
 @cache
-def _fonts() -> frozenset[int]:
+def register_fonts() -> frozenset[int]:
     """Register the typefaces once; return the code points that the text face can show."""
     shown: frozenset[int] = frozenset()
     for name in ("Text-Regular", "Text-Bold", "Mono-Regular", "Mono-Bold"):
@@ -48,7 +48,7 @@ MONO = _style("mono", "Mono-Regular", 7.4, 9.6)
 
 def words(text: str, style: ParagraphStyle = BODY) -> Paragraph:
     """Return a paragraph of plain text; a letter that the typeface lacks is shown as a box with its code."""
-    shown = _fonts()
+    shown = register_fonts()
     plain = "".join(letter if ord(letter) in shown or letter.isspace() else f"[U+{ord(letter):04X}]" for letter in text)
     return Paragraph(escape(plain).replace("\n", "<br/>"), style)
 
@@ -137,7 +137,7 @@ class _Numbered(Canvas):
 
 def pdf(title: str, site: str, note: str, story: list[Flowable]) -> bytes:
     """Return the pages as PDF; `note` stands at the foot beside the page number. Same input, same bytes."""
-    _fonts()
+    register_fonts()
     out = io.BytesIO()
     template = SimpleDocTemplate(
         out, pagesize=A4, title=f"{title}, {site}", author="Tutelar", invariant=1,

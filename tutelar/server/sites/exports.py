@@ -1,13 +1,18 @@
 """What is taken away: the address schedule, reservations, the request to the IT person."""
 
 import json
+from datetime import timedelta
 
 from django.utils import timezone
+from icalendar import Alarm, Calendar, Event
 
 from tutelar.core.addressing.reservations import ENDINGS, WRITERS, reservations
+from tutelar.core.clock import UnknownZone, coming
 from tutelar.core.handover.request import request
 from tutelar.core.site.values import netmask
+from tutelar.core.wording import sentence
 from tutelar.server.catalogue import FORMAT
+from tutelar.server.paper.labels import Label, label_pdf, label_svg
 from tutelar.server.paper.request import request_pdf, tables
 from tutelar.server.paper.tables import as_csv, as_xlsx
 from tutelar.server.sites import models, queries
@@ -51,6 +56,67 @@ def request_file(row: models.Site, name: str) -> tuple[bytes, str]:
         return as_xlsx(tables(asked)), "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
     table = next(item for item in tables(asked) if item.title.lower() == name.removesuffix(".csv"))
     return as_csv(table.header, table.rows).encode(), "text/csv; charset=utf-8"
+
+
+def labels(row: models.Site, ending: str, keys: list[str], base: str) -> tuple[str | bytes, str]:
+    """Return (content, media type) of the labels of these devices, or of all; `base` is the server's own address.
+
+    Raises Rejected for an ending other than pdf or svg, and for a device that the site does not have.
+    """
+    if ending not in ("pdf", "svg"):
+        raise Rejected(f"Labels come as pdf or svg, not as '{ending}'.", status=404)
+    site, planned = queries.document(row), queries.planned(row).addresses()
+    strange = next((key for key in keys if key not in site.device_by_key), None)
+    if strange is not None:
+        raise Rejected(f"The site {row.name} has no device '{strange}'.", status=404)
+    chosen = [site.device_by_key[key] for key in keys] or site.walking_order(list(site.devices))
+    if not chosen:
+        raise Rejected(f"{row.name} has no device yet; there is nothing to print.")
+    found = [
+        Label(f"{base}sites/{row.key}/devices/{device.key}", device.label,
+              (device.place or "", planned.get(device.key, ""), device.serial or "", device.mac or "", device.key))
+        for device in chosen
+    ]  # fmt: skip
+    title = f"Labels, {row.name}"
+    return (
+        (label_pdf(found, title), "application/pdf") if ending == "pdf" else (label_svg(found, title), "image/svg+xml")
+    )
+
+
+def clock_changes(row: models.Site, base: str, years: int = 3) -> bytes:
+    """Return the coming changes of the site's clocks as iCalendar (RFC 5545): an hour after each, what to look at.
+
+    Raises Rejected where there are none to come.
+    """
+    site, now = queries.document(row), timezone.now()
+    if site.about.time_zone is None:
+        raise Rejected("The site's time zone is not known yet; ask for it in the survey.")
+    try:
+        turns = coming(site, now, years)
+    except UnknownZone as error:
+        raise Rejected(sentence(error)) from None
+    if not turns:
+        raise Rejected(f"The clocks of {site.about.time_zone} are not turned in the next {years} years.")
+    calendar = Calendar()
+    calendar.add("prodid", "-//Tutelar//Clock changes//EN")
+    calendar.add("version", "2.0")
+    for turn in turns:
+        event = Event()
+        event.add("uid", f"{row.key}-{turn.at:%Y%m%dT%H%M%S}@tutelar")
+        event.add("dtstamp", now)
+        event.add("dtstart", turn.at)
+        event.add("dtend", turn.at + timedelta(hours=1))
+        event.add("summary", turn.sentence.rstrip("."))
+        looks = [f"{site.label_of(look.device)} ({look.device}): {look.why}" for look in turn.looks]
+        event.add("description", "\n".join([turn.sentence, "Look at:", *looks]))
+        event.add("url", f"{base}sites/{row.key}/settings?part=clocks")
+        alarm = Alarm()
+        alarm.add("action", "DISPLAY")
+        alarm.add("description", turn.sentence)
+        alarm.add("trigger", timedelta(days=-1))
+        event.add_component(alarm)
+        calendar.add_component(event)
+    return bytes(calendar.to_ical())
 
 
 def reservation_file(row: models.Site, server: str) -> tuple[str, str]:

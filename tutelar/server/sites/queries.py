@@ -1,15 +1,21 @@
 """Every read: rows turned into the core's answers. Computed results are kept by the site's stamp."""
 
+from collections import defaultdict
+from datetime import datetime
 from functools import lru_cache
 from typing import Any
 
 from django.http import Http404
+from django.utils import timezone
 
 from tutelar.core.addressing import Plan, plan
 from tutelar.core.progress import Progress, progress
 from tutelar.core.proof import Expectation, State, all_expectations, device_state, latest
 from tutelar.core.run import Run, run
+from tutelar.core.run.values import values_to_type
+from tutelar.core.setting import Settings
 from tutelar.core.site import Reading, Site
+from tutelar.core.site.types import Device
 from tutelar.server.sites import models
 from tutelar.server.sites.document import document_of, site_of
 
@@ -121,9 +127,49 @@ def device_states(row: models.Site, last: dict[tuple[str, str], Reading], done: 
 def site_progress(row: models.Site) -> Progress:
     done = finished(step_records(row))
     states = device_states(row, readings(row), done)
-    return progress(document(row), planned(row), bench_run(row), done, states)
+    telling = models.Telling.objects.filter(site=row, done_at__isnull=True).values_list("sentence", flat=True)
+    return progress(document(row), planned(row), bench_run(row), done, states, list(telling))
 
 
 def export(row: models.Site) -> dict[str, object]:
     """Return the site file of a site as JSON values."""
     return document_of(row)
+
+
+@lru_cache(maxsize=32)
+def _settings(pk: int, stamp: str, year: int) -> Settings:
+    return Settings(_document(pk, stamp), _planned(pk, stamp), year)
+
+
+def settings_of(row: models.Site) -> Settings:
+    """Return the values of the site's devices, with daylight saving from this year on."""
+    return _settings(row.pk, row.stamp, timezone.now().year)
+
+
+def compared(settings: Settings, device: Device, kind: str) -> list[tuple[str, str]]:
+    """Return the (label, value) pairs that are compared at a step of this kind."""
+    return [(item.label, item.value) for item in values_to_type(settings, device, kind)]
+
+
+def secret_versions(row: models.Site) -> dict[tuple[str, str], int]:
+    """Return the version of each stored secret by (device key, slot)."""
+    uses = models.SecretUse.objects.filter(site=row).values_list("device_key", "slot", "secret__version")
+    return {(device, slot): version for device, slot, version in uses}
+
+
+def ticks(row: models.Site, subject: str) -> dict[str, models.Typed]:
+    return {tick.line: tick for tick in models.Typed.objects.filter(site=row, subject=subject)}
+
+
+def open_tellings(row: models.Site) -> list[models.Telling]:
+    return list(models.Telling.objects.select_related("device", "about").filter(site=row, done_at__isnull=True))
+
+
+def clock_readings(row: models.Site) -> dict[str, list[tuple[datetime, float]]]:
+    """Return (when, seconds ahead) of every reading of a clock by device key, oldest first."""
+    found: dict[str, list[tuple[datetime, float]]] = defaultdict(list)
+    rows = models.Reading.objects.filter(site=row, check_name="clock", at__isnull=False)
+    for key, at, rest in rows.values_list("device__key", "at", "rest"):
+        if at is not None and isinstance(rest.get("offset_s"), int | float):
+            found[key].append((at, float(rest["offset_s"])))
+    return found

@@ -6,12 +6,7 @@ from ninja import Schema
 from pydantic import ConfigDict, Field
 
 from tutelar.server.sites.schemas.base import Commands, Laptop, ProblemRow
-
-
-class ValueRow(Schema):
-    label: str
-    value: str
-    secret: bool
+from tutelar.server.sites.schemas.values import GroupRow
 
 
 class StepRow(Schema):
@@ -26,8 +21,6 @@ class StepRow(Schema):
     reason: str
     by: str | None
     revision: int
-    ticked: list[str]
-    values: list[ValueRow]
 
 
 class ContactRow(Schema):
@@ -49,6 +42,8 @@ class CurrentAdvice(Schema):
     serial: str | None
     mac: str | None
     contact: ContactRow | None
+    subject: str
+    groups: list[GroupRow]
 
 
 class BenchSheet(Schema):
@@ -68,6 +63,5 @@ class StepChange(Schema):
     model_config = ConfigDict(extra="forbid")
 
     revision: int
-    state: Literal["open", "done", "skipped"] | None = None
+    state: Literal["open", "done", "skipped"]
     reason: str = Field(default="", max_length=500)
-    ticked: list[str] | None = None

@@ -29,7 +29,24 @@ from tutelar.server.sites.services.devices import (
 from tutelar.server.sites.services.kit import import_delivery, preview_delivery
 from tutelar.server.sites.services.links import add_link, change_link
 from tutelar.server.sites.services.proof import cancel_proof, end_proof, keep_readings, lock_proven, start_proof
+from tutelar.server.sites.services.secrets import (
+    check_secret,
+    count_refused,
+    forget,
+    reveal,
+    set_secret,
+    told,
+)
+from tutelar.server.sites.services.settings import (
+    change_ports,
+    choose,
+    choose_school,
+    clock_shown,
+    decide_forward,
+    drop_forward,
+)
 from tutelar.server.sites.services.survey import add_network, answer_question, change_survey, with_answers
+from tutelar.server.sites.services.typed import tick
 from tutelar.server.sites.services.whole import import_site
 
 __all__ = [
@@ -47,10 +64,19 @@ __all__ = [
     "change_device",
     "change_devices",
     "change_link",
+    "change_ports",
     "change_site_model",
     "change_survey",
+    "check_secret",
+    "choose",
+    "choose_school",
+    "clock_shown",
+    "count_refused",
+    "decide_forward",
+    "drop_forward",
     "drop_profile",
     "end_proof",
+    "forget",
     "give_back",
     "import_catalogue",
     "import_delivery",
@@ -67,6 +93,10 @@ __all__ = [
     "record_step",
     "remove_devices",
     "restore",
+    "reveal",
+    "set_secret",
     "start_proof",
+    "tick",
+    "told",
     "with_answers",
 ]

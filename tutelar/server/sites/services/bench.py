@@ -12,11 +12,10 @@ def record_step(
     by: str,
     revision: int,
     *,
-    state: str | None = None,
+    state: str,
     reason: str = "",
-    ticked: list[str] | None = None,
 ) -> models.StepRecord:
-    """Record what became of a bench step: `state` open, done or skipped (with a reason), values that were ticked.
+    """Record what became of a bench step: `state` open, done or skipped (with a reason).
 
     Raises Rejected for a step that the run does not have, or a skip without a reason; Stale where a second
     technician recorded the step meanwhile.
@@ -29,22 +28,14 @@ def record_step(
         if state == "skipped" and not reason.strip():
             raise Rejected("Say why the step is skipped.", [("reason", "A reason is needed.")])
         record, _ = models.StepRecord.objects.get_or_create(site=row, step=step, defaults={"by": by})
-        before = {"state": record.state, "ticked": record.ticked}
+        before = {"state": record.state}
         if record.revision != revision:
-            yours = {"state": state, "ticked": ticked}
-            raise Stale(f"The step '{known[step].title}'", yours, before, record.revision)
+            raise Stale(f"The step '{known[step].title}'", {"state": state}, before, record.revision)
         record.by = by
         record.revision += 1
-        if ticked is not None:
-            labels = {value.label for value in known[step].values}
-            unknown = next((label for label in ticked if label not in labels), None)
-            if unknown is not None:
-                raise Rejected(f"The step '{step}' has no value '{unknown}'.", [("ticked", unknown)])
-            record.ticked = ticked
-        if state is not None:
-            record.state, record.reason = state, reason.strip()
+        record.state, record.reason = state, reason.strip()
         record.save()
-        if state is not None and state != before["state"]:
+        if state != before["state"]:
             words = {"done": "done", "skipped": f"skipped: {record.reason}", "open": "opened again"}
             sentence = f"{known[step].title}: {words[state]}."
             log(row, by, f"step.{state}", known[step].device or step, sentence, before, {"state": state})

@@ -149,6 +149,10 @@ def put_on(
     Raises Rejected.
     """
     shelf = Shelf(row)
+    if positions is None:  # another device under a key that was used before has none of what that one had
+        keys = [part.get("key") for part in parts]
+        models.SecretUse.objects.filter(site=row, device_key__in=keys).delete()
+        models.Typed.objects.filter(site=row, subject__in=keys).delete()
     last = models.Device.objects.filter(site=row).order_by("-position").first()
     position = last.position + 1 if last else 0
     devices, events = [], []

@@ -67,7 +67,8 @@ def keep_readings(proof: models.Proof, readings: list[Reading]) -> None:
         models.Reading(
             site=proof.site, device=devices[item.device], proof=proof, check_name=item.check, result=item.result, at=at,
             rest={"expected": item.expected, "measured": item.measured, "took_ms": item.took_ms,
-                  "at": at.isoformat(timespec="seconds"), "by": proof.by},
+                  "at": at.isoformat(timespec="seconds"), "by": proof.by,
+                  **({} if item.offset_s is None else {"offset_s": item.offset_s})},
         )
         for item in readings if item.device in devices
     )  # fmt: skip

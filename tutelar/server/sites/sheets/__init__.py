@@ -2,9 +2,11 @@
 
 from tutelar.server.sites.sheets.addresses import addresses, move_preview, renumber_preview, sighting_rows
 from tutelar.server.sites.sheets.bench import bench
+from tutelar.server.sites.sheets.device import device_page
 from tutelar.server.sites.sheets.kit import catalogue, kit, profile
 from tutelar.server.sites.sheets.links import links
 from tutelar.server.sites.sheets.proof import proof, proof_run
+from tutelar.server.sites.sheets.settings import choices, clocks, ports, secrets
 from tutelar.server.sites.sheets.survey import follow_rows, survey
 from tutelar.server.sites.sheets.whole import events, frame, sites
 
@@ -12,16 +14,21 @@ __all__ = [
     "addresses",
     "bench",
     "catalogue",
+    "choices",
+    "clocks",
+    "device_page",
     "events",
     "follow_rows",
     "frame",
     "kit",
     "links",
     "move_preview",
+    "ports",
     "profile",
     "proof",
     "proof_run",
     "renumber_preview",
+    "secrets",
     "sighting_rows",
     "sites",
     "survey",

@@ -11,6 +11,7 @@ from tutelar.core.site import Site
 from tutelar.core.site.types import Device
 from tutelar.server.sites import models, queries
 from tutelar.server.sites.sheets.base import Sheet, adapter_lines, laptop_state, problem_rows
+from tutelar.server.sites.sheets.values import step_groups
 
 
 def bench(row: models.Site) -> Sheet:
@@ -25,7 +26,6 @@ def bench(row: models.Site) -> Sheet:
             "end_s": step.end_s, "hands": step.hands, "state": record.state if record else "open",
             "reason": record.reason if record else "", "by": record.by if record else None,
             "revision": record.revision if record else 0,
-            "ticked": record.ticked if record else [], "values": [asdict(value) for value in step.values],
         })  # fmt: skip
     current = next((step for step in order.steps if step.hands and step.id not in done), None)
     following = {item.device: item for item in queries.planned(row).assignments}
@@ -38,6 +38,8 @@ def bench(row: models.Site) -> Sheet:
             **asdict(advice(site, current, following.get(current.device or ""), done)),
             **{name: getattr(device, name, None) for name in ("place", "serial", "mac")},
             "name": device.label if device else None,
+            "subject": device.key if device else current.id,
+            "groups": step_groups(row, current, device),
             "contact": _contact(row, site, current, device, laptop_setting(order.steps, done)),
         },
         "left_s": 0 if current is None else order.total_s - current.start_s,

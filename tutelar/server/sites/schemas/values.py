@@ -1,0 +1,135 @@
+"""Values to type, ticks, secrets without the secret, what must be told."""
+
+from datetime import datetime
+from typing import Literal
+
+from ninja import Schema
+from pydantic import ConfigDict, Field, SecretStr
+
+
+class ProofRow(Schema):
+    """The reading that proves a value: what it says today."""
+
+    check: str
+    title: str
+    state: Literal["planned", "proven", "broken", "not-measured", "stale"]
+    measured: str | None
+    at: str | None
+
+
+class SecretRow(Schema):
+    """What is kept in a slot of a device; version 0: nothing."""
+
+    device: str
+    slot: str
+    version: int
+    by: str | None
+    at: datetime | None
+
+
+class LineRow(Schema):
+    """A value to type. `mark` is what a tick refers to; `typed_before` an older value that was ticked."""
+
+    key: str
+    label: str
+    value: str
+    why: str
+    mark: str
+    chosen: bool
+    usual: str | None
+    proof: ProofRow | None
+    secret: SecretRow | None
+    ticked: bool
+    typed_by: str | None
+    typed_at: datetime | None
+    typed_before: str | None
+
+
+class GroupRow(Schema):
+    key: str
+    title: str
+    caution: str | None
+    lines: list[LineRow]
+
+
+class Tick(Schema):
+    """A value of a device (by its key) or of a step (by its id) was typed, or was not."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    subject: str
+    line: str
+    value: str = Field(max_length=4000)
+    done: bool
+
+
+class TellingRow(Schema):
+    """A device that has a changed value typed in and was not told yet."""
+
+    id: int
+    device: str
+    name: str
+    about: str
+    about_name: str
+    what: str
+    sentence: str
+    by: str
+    at: datetime
+
+
+class Told(Schema):
+    model_config = ConfigDict(extra="forbid")
+
+    tellings: list[int] = Field(max_length=5000)
+
+
+class NewSecret(Schema):
+    """A secret to keep, based on a version (0: the slot is empty); without `secret` one is made."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    version: int
+    secret: SecretStr | None = Field(default=None, max_length=300)
+
+
+class Candidate(Schema):
+    model_config = ConfigDict(extra="forbid")
+
+    secret: SecretStr = Field(max_length=300)
+
+
+class Judged(Schema):
+    """Whether a secret fits its slot: a sentence for each rule that it breaks, and how long it would hold."""
+
+    fails: list[str]
+    score: int | None
+    strength: str | None
+    helps: list[str]
+
+
+class Press(Schema):
+    character: str
+    key: str
+    times: int
+
+
+class Revealed(Schema):
+    """One secret. `presses` tell how it is typed on a desk's keys, where one is involved."""
+
+    secret: str
+    presses: list[Press] | None
+
+
+class Taken(Schema):
+    """What a device said to a password."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    taken: bool
+
+
+class TriesRow(Schema):
+    refused: int
+    left: int
+    stop: bool
+    sentence: str

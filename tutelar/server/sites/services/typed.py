@@ -1,0 +1,53 @@
+"""Ticks: what was typed into a device or compared with it, and by whom."""
+
+from django.db import transaction
+
+from tutelar.core.setting import Settings
+from tutelar.server.sites import models, queries
+from tutelar.server.sites.services.base import Rejected, Stale, lock
+
+COMPARED = ("connect", "confirm")  # steps whose values are compared, not typed
+
+
+def marks(row: models.Site, subject: str, settings: Settings) -> dict[str, str]:
+    """Return by line what its value is today, for a device's key or a step's id; secrets by their version.
+
+    Raises Rejected for a subject that the site does not have.
+    """
+    site = settings.site
+    device = site.device_by_key.get(subject)
+    if device is None:
+        step = next((item for item in queries.bench_run(row).steps if item.id == subject), None)
+        if step is None or step.device is not None:
+            raise Rejected(f"The site {row.name} has no device and no step '{subject}'.", status=404)
+        return {value.label: value.value for value in step.values}
+    versions = queries.secret_versions(row)
+    found = {}
+    for group in settings.groups(device):
+        for line in group.lines:
+            version = versions.get((line.owner or "", line.slot or ""), 0)
+            found[line.key] = f"version {version}" if line.slot else line.value
+    for kind in COMPARED:
+        found |= {f"{kind}:{label}": value for label, value in queries.compared(settings, device, kind)}
+    return found
+
+
+def tick(key: str, subject: str, line: str, value: str, by: str, *, done: bool) -> None:
+    """Tick a value as typed, or take the tick away. `value` is what the person had before them.
+
+    Raises Rejected for a line that the device does not have, Stale where the value is another one by now.
+    """
+    with transaction.atomic():
+        row = lock(key)
+        now = marks(row, subject, queries.settings_of(row))
+        if line not in now:
+            raise Rejected(f"'{subject}' has no value '{line}' to type.", [("line", line)])
+        ticks = models.Typed.objects.filter(site=row, subject=subject, line=line)
+        if not done:
+            ticks.delete()
+            return
+        if now[line] != value:
+            raise Stale("This value", value, now[line], row.revision)
+        models.Typed.objects.update_or_create(
+            site=row, subject=subject, line=line, defaults={"mark": value, "by": by}
+        )  # fmt: skip

@@ -1,0 +1,143 @@
+"""The settings of the whole site: passwords, clocks, picture and sound by family, ports."""
+
+from datetime import datetime
+from typing import Any
+
+from django.utils import timezone
+
+from tutelar.core.clock import UnknownZone, clock_rule, coming, drift, time_plan
+from tutelar.core.credentials import holders, rule_for, slots_of, tries
+from tutelar.core.kit.names import KINDS
+from tutelar.core.ports import ADMINISTRATION, forward_risk, login_loads, port_problems, ports_of, translated
+from tutelar.core.proof import CLOCK_GOOD_S
+from tutelar.core.setting.family import CHOICES, picture_lines, sound_lines
+from tutelar.core.site import Site
+from tutelar.core.site.types import Device
+from tutelar.core.wording import family_plural, sentence
+from tutelar.server.sites import models, queries
+from tutelar.server.sites.sheets.base import Sheet, problem_rows
+from tutelar.server.sites.sheets.values import secret_row, telling_rows
+
+RULE_YEARS = 10
+
+
+def secrets(row: models.Site) -> Sheet:
+    """Return what is kept of every device's slots, which rules conflict, and who was not told yet."""
+    site = queries.document(row)
+    stored = {(use.device_key, use.slot): use.secret
+              for use in models.SecretUse.objects.select_related("secret").filter(site=row)}  # fmt: skip
+    refused = dict(models.Refusals.objects.filter(device__site=row).values_list("device__key", "number"))
+    rows, conflicts, judged = [], dict[str, str](), set[tuple[str, ...]]()
+    for device in site.walking_order(list(site.devices)):
+        slots = slots_of(site, device)
+        if not slots:
+            continue
+        model = site.model_of(device)
+        for slot in slots:
+            group = tuple(item.key for item in holders(site, device, slot.key))
+            if slot.kind == "password" and (slot.key, *group) not in judged:
+                judged.add((slot.key, *group))
+                for said in rule_for(site, device, slot).conflicts:
+                    conflicts.setdefault(said, f"{slot.title} of {device.label}")
+        rows.append({
+            "key": device.key, "name": device.label, "place": device.place, "kind": KINDS[site.family_of(device)],
+            "slots": [secret_row(device.key, slot.key, stored.get((device.key, slot.key))) for slot in slots],
+            "tries": tries_row(model.password_rule if model else None, refused.get(device.key, 0)),
+        })  # fmt: skip
+    return {
+        "revision": row.revision, "school": site.policy.passwords, "devices": rows,
+        "conflicts": [{"where": where, "sentence": said} for said, where in conflicts.items()],
+        "tellings": telling_rows(queries.open_tellings(row)),
+    }  # fmt: skip
+
+
+def tries_row(rule: Any, refused: int) -> Sheet:
+    found = tries(rule, refused)
+    return {"refused": found.refused, "left": found.left, "stop": found.stop, "sentence": found.sentence}
+
+
+def clocks(row: models.Site, now: datetime | None = None) -> Sheet:
+    """Return the site's time: its rule, its source, each clock's last difference and drift, the coming changes."""
+    site, now = queries.document(row), now or timezone.now()
+    readings = queries.clock_readings(row)
+    plan = time_plan(site, queries.planned(row))
+    rows = []
+    for item in plan.devices:
+        device, seen = site.device_by_key[item.device], drift(readings.get(item.device, []))
+        rows.append({
+            "key": device.key, "name": device.label, "place": device.place, "source": item.source,
+            "reached": item.reached, "why": item.why, "said": seen.sentence if seen else None,
+            "good": None if seen is None else abs(seen.offset_s) <= CLOCK_GOOD_S,
+            "due": seen.due if seen else None, "overdue": bool(seen and seen.due and seen.due <= now),
+        })  # fmt: skip
+    zone, rule, turns, fault = site.about.time_zone, None, [], None
+    try:
+        if zone:
+            rule = clock_rule(zone, now.year, RULE_YEARS).note
+            doubted = {str(item["key"]) for item in rows if item["good"] is False}
+            turns = coming(site, now, doubted=doubted)
+    except UnknownZone as error:
+        fault = sentence(error)
+    return {
+        "zone": zone, "rule": rule, "fault": fault, "source": plan.source, "sentence": plan.sentence,
+        "date_order": site.about.date_order, "clock": site.about.clock, "devices": rows,
+        "coming": [
+            {"at": turn.at, "sentence": turn.sentence,
+             "looks": [{"device": look.device, "name": site.label_of(look.device), "why": look.why}
+                       for look in turn.looks]}
+            for turn in turns
+        ],
+    }  # fmt: skip
+
+
+def ports(row: models.Site) -> Sheet:
+    """Return every served port with who must be told of it, the logins that are held, and what is forwarded."""
+    site = queries.document(row)
+    found = list(port_problems(site))
+    internet = site.internet
+    return {
+        "revision": row.revision,
+        "devices": [
+            {"key": device.key, "name": device.label, "place": device.place, "rows": port_rows(site, device)}
+            for device in site.walking_order(list(site.devices)) if site.services_of(device)
+        ],
+        "logins": [{"device": item.device, "sentence": item.sentence, "full": item.used >= item.limit}
+                   for item in login_loads(site)],
+        "cut_off": translated(internet.outside_address) if internet else None,
+        "forwards": [
+            {"outside": item.outside, "device": item.device, "name": site.label_of(item.device),
+             "service": item.service, "decided_by": item.decided_by, "why": item.why, "at": item.at,
+             "risk": forward_risk(site, item), "administration": item.service in ADMINISTRATION}
+            for item in (internet.forwards if internet else ())
+        ],
+        "problems": problem_rows(tuple(found)),
+    }  # fmt: skip
+
+
+def port_rows(site: Site, device: Device) -> list[Sheet]:
+    return [
+        {"service": item.service, "title": item.title, "port": item.port, "usual": item.usual, "changed": item.changed,
+         "told": [site.label_of(told.device) for told in item.told]}
+        for item in ports_of(site, device)
+    ]  # fmt: skip
+
+
+def choices(row: models.Site) -> Sheet:
+    """Return picture and sound by family: what is usual, why, and what the site chose instead."""
+    site = queries.document(row)
+    families: dict[str, dict[str, Sheet]] = {}
+    for device in site.devices:
+        family = site.family_of(device)
+        lines = families.setdefault(family, {})
+        for line in (*picture_lines(site, device), *sound_lines(site, device)):
+            if line.key in CHOICES:
+                own = site.policy.choices.get(family, {}).get(line.key)  # type: ignore[call-overload]
+                lines.setdefault(line.key, {"key": line.key, "label": line.label, "usual": line.value,
+                                            "why": line.why, "own": own})  # fmt: skip
+    return {
+        "revision": row.revision,
+        "families": [
+            {"family": family, "title": family_plural(family).capitalize(), "lines": list(lines.values())}
+            for family, lines in families.items() if lines
+        ],
+    }  # fmt: skip
