@@ -101,7 +101,7 @@ def _walk_to_the_first_camera(visit: Visit) -> None:
     visit.page.evaluate(
         """async () => {
           const token = document.cookie.match(/csrftoken=([^;]+)/)[1];
-          const send = (step, body) => fetch(`/api/sites/brackwater/bench/${encodeURIComponent(step)}`, {
+          const send = (path, body) => fetch(`/api/sites/brackwater/${path}`, {
             method: "POST", body: JSON.stringify(body),
             headers: {"X-CSRFToken": token, "Content-Type": "application/json"},
           });
@@ -109,11 +109,12 @@ def _walk_to_the_first_camera(visit: Visit) -> None:
             const bench = await (await fetch("/api/sites/brackwater/bench")).json();
             const step = bench.current.step;
             if (step === "cam-01:configure") {
-              const values = bench.steps.find((item) => item.id === step).values;
-              await send(step, {revision: 0, ticked: values.slice(0, 2).map((value) => value.label)});
+              const lines = bench.current.groups.flatMap((group) => group.lines);
+              for (const line of lines.slice(0, 2))
+                await send("typed", {subject: "cam-01", line: line.key, value: line.mark, done: true});
               return;
             }
-            await send(step, {revision: 0, state: "done"});
+            await send(`bench/${encodeURIComponent(step)}`, {revision: 0, state: "done"});
           }
         }"""
     )

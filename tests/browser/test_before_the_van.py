@@ -130,7 +130,7 @@ class Settling(Browsing):
             page.keyboard.press("Space")
         expect(step).to_contain_text("step 3 of")
         visit.go(f"/sites/{key}/survey")
-        page.get_by_role("button", name="This laptop: fixed by hand").click()
+        page.get_by_role("button", name="Laptop fixed at").click()
         expect(page.get_by_text('set address name="Ethernet" dhcp')).to_be_visible()
 
 

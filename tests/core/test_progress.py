@@ -46,7 +46,7 @@ class NextThing(TestCase):
     def test_open_counts_of_the_demo(self) -> None:
         counts = now(demo()).open
         self.assertEqual(counts | {"bench": 0}, {
-            "survey": 6, "kit": 0, "addresses": 39, "bench": 0, "links": 0, "proof": 39, "handover": 1,
+            "survey": 6, "kit": 0, "addresses": 39, "settings": 0, "bench": 0, "links": 0, "proof": 39, "handover": 1,
         })  # fmt: skip
 
     def test_what_is_unknown_stays_unknown(self) -> None:

@@ -44,6 +44,7 @@ const pages: Record<(typeof STAGES)[number]["stage"], () => Promise<{ Component:
     survey: () => import("./stages/survey/Survey").then((stage) => ({ Component: stage.Survey })),
     kit: () => import("./stages/kit/Kit").then((stage) => ({ Component: stage.Kit })),
     addresses: () => import("./stages/addresses/Addresses").then((stage) => ({ Component: stage.Addresses })),
+    settings: () => import("./stages/settings/Settings").then((stage) => ({ Component: stage.Settings })),
     bench: () => import("./stages/bench/Bench").then((stage) => ({ Component: stage.Bench })),
     links: () => import("./stages/links/Links").then((stage) => ({ Component: stage.Links })),
     proof: () => import("./stages/proof/Proof").then((stage) => ({ Component: stage.Proof })),
@@ -96,6 +97,10 @@ const router = createBrowserRouter([
         children: [
           { index: true, Component: ToNext },
           ...STAGES.map(({ stage }) => ({ path: stage, lazy: pages[stage] })),
+          {
+            path: "devices/:device",
+            lazy: () => import("./stages/device/DevicePage").then((page) => ({ Component: page.DevicePage })),
+          },
         ],
       },
     ],

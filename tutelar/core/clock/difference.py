@@ -1,5 +1,6 @@
 """What is wrong with a clock, told from what it shows (handbook, arithmetic: clock difference)."""
 
+import contextlib
 import re
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -68,9 +69,7 @@ def _plain(typed: str, match: "re.Match[str]", order: DateOrder) -> datetime:
         day = datetime.fromisoformat(f"{year:04d}-{numbers['M']:02d}-{numbers['D']:02d}")
         return day.replace(hour=_hour(match), minute=int(match[5]), second=int(match[6] or 0))
     except ValueError:
-        words = {"D": "day", "M": "month", "Y": "year"}
-        said = ", ".join(words[letter] for letter in order)
-        raise ValueError(f"'{typed}' is no date in the order {said}") from None
+        raise ValueError(f"'{typed}' is no date in the order {_ORDERS[order]}") from None
 
 
 def difference(shown: datetime, reference: datetime, zone: ZoneInfo) -> Difference:
@@ -82,6 +81,25 @@ def difference(shown: datetime, reference: datetime, zone: ZoneInfo) -> Differen
     offset = _offset(shown, reference, zone)
     finding = _finding(offset, shown, reference, zone)
     return Difference(offset, finding, _MESSAGES[finding].format(off=spoken_offset(offset)))
+
+
+def typed_difference(text: str, order: DateOrder, reference: datetime, zone: ZoneInfo) -> Difference:
+    """Return the same of what a person typed from a device's page in the site's date order.
+
+    A date that can only be read in another order is "date-order", whatever the time. Raises ValueError for no time.
+    """
+    try:
+        return difference(read_time(text, order), reference, zone)
+    except ValueError:
+        for other in ("DMY", "MDY", "YMD"):
+            with contextlib.suppress(ValueError):
+                found = difference(read_time(text, other), reference, zone)
+                words = f"It writes the date as {_ORDERS[other]}, the site as {_ORDERS[order]}. {found.message}"
+                return Difference(found.offset_s, "date-order", words)
+        raise
+
+
+_ORDERS = {"DMY": "day, month, year", "MDY": "month, day, year", "YMD": "year, month, day"}
 
 
 def _offset(shown: datetime, reference: datetime, zone: ZoneInfo) -> float:

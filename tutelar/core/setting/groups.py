@@ -75,7 +75,8 @@ class Settings:
         yield from self._typed_address(item, device)
 
     def _typed_address(self, item: Assignment, device: Device) -> Iterator[Line]:
-        where = self.site.label_of(item.network) if device.behind else item.network
+        network = self.site.network_by_key.get(item.network)
+        where = network.label if network and not device.behind else self.site.label_of(item.network)
         yield Line("address", "IPv4 address", item.address, item.why, "answers")
         yield Line("mask", "Subnet mask", netmask(item.prefix), f"/{item.prefix}, the size of {where}.")
         if item.gateway:
@@ -163,6 +164,10 @@ _DOES = {"records": "records", "shows-on": "shows", "steers": "steers", "registe
          "extends": "registers with", "calls": "calls", "manages": "manages"}  # fmt: skip
 
 
+def _first_capital(text: str) -> str:
+    return text[:1].upper() + text[1:]
+
+
 def _daylight(rule: ClockRule, *, by_zone: bool) -> Iterator[Line]:
     hours, minutes = divmod(abs(rule.utc_offset_min), 60)
     ahead = f"UTC {'−' if rule.utc_offset_min < 0 else '+'}{hours:02d}:{minutes:02d}"
@@ -173,8 +178,8 @@ def _daylight(rule: ClockRule, *, by_zone: bool) -> Iterator[Line]:
         yield Line("daylight", "Daylight saving", "Off", rule.note)
     else:
         until = f" Holds until {rule.holds_until}." if rule.holds_until else ""
-        yield Line("daylight-start", "Daylight saving begins", spoken_turn(rule.start).capitalize(),
+        yield Line("daylight-start", "Daylight saving begins", _first_capital(spoken_turn(rule.start)),
                    f"In the form that devices ask for.{until}")  # fmt: skip
-        yield Line("daylight-end", "Daylight saving ends", spoken_turn(rule.end).capitalize(),
+        yield Line("daylight-end", "Daylight saving ends", _first_capital(spoken_turn(rule.end)),
                    f"In the form that devices ask for.{until}")  # fmt: skip
         yield Line("daylight-bias", "Clock is put on by", f"{rule.bias_min} min", "Between these two days.")

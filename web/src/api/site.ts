@@ -24,6 +24,10 @@ const sheets = {
   survey: (key: string) => ask(client.GET("/api/sites/{key}/survey", at(key))),
   kit: (key: string) => ask(client.GET("/api/sites/{key}/kit", at(key))),
   addresses: (key: string) => ask(client.GET("/api/sites/{key}/addresses", at(key))),
+  secrets: (key: string) => ask(client.GET("/api/sites/{key}/secrets", at(key))),
+  clocks: (key: string) => ask(client.GET("/api/sites/{key}/clocks", at(key))),
+  choices: (key: string) => ask(client.GET("/api/sites/{key}/choices", at(key))),
+  ports: (key: string) => ask(client.GET("/api/sites/{key}/ports", at(key))),
   bench: (key: string) => ask(client.GET("/api/sites/{key}/bench", at(key))),
   links: (key: string) => ask(client.GET("/api/sites/{key}/links", at(key))),
   proof: (key: string) => ask(client.GET("/api/sites/{key}/proof", at(key))),
@@ -39,11 +43,12 @@ export function useFrame() {
 }
 
 /** One stage's sheet, fetched anew after every change of the site. */
-export function useSheet<S extends keyof Sheets>(stage: S) {
+export function useSheet<S extends keyof Sheets>(stage: S, enabled = true) {
   const key = useSiteKey();
   return useQuery<Sheets[S], Error>({
     queryKey: ["site", key, stage],
     queryFn: () => sheets[stage](key) as Promise<Sheets[S]>,
+    enabled,
   });
 }
 

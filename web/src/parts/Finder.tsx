@@ -43,7 +43,7 @@ export function Finder({ open, close, devices }: { open: boolean; close: () => v
   function go(device: Found | null) {
     if (!device) return;
     leave();
-    navigate(`/sites/${site}/addresses?net=${device.network ?? ""}&device=${device.key}`);
+    navigate(`/sites/${site}/devices/${device.key}`);
   }
   return (
     <Dialog open={open} onClose={leave} className="relative z-30">

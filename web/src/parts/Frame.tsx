@@ -138,7 +138,9 @@ function StageMenu({
     <Menu>
       <MenuButton className="ml-auto flex min-h-11 items-center gap-1.5 self-stretch border-b-[5px] border-kelp px-2 font-bold lg:hidden">
         {stageWord(current)}
-        <OpenCount open={counts.find((item) => item.stage === current)?.open ?? 0} />
+        {counts.some((item) => item.stage === current) && (
+          <OpenCount open={counts.find((item) => item.stage === current)?.open ?? 0} />
+        )}
       </MenuButton>
       <MenuItems anchor="bottom end" className="z-20 border border-field bg-sheet p-1">
         {STAGES.map(({ stage, word }) => (
@@ -165,7 +167,7 @@ function LaptopState({ laptop, site }: { laptop: Schemas["Laptop"]; site: string
     return (
       <div className={look}>
         <Mark name="set" size={20} />
-        <span className="max-md:sr-only">This laptop: automatic</span>
+        <span className="max-md:sr-only">Laptop automatic</span>
       </div>
     );
   return (
@@ -173,7 +175,7 @@ function LaptopState({ laptop, site }: { laptop: Schemas["Laptop"]; site: string
       <PopoverButton className={look}>
         <Mark name="off" size={20} />
         <span className="max-md:sr-only">
-          This laptop: fixed by hand
+          Laptop fixed at
           <b className="block font-mono text-small font-semibold text-ink">{laptop.address}</b>
         </span>
       </PopoverButton>

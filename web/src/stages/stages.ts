@@ -3,6 +3,7 @@ export const STAGES = [
   { stage: "survey", word: "Survey", letter: "s" },
   { stage: "kit", word: "Kit", letter: "k" },
   { stage: "addresses", word: "Addresses", letter: "a" },
+  { stage: "settings", word: "Settings", letter: "t" },
   { stage: "bench", word: "Bench", letter: "b" },
   { stage: "links", word: "Links", letter: "l" },
   { stage: "proof", word: "Proof", letter: "p" },
@@ -10,5 +11,5 @@ export const STAGES = [
 ] as const;
 
 export function stageWord(stage: string): string {
-  return STAGES.find((item) => item.stage === stage)?.word ?? stage;
+  return STAGES.find((item) => item.stage === stage)?.word ?? (stage === "devices" ? "Device" : stage);
 }

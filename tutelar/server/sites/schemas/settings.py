@@ -215,6 +215,7 @@ class DevicePage(Schema):
     family: str
     model: str
     network: str | None
+    ground: str | None
     address: str | None
     addressing: str
     mac: str | None
@@ -230,6 +231,7 @@ class DevicePage(Schema):
     has_clock: bool
     clock: str | None
     clock_due: datetime | None
+    time_zone: str | None
     date_order: str
     clock_face: str
     ports: list[PortRow]

@@ -6,8 +6,8 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
-from tutelar.core.clock import Difference, UnknownZone, difference, zone_named
-from tutelar.core.clock.difference import read_time
+from tutelar.core.clock import Difference, UnknownZone, zone_named
+from tutelar.core.clock.difference import typed_difference
 from tutelar.core.ports import port_problems, service_word, told_of
 from tutelar.core.proof import CLOCK_GOOD_S
 from tutelar.core.setting.family import CHOICES
@@ -39,11 +39,11 @@ def clock_shown(key: str, device_key: str, shown: str, ago_s: float, by: str, *,
         try:
             zone = zone_named(about.time_zone)
             local = now.astimezone(zone)
-            found = difference(read_time(shown, about.date_order), local, zone)
+            found = typed_difference(shown, about.date_order, local, zone)
         except (UnknownZone, ValueError) as error:
             raise Rejected(sentence(error), [("shown", sentence(error))]) from None
         if keep:
-            result = "pass" if abs(found.offset_s) <= CLOCK_GOOD_S else "fail"
+            result = "pass" if found.finding == "good" else "fail"
             at = now.astimezone(UTC)
             rest = {"expected": f"within {CLOCK_GOOD_S:.0f} s", "measured": found.message, "took_ms": None, "by": by,
                     "at": at.isoformat(timespec="seconds"), "offset_s": round(found.offset_s, 1)}  # fmt: skip

@@ -19,6 +19,7 @@ def device_page(row: models.Site, key: str) -> Sheet:
     stored = queries.device_row(row, key)
     site = queries.document(row)
     device = site.device_by_key[key]
+    network = site.network_by_key.get(device.network or "")
     model, item = site.model_of(device), queries.settings_of(row).assignments.get(key)
     states = queries.device_states(row, queries.readings(row), queries.finished(queries.step_records(row)))
     refusals = models.Refusals.objects.filter(device=stored).first()
@@ -28,9 +29,10 @@ def device_page(row: models.Site, key: str) -> Sheet:
     return {
         "revision": stored.revision, "key": key, "name": device.label, "place": device.place,
         "family": site.family_of(device), "model": model.label if model else device.model,
-        "network": site.label_of(device.behind) if device.behind else device.network,
-        "address": item.address if item else None, "addressing": device.addressing, "mac": device.mac,
-        "serial": device.serial, "locked": device.locked, "used_steps": list(used_steps(site, device)),
+        "network": site.label_of(device.behind) if device.behind else network and network.label,
+        "ground": device.behind or device.network, "address": item.address if item else None,
+        "addressing": device.addressing, "mac": device.mac, "serial": device.serial, "locked": device.locked,
+        "used_steps": list(used_steps(site, device)),
         "powered_by": device.powered_by and f"{site.label_of(device.powered_by.device)}"
                       f"{f', port {device.powered_by.port}' if device.powered_by.port is not None else ''}",
         "cable_m": device.cable_m, "state": states[key], "groups": Values(row, device).groups(),
@@ -41,7 +43,8 @@ def device_page(row: models.Site, key: str) -> Sheet:
         ],
         "tries": tries_row(model.password_rule if model else None, refusals.number if refusals else 0),
         "has_clock": has_clock(site, device), "clock": seen and seen.sentence, "clock_due": seen and seen.due,
-        "date_order": site.about.date_order, "clock_face": site.about.clock, "ports": port_rows(site, device),
+        "date_order": site.about.date_order, "time_zone": site.about.time_zone, "clock_face": site.about.clock,
+        "ports": port_rows(site, device),
         "links": [
             {"kind": link.kind, "outgoing": link.from_ == key, "other": link.to if link.from_ == key else link.from_,
              "name": site.label_of(link.to if link.from_ == key else link.from_),

@@ -19,6 +19,7 @@ from tutelar.server.sites.sheets.base import Sheet, problem_rows
 from tutelar.server.sites.sheets.values import secret_row, telling_rows
 
 RULE_YEARS = 10
+_BY_MODEL = ("main-stream", "sub-stream")
 
 
 def secrets(row: models.Site) -> Sheet:
@@ -132,7 +133,8 @@ def choices(row: models.Site) -> Sheet:
         for line in (*picture_lines(site, device), *sound_lines(site, device)):
             if line.key in CHOICES:
                 own = site.policy.choices.get(family, {}).get(line.key)  # type: ignore[call-overload]
-                lines.setdefault(line.key, {"key": line.key, "label": line.label, "usual": line.value,
+                usual = "What each model can" if line.key in _BY_MODEL else line.value
+                lines.setdefault(line.key, {"key": line.key, "label": line.label, "usual": usual,
                                             "why": line.why, "own": own})  # fmt: skip
     return {
         "revision": row.revision,

@@ -1,6 +1,7 @@
 import { type FormEvent, type ReactNode, useState } from "react";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange } from "../../api/site";
+import { DeviceLink } from "../../parts/DeviceLink";
 import { Mark, type MarkName, State } from "../../parts/Mark";
 import { Trouble } from "../../parts/Notes";
 import type { Cell } from "./cells";
@@ -169,7 +170,9 @@ function DeviceSlip({
   return (
     <>
       <div className="flex items-start justify-between gap-3">
-        <h2 className="min-w-0 text-lead font-semibold break-words">{device.name}</h2>
+        <h2 className="min-w-0 text-lead font-semibold break-words">
+          <DeviceLink device={device.key}>{device.name}</DeviceLink>
+        </h2>
         <State name={STATE_MARKS[device.state] ?? "planned"}>{device.state}</State>
       </div>
       <p className="text-ink-2">

@@ -3,11 +3,14 @@ import { useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useFrame, useSheet, useSiteKey } from "../../api/site";
 import { copyText } from "../../parts/CopyButton";
+import { DeviceLink } from "../../parts/DeviceLink";
 import { useKeys } from "../../parts/keys";
 import { Mark } from "../../parts/Mark";
 import { NextBar } from "../../parts/NextBar";
 import { Empty, Trouble } from "../../parts/Notes";
 import { Page } from "../../parts/Page";
+import { makeable, useSlot } from "../../parts/Secret";
+import { type Group, type Line, nextLine, useTicks } from "../../parts/useTicks";
 import { laneOf, spoken } from "./lane";
 import { RunLane } from "./RunLane";
 import { SkipDialog } from "./SkipDialog";
@@ -24,20 +27,34 @@ export function Bench() {
   const site = useSiteKey();
   const [skipping, setSkipping] = useState(false);
   const record = useRecord();
+  const ticks = useTicks(["bench"]);
   const data = sheet.data;
   const step = data?.steps.find((item) => item.id === data.current?.step);
-  const value = step?.values.find((item) => !step.ticked.includes(item.label));
+  const subject = data?.current?.subject ?? "";
+  const groups = data?.current?.groups ?? [];
+  const value = nextLine(groups);
+  const slot = useSlot(value?.secret ?? NO_SLOT);
+  const [making, setMaking] = useState(false);
+  const [fault, setFault] = useState<Error | null>(null);
   const last = data?.steps.filter((item) => item.hands && item.state !== "open").at(-1);
 
   function finish(state: "done" | "skipped", reason = "") {
     if (step) record.settle(step.id, state, reason);
     setSkipping(false);
   }
+  function make() {
+    setMaking(true);
+    setFault(null);
+    slot
+      .keep(null)
+      .catch(setFault)
+      .finally(() => setMaking(false));
+  }
   function reopen() {
     if (last) record.settle(last.id, "open");
   }
   useKeys({
-    c: () => value && copyText(value.value),
+    c: async () => value && copyText(value.secret ? (await slot.reveal()).secret : value.value),
     o: () => data?.current?.open && window.open(data.current.open, "_blank", "noreferrer"),
     "mod+z": reopen,
   });
@@ -49,13 +66,16 @@ export function Bench() {
             <Empty title="Nothing to do at the bench">There is no device in the kit yet.</Empty>
           ) : (
             <>
-              {record.error && <Trouble error={record.error} />}
+              {[record.error, ticks.error, fault].map(
+                (error) => error && <Trouble key={error.message} error={error} />,
+              )}
               {step && loaded.current ? (
                 <Current
                   sheet={loaded}
                   step={step}
                   advice={loaded.current}
-                  tick={(label) => record.tick(step.id, label)}
+                  toggle={(line) => ticks.toggle(subject, line)}
+                  all={(group) => ticks.all(subject, group)}
                   back={last && reopen}
                 />
               ) : (
@@ -81,12 +101,14 @@ export function Bench() {
           sentence={
             step ? value ? <NextValue step={step} value={value} /> : `${step.title}.` : "The bench is done."
           }
-          detail={step && value ? place(step, value) : step ? "" : "Measure the site."}
+          detail={step && value ? place(groups, value) : step ? "" : "Measure the site."}
           others={step ? [{ label: "It refuses", key: "?", run: () => setSkipping(true) }] : []}
           go={
             step
               ? value
-                ? { label: word(step), key: " ", run: () => record.tick(step.id) }
+                ? missing(value)
+                  ? { label: "Make one", key: " ", run: make, disabled: making }
+                  : { label: word(step, value), key: " ", run: () => ticks.next(subject) }
                 : { label: "Done", key: " ", run: () => finish("done"), disabled: record.settling }
               : { label: "Go to the proof", key: " ", run: () => navigate(`/sites/${site}/proof`) }
           }
@@ -96,9 +118,16 @@ export function Bench() {
   );
 }
 
+const NO_SLOT: Schemas["SecretRow"] = { device: "", slot: "", version: 0, by: null, at: null };
+
+/** A secret that is not kept yet, and that Tutelar can make. */
+function missing(value: Line): boolean {
+  return value.secret !== null && value.secret.version === 0 && makeable(value.secret);
+}
+
 const WORDS: Record<string, [string, string]> = {
   connect: ["Compare the", "Same"],
-  activate: ["Note the", "Noted"],
+  activate: ["Type the", "Typed"],
   configure: ["Type the", "Typed"],
   confirm: ["See the", "Seen"],
   adapter: ["Type the", "Typed"],
@@ -116,13 +145,14 @@ const ORDINALS = [
   "tenth",
 ];
 
-function word(step: Step): string {
+function word(step: Step, value: Line): string {
+  if (value.secret?.version === 0) return "Not now";
   return WORDS[step.kind]?.[1] ?? "Done";
 }
 
-function NextValue({ step, value }: { step: Step; value: Schemas["ValueRow"] }) {
-  const label =
-    value.label.startsWith("IPv4") || value.label.startsWith("DNS") ? value.label : value.label.toLowerCase();
+function NextValue({ step, value }: { step: Step; value: Line }) {
+  const label = /^(IPv4|DNS|UTC)/.test(value.label) ? value.label : value.label.toLowerCase();
+  if (value.secret?.version === 0) return <>The {label} is not kept yet</>;
   return (
     <>
       {WORDS[step.kind]?.[0]} {label} <span className="font-mono break-all">{value.value}</span>
@@ -130,22 +160,25 @@ function NextValue({ step, value }: { step: Step; value: Schemas["ValueRow"] }) 
   );
 }
 
-function place(step: Step, value: Schemas["ValueRow"]): string {
-  const at = step.values.indexOf(value);
-  return `${ORDINALS[at] ?? at + 1} of ${step.values.length} ${step.values.length === 1 ? "value" : "values"}`;
+function place(groups: Group[], value: Line): string {
+  const lines = groups.flatMap((group) => group.lines);
+  const at = lines.indexOf(value);
+  return `${ORDINALS[at] ?? `${at + 1}th`} of ${lines.length} ${lines.length === 1 ? "value" : "values"}`;
 }
 
 function Current({
   sheet,
   step,
   advice,
-  tick,
+  toggle,
+  all,
   back,
 }: {
   sheet: Sheet;
   step: Step;
   advice: Schemas["CurrentAdvice"];
-  tick: (label: string) => void;
+  toggle: (line: Line) => void;
+  all: (group: Group) => void;
   back: (() => void) | undefined;
 }) {
   const frame = useFrame();
@@ -172,7 +205,7 @@ function Current({
           <p className="pb-2 text-ink-2">
             {advice.place ? `${advice.place}, ` : ""}step {byHand.indexOf(step) + 1} of {byHand.length}
           </p>
-          <StepBody step={step} advice={advice} laptop={sheet.laptop} tick={tick} />
+          <StepBody step={step} advice={advice} laptop={sheet.laptop} toggle={toggle} all={all} />
         </section>
         <aside className="w-full xl:w-78 xl:shrink-0" aria-label="Beside the step">
           {step.device && (
@@ -180,7 +213,9 @@ function Current({
               <h3 className="font-semibold">The device in your hand</h3>
               <dl className="mt-2 grid grid-cols-[auto_1fr] gap-x-4 text-small">
                 <dt className="text-ink-2">Sticker</dt>
-                <dd className="font-mono">{step.device}</dd>
+                <dd className="font-mono">
+                  <DeviceLink device={step.device}>{step.device}</DeviceLink>
+                </dd>
                 <dt className="text-ink-2">Serial</dt>
                 <dd className="font-mono">{advice.serial ?? "not read yet"}</dd>
                 <dt className="text-ink-2">Hardware address</dt>

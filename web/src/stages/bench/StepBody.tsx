@@ -1,35 +1,28 @@
-import { useEffect, useRef } from "react";
 import type { Schemas } from "../../api/client";
 import { Commands } from "../../parts/Commands";
-import { CopyButton } from "../../parts/CopyButton";
 import { Mark } from "../../parts/Mark";
+import { type Group, nextLine, type Line as ValueLine } from "../../parts/useTicks";
+import { ValueGroups } from "../../parts/Values";
 
 type Step = Schemas["StepRow"];
 type Advice = Schemas["CurrentAdvice"];
 type Laptop = Schemas["Laptop"];
-
-const ABOUT: Record<string, [string, string]> = {
-  connect: ["Compare these", "with the label on the device"],
-  activate: ["Look for it", "at first contact"],
-  configure: ["Type these", "the device's own page may name them a little otherwise"],
-  confirm: ["See these", "on the device's own page"],
-  adapter: ["Type these", "in the laptop's network settings"],
-};
 
 /** The step in hand: laptop, browser, and the values one by one; the current one is huge. */
 export function StepBody({
   step,
   advice,
   laptop,
-  tick,
+  toggle,
+  all,
 }: {
   step: Step;
   advice: Advice;
   laptop: Laptop;
-  tick: (label: string) => void;
+  toggle: (line: ValueLine) => void;
+  all: (group: Group) => void;
 }) {
-  const [title, note] = ABOUT[step.kind] ?? ["Values", ""];
-  const current = step.values.find((value) => !step.ticked.includes(value.label));
+  const current = nextLine(advice.groups);
   return (
     <div>
       {step.kind !== "adapter" && step.kind !== "connect" && (
@@ -52,25 +45,7 @@ export function StepBody({
           </a>
         </Line>
       )}
-      {step.values.length > 0 && (
-        <div className="border-t border-hair md:flex">
-          <div className="shrink-0 pt-3 pr-2 md:w-28">
-            <p className="font-semibold">{title}</p>
-            <p className="text-note text-ink-2">{note}</p>
-          </div>
-          <ul className="min-w-0 flex-1">
-            {step.values.map((value) => (
-              <ValueRow
-                key={value.label}
-                value={value}
-                ticked={step.ticked.includes(value.label)}
-                current={value === current}
-                tick={() => tick(value.label)}
-              />
-            ))}
-          </ul>
-        </div>
-      )}
+      <ValueGroups groups={advice.groups} current={current} toggle={toggle} all={all} />
       {advice.contact && <Contact contact={advice.contact} adapter={step.kind === "adapter"} />}
       {advice.expect && (
         <Line label="Expect">
@@ -120,63 +95,5 @@ function Line({ label, children }: { label: string; children: React.ReactNode })
         {children}
       </div>
     </div>
-  );
-}
-
-function ValueRow({
-  value,
-  ticked,
-  current,
-  tick,
-}: {
-  value: Schemas["ValueRow"];
-  ticked: boolean;
-  current: boolean;
-  tick: () => void;
-}) {
-  const row = useRef<HTMLLIElement>(null);
-  useEffect(() => {
-    if (current) row.current?.scrollIntoView({ block: "nearest" });
-  }, [current]);
-  return (
-    <li
-      ref={row}
-      aria-current={current ? "step" : undefined}
-      className={`flex items-center gap-x-3 border-b ${
-        current
-          ? "-mt-px border-y-2 border-brass-fill bg-brass-wash px-2 py-2 max-md:flex-wrap"
-          : "border-hair px-2"
-      }`}
-    >
-      <span
-        className={`flex shrink-0 items-center gap-2 ${current ? "w-40 font-semibold max-md:w-full" : "w-40 max-md:w-28"}`}
-      >
-        {current && <Mark name="turn" />}
-        {value.label}
-      </span>
-      <span
-        className={`min-w-0 flex-1 font-mono tracking-tight [overflow-wrap:anywhere] ${
-          current
-            ? "text-[32px] leading-10 font-bold max-md:basis-full md:text-now"
-            : ticked
-              ? "text-body text-ink-2 md:text-lead"
-              : "text-body font-semibold md:text-lead"
-        }`}
-      >
-        {value.value}
-      </span>
-      <span className={current ? "max-md:flex-1" : "max-md:hidden"}>
-        <CopyButton value={value.value} what={value.label} strong={current} />
-      </span>
-      <button
-        type="button"
-        aria-pressed={ticked}
-        aria-label={`${value.label} done`}
-        onClick={tick}
-        className="grid size-11 shrink-0 place-items-center"
-      >
-        <Mark name={ticked ? "set" : "planned"} size={26} />
-      </button>
-    </li>
   );
 }

@@ -74,6 +74,7 @@ export function Kit() {
 }
 
 function Tools({ show, data }: { show: (what: Record<string, string>) => void; data: Sheet }) {
+  const site = useSiteKey();
   const used = data.devices.filter((device) => device.used).length;
   return (
     <div className="flex min-w-0 flex-1 flex-wrap items-center gap-x-5 gap-y-2">
@@ -93,6 +94,17 @@ function Tools({ show, data }: { show: (what: Record<string, string>) => void; d
         >
           Read labels
         </button>
+        {data.devices.length > 0 && (
+          <span className="flex min-h-11 items-center gap-2 text-small">
+            Print labels:
+            <a href={`/api/sites/${site}/labels.pdf`} download>
+              PDF
+            </a>
+            <a href={`/api/sites/${site}/labels.svg`} download>
+              SVG
+            </a>
+          </span>
+        )}
       </span>
     </div>
   );

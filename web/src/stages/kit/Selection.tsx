@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { DeviceLink } from "../../parts/DeviceLink";
 import { Mark } from "../../parts/Mark";
 import { COLUMNS, changeOf, type Device, type Field, type Sheet } from "./columns";
 import type { Edit } from "./useEdits";
@@ -88,6 +89,9 @@ export function Selection({
         </form>
         {only && (
           <>
+            <span className="btn">
+              <DeviceLink device={only.key}>Its page</DeviceLink>
+            </span>
             <button type="button" className="btn" onClick={() => show({ model: only.model })}>
               Its model
             </button>

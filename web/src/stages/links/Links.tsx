@@ -2,6 +2,7 @@ import { type FormEvent, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSheet, useSiteKey } from "../../api/site";
+import { DeviceLink } from "../../parts/DeviceLink";
 import { Legend, type LegendEntry } from "../../parts/Legend";
 import { State } from "../../parts/Mark";
 import { NextBar } from "../../parts/NextBar";
@@ -98,7 +99,9 @@ function ThreadSlip({ data, beam, thread }: { data: Sheet; beam: Beam; thread: T
   return (
     <>
       <div className="flex items-start justify-between gap-3">
-        <h2 className="text-lead font-semibold">{thread.start_name}</h2>
+        <h2 className="text-lead font-semibold">
+          <DeviceLink device={thread.start}>{thread.start_name}</DeviceLink>
+        </h2>
         <State name={THREAD_MARKS[thread.state] ?? "planned"}>{THREAD_WORDS[thread.state]}</State>
       </div>
       <p className="text-ink-2">

@@ -3,6 +3,7 @@ import { useCallback, useEffect, useMemo, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSheet, useSiteKey } from "../../api/site";
+import { DeviceLink } from "../../parts/DeviceLink";
 import { Legend, type LegendEntry } from "../../parts/Legend";
 import { State } from "../../parts/Mark";
 import { NextBar } from "../../parts/NextBar";
@@ -209,7 +210,9 @@ function CellSlip({
       }`}
     >
       <div className="min-w-56 flex-1">
-        <h2 className="text-lead font-semibold">{column?.name}</h2>
+        <h2 className="text-lead font-semibold">
+          {column && <DeviceLink device={column.key}>{column.name}</DeviceLink>}
+        </h2>
         <p className="font-mono">{column?.address ?? "no address"}</p>
         <p className="text-small text-ink-2">{column?.place}</p>
       </div>

@@ -1,0 +1,245 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useEffect, useRef, useState } from "react";
+import { ask, client, type Refused, type Schemas } from "../api/client";
+import { useSiteKey } from "../api/site";
+import { copyText } from "./CopyButton";
+import { Mark } from "./Mark";
+
+const SHOWN_FOR_S = 30;
+const MAKEABLE = new Set(["administrator", "operator", "login", "registration", "relay-code"]);
+type Kept = Schemas["SecretRow"];
+type Shown = Schemas["Revealed"];
+
+export function makeable(secret: Kept): boolean {
+  return MAKEABLE.has(secret.slot);
+}
+
+/** Requests about one slot. A secret never goes through the query cache; it lives in the component that shows it. */
+export function useSlot(secret: Kept) {
+  const key = useSiteKey();
+  const queries = useQueryClient();
+  const path = { key, device: secret.device, slot: secret.slot };
+  const refresh = () => queries.invalidateQueries({ queryKey: ["site", key] });
+  return {
+    async reveal(): Promise<Shown> {
+      const shown = await ask(
+        client.POST("/api/sites/{key}/devices/{device}/secrets/{slot}/reveal", { params: { path } }),
+      );
+      refresh();
+      return shown;
+    },
+    async keep(text: string | null): Promise<void> {
+      const body = text === null ? { version: secret.version } : { version: secret.version, secret: text };
+      await ask(
+        client.PUT("/api/sites/{key}/devices/{device}/secrets/{slot}", { params: { path }, body }),
+      ).finally(refresh);
+    },
+    check: (text: string) =>
+      ask(
+        client.POST("/api/sites/{key}/devices/{device}/secrets/{slot}/check", {
+          params: { path },
+          body: { secret: text },
+        }),
+      ),
+  };
+}
+
+/** A slot of a device: shown on demand and hidden again, copied, made, or typed. `what` names it for screen readers. */
+export function SecretField({ secret, what }: { secret: Kept; what: string }) {
+  const slot = useSlot(secret);
+  const [shown, setShown] = useState<Shown | null>(null);
+  const [typing, setTyping] = useState(false);
+  const [busy, setBusy] = useState(false);
+  const [said, setSaid] = useState("");
+  const [fault, setFault] = useState("");
+  useEffect(() => {
+    if (!shown) return;
+    const timer = setTimeout(() => setShown(null), SHOWN_FOR_S * 1000);
+    return () => clearTimeout(timer);
+  }, [shown]);
+  useEffect(() => {
+    const other = () => setShown(null);
+    document.addEventListener("visibilitychange", other);
+    return () => document.removeEventListener("visibilitychange", other);
+  }, []);
+
+  async function act(work: () => Promise<void>) {
+    setBusy(true);
+    setFault("");
+    await work().catch((error: Refused) => setFault(error.message));
+    setBusy(false);
+  }
+  const show = () => act(async () => setShown(await slot.reveal()));
+  const copy = () =>
+    act(async () => {
+      setSaid((await copyText((await slot.reveal()).secret)) ? "Copied" : "Show it, and select it by hand");
+      setTimeout(() => setSaid(""), 2000);
+    });
+  const make = () =>
+    act(async () => {
+      await slot.keep(null);
+      setShown(await slot.reveal());
+    });
+  const small = "min-h-11 px-2 text-small font-semibold underline underline-offset-4";
+  return (
+    <div className="min-w-0 font-sans tracking-normal">
+      <div className="flex flex-wrap items-center gap-x-2">
+        <span className="min-w-0 font-mono [overflow-wrap:anywhere]" data-secret={shown ? "shown" : "hidden"}>
+          {shown ? shown.secret : secret.version ? "• • • • • •" : "not kept yet"}
+        </span>
+        {secret.version > 0 && (
+          <>
+            <button
+              type="button"
+              className={small}
+              disabled={busy}
+              onClick={shown ? () => setShown(null) : show}
+              aria-label={shown ? `Hide ${what}` : `Show ${what}`}
+            >
+              {shown ? "Hide" : "Show"}
+            </button>
+            <button
+              type="button"
+              className={small}
+              disabled={busy}
+              onClick={copy}
+              aria-label={`Copy ${what}`}
+            >
+              <span aria-live="polite">{said || "Copy"}</span>
+            </button>
+          </>
+        )}
+        {!typing && secret.version === 0 && makeable(secret) && (
+          <button type="button" className="btn" disabled={busy} onClick={make} aria-label={`Make ${what}`}>
+            Make one
+          </button>
+        )}
+        {!typing && (
+          <button
+            type="button"
+            className={small}
+            onClick={() => setTyping(true)}
+            aria-label={`${secret.version ? "Change" : "Type"} ${what}`}
+          >
+            {secret.version ? "Change" : "Type one"}
+          </button>
+        )}
+      </div>
+      {shown?.presses && <Presses presses={shown.presses} />}
+      {fault && (
+        <p role="alert" className="flex items-start gap-2 text-small font-medium text-red">
+          <Mark name="broken" /> {fault}
+        </p>
+      )}
+      {typing && <TypeOne secret={secret} what={what} done={() => setTyping(false)} />}
+    </div>
+  );
+}
+
+/** A secret that a person types: judged while typing, kept only where it fits. It is no draft: it is not stored here. */
+function TypeOne({ secret, what, done }: { secret: Kept; what: string; done: () => void }) {
+  const slot = useSlot(secret);
+  const [text, setText] = useState("");
+  const [plain, setPlain] = useState(true);
+  const input = useRef<HTMLInputElement>(null);
+  useEffect(() => input.current?.focus(), []);
+  const [judged, setJudged] = useState<Schemas["Judged"] | null>(null);
+  const [fault, setFault] = useState("");
+  const { check } = slot;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: judged anew for every text, not for every render
+  useEffect(() => {
+    if (!text) return setJudged(null);
+    let late = false;
+    const timer = setTimeout(() => {
+      check(text)
+        .then((found) => !late && setJudged(found))
+        .catch((error: Refused) => !late && setFault(error.message));
+    }, 200);
+    return () => {
+      late = true;
+      clearTimeout(timer);
+    };
+  }, [text]);
+  function submit(event: FormEvent) {
+    event.preventDefault();
+    setFault("");
+    slot
+      .keep(text)
+      .then(done)
+      .catch((error: Refused) => setFault(error.message));
+  }
+  const make = () =>
+    slot
+      .keep(null)
+      .then(done)
+      .catch((error: Refused) => setFault(error.message));
+  const wrong = judged?.fails[0];
+  return (
+    <form
+      onSubmit={submit}
+      className="mt-1 grid max-w-xl gap-2 border-l-4 border-brass-fill pl-3"
+      aria-label={what}
+    >
+      {secret.version > 0 && (
+        <p className="text-small">
+          Every device that has the old one typed in is listed afterwards, and stays open until you tick it.
+        </p>
+      )}
+      <label className="grid gap-1 text-small">
+        New {what.toLowerCase()}
+        <span className="flex flex-wrap gap-2">
+          <input
+            ref={input}
+            className="box min-w-0 flex-1 font-mono"
+            type={plain ? "text" : "password"}
+            autoComplete="off"
+            autoCapitalize="off"
+            spellCheck={false}
+            maxLength={300}
+            value={text}
+            aria-invalid={wrong ? true : undefined}
+            onChange={(event) => setText(event.target.value)}
+          />
+          <button type="button" className="btn" onClick={() => setPlain(!plain)}>
+            {plain ? "Cover it" : "Uncover it"}
+          </button>
+        </span>
+      </label>
+      <p
+        aria-live="polite"
+        className={`min-h-5 text-small ${wrong || fault ? "font-medium text-red" : "text-ink-2"}`}
+      >
+        {fault || wrong || [judged?.strength, ...(judged?.helps ?? [])].filter(Boolean).join(" ")}
+      </p>
+      <div className="flex flex-wrap gap-2">
+        <button type="submit" className="btn btn-main" disabled={!text || !!wrong}>
+          Keep it
+        </button>
+        {makeable(secret) && (
+          <button type="button" className="btn" onClick={make}>
+            Make one
+          </button>
+        )}
+        <button type="button" className="btn" onClick={done}>
+          Leave it
+        </button>
+      </div>
+    </form>
+  );
+}
+
+/** How it is typed on telephone-style keys, key by key. */
+function Presses({ presses }: { presses: Schemas["Press"][] }) {
+  return (
+    <ol aria-label="Key presses on the desk" className="flex flex-wrap gap-x-2 gap-y-1 py-1 text-small">
+      {presses.map((press, at) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: the same press may come several times
+        <li key={at} className="border border-hair px-1.5">
+          <span className="text-ink-2">{press.character} </span>
+          <b className="font-mono">{press.key}</b>
+          {press.times > 1 && <span> × {press.times}</span>}
+        </li>
+      ))}
+    </ol>
+  );
+}

@@ -1,0 +1,53 @@
+import { useState } from "react";
+import { Link } from "react-router";
+import { ask, client, type Schemas } from "../api/client";
+import { useChange, useSiteKey } from "../api/site";
+import { Mark } from "./Mark";
+import { Trouble } from "./Notes";
+
+const SHOWN = 20;
+
+/** Devices that have a changed password or port typed in: each stays open until somebody has typed the new one. */
+export function Tellings({ tellings }: { tellings: Schemas["TellingRow"][] }) {
+  const site = useSiteKey();
+  const [all, setAll] = useState(false);
+  const tell = useChange((key, numbers: number[]) =>
+    ask(client.POST("/api/sites/{key}/tellings", { params: { path: { key } }, body: { tellings: numbers } })),
+  );
+  if (tellings.length === 0) return null;
+  return (
+    <section aria-label="To be told" className="mt-4 border-t-2 border-brass-fill">
+      <h2 className="flex items-center gap-2 pt-2 font-semibold">
+        <Mark name="off" /> Changed, and still to be typed elsewhere: {tellings.length}
+      </h2>
+      {tell.error && <Trouble error={tell.error} />}
+      <ul>
+        {(all ? tellings : tellings.slice(0, SHOWN)).map((item) => (
+          <li key={item.id} className="flex flex-wrap items-center gap-x-4 border-b border-hair py-1">
+            <Link
+              to={`/sites/${site}/devices/${item.device}`}
+              className="w-52 truncate font-semibold max-md:w-full"
+            >
+              {item.name}
+            </Link>
+            <span className="min-w-0 flex-1 basis-72">{item.sentence}</span>
+            <button
+              type="button"
+              className="btn"
+              disabled={tell.isPending}
+              aria-label={`Typed there: ${item.sentence}`}
+              onClick={() => tell.mutate([item.id])}
+            >
+              Typed there
+            </button>
+          </li>
+        ))}
+      </ul>
+      {!all && tellings.length > SHOWN && (
+        <button type="button" className="btn mt-2" onClick={() => setAll(true)}>
+          Show all {tellings.length}
+        </button>
+      )}
+    </section>
+  );
+}

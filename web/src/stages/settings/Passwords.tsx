@@ -1,0 +1,156 @@
+import { useDeferredValue, useState } from "react";
+import { Link } from "react-router";
+import { ask, client, type Schemas } from "../../api/client";
+import { useChange, useSiteKey } from "../../api/site";
+import { Mark } from "../../parts/Mark";
+import { Empty, Trouble } from "../../parts/Notes";
+import { Tellings } from "../../parts/Tellings";
+
+type Sheet = Schemas["Secrets"];
+const FIRST = 60;
+const WORDS: Record<string, string> = {
+  administrator: "administrator",
+  recovery: "recovery address",
+  operator: "operator",
+  login: "login for recorders",
+  registration: "registration",
+  "relay-code": "relay code",
+};
+
+/** Which passwords are kept, by device; whose rules conflict; who was not told of a change yet. */
+export function Passwords({ data }: { data: Sheet }) {
+  const site = useSiteKey();
+  const [typed, setTyped] = useState("");
+  const [all, setAll] = useState(false);
+  const words = useDeferredValue(typed).toLowerCase().split(/\s+/).filter(Boolean);
+  const found = data.devices.filter((device) => {
+    const text = `${device.name} ${device.key} ${device.place ?? ""} ${device.kind}`.toLowerCase();
+    return words.every((word) => text.includes(word));
+  });
+  const shown = all ? found : found.slice(0, FIRST);
+  if (data.devices.length === 0)
+    return <Empty title="No passwords yet">There is no device in the kit yet.</Empty>;
+  return (
+    <>
+      <School data={data} />
+      {data.conflicts.length > 0 && (
+        <section aria-label="Rules that conflict" className="mt-3 border-t-2 border-red">
+          <h2 className="pt-2 font-semibold">No password can satisfy these rules together</h2>
+          <ul>
+            {data.conflicts.map((item) => (
+              <li key={item.sentence} className="flex items-start gap-2 border-b border-hair py-1.5">
+                <span className="mt-1">
+                  <Mark name="broken" />
+                </span>
+                <span>
+                  <b>{item.where}.</b> {item.sentence}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+      <Tellings tellings={data.tellings} />
+      <div className="mt-4 flex flex-wrap items-end justify-between gap-3">
+        <h2 className="text-lead font-semibold">What is kept</h2>
+        <label className="grid gap-1 text-small text-ink-2">
+          Find in this list
+          <input
+            type="search"
+            className="box text-ink"
+            value={typed}
+            onChange={(event) => setTyped(event.target.value)}
+          />
+        </label>
+      </div>
+      <ul className="mt-2" aria-label="Passwords by device">
+        {shown.map((device) => (
+          <li
+            key={device.key}
+            className="flex flex-wrap items-center gap-x-4 gap-y-0 border-b border-hair py-1 text-list"
+          >
+            <Link
+              to={`/sites/${site}/devices/${device.key}`}
+              className="w-64 truncate font-semibold max-md:w-full"
+              title={device.name}
+            >
+              {device.name}
+            </Link>
+            <span className="w-32 text-ink-2">{device.kind}</span>
+            <span className="flex min-w-0 flex-1 flex-wrap gap-x-4">
+              {device.slots.map((slot) => (
+                <span
+                  key={slot.slot}
+                  className="inline-flex items-center gap-1.5 whitespace-nowrap text-small"
+                >
+                  <Mark name={slot.version ? "set" : "planned"} />
+                  {WORDS[slot.slot] ?? slot.slot}
+                  <span className="sr-only">{slot.version ? "kept" : "not kept"}</span>
+                </span>
+              ))}
+            </span>
+            {device.tries.refused > 0 && (
+              <span className={`text-small ${device.tries.stop ? "font-semibold text-red" : ""}`}>
+                {device.tries.stop ? "stop trying" : `${device.tries.refused} refused`}
+              </span>
+            )}
+          </li>
+        ))}
+      </ul>
+      {found.length === 0 && <p className="py-3 text-ink-2">No device answers to “{typed}”.</p>}
+      {!all && found.length > FIRST && (
+        <button type="button" className="btn mt-3" onClick={() => setAll(true)}>
+          Show all {found.length}
+        </button>
+      )}
+    </>
+  );
+}
+
+/** One password a device, or one a family: where practitioners disagree, the site decides. */
+function School({ data }: { data: Sheet }) {
+  const choose = useChange((key, school: Sheet["school"]) =>
+    ask(
+      client.POST("/api/sites/{key}/secrets/school", {
+        params: { path: { key } },
+        body: { revision: data.revision, school },
+      }),
+    ),
+  );
+  const schools = [
+    [
+      "device",
+      "One a device",
+      "A lost one opens one device. Recorders get logins of their own, with fewer rights.",
+    ],
+    [
+      "family",
+      "One a family",
+      "Recorders hand theirs to the cameras they wake. It must suit every device that shares it.",
+    ],
+  ] as const;
+  return (
+    <fieldset className="mt-2">
+      <legend className="font-semibold">Administrator passwords</legend>
+      <div className="flex flex-wrap gap-x-8 gap-y-1">
+        {schools.map(([key, word, why]) => (
+          <label key={key} className="flex max-w-md items-start gap-2 py-1">
+            <input
+              type="radio"
+              name="school"
+              className="mt-1.5"
+              checked={data.school === key}
+              disabled={choose.isPending}
+              onChange={() => choose.mutate(key)}
+            />
+            <span>
+              {word}
+              <span className="block text-small text-ink-2">{why}</span>
+            </span>
+          </label>
+        ))}
+      </div>
+      {choose.error && <Trouble error={choose.error} />}
+    </fieldset>
+  );
+}
