@@ -63,6 +63,16 @@ def main() -> None:
         shot("addresses")
         visit.go("/sites/brackwater/links?link=3")
         shot("links")
+        _passwords(visit)
+        visit.go("/sites/brackwater/settings")
+        shot("passwords")
+        visit.go("/sites/brackwater/settings?part=clocks")
+        page.get_by_role("button", name="Look at the clock of Alarm hub").click()
+        page.get_by_label("What it shows now").fill("23/11/2026 00:00:00")
+        expect(page.get_by_role("button", name="Keep this reading")).to_be_enabled()
+        shot("clocks")
+        visit.go("/sites/brackwater/devices/cam-12")
+        shot("device")
         visit.go("/sites/brackwater/handover")
         shot("handover")
         _walk_to_the_first_camera(visit)
@@ -73,6 +83,18 @@ def main() -> None:
         night = Visit.start(browser, server, DESK, dark=True)
         night.go("/sites/brackwater/addresses?net=security&device=cam-13")
         night.page.screenshot(path=FOLDER / "addresses-dark.png")
+
+
+def _passwords(visit: Visit) -> None:
+    """Make some passwords; change one that two other devices log in with."""
+    for key in ("cam-01", "cam-02", "cam-12"):
+        page = visit.go(f"/sites/brackwater/devices/{key}")
+        for slot in ("Administrator password", "Login for recorders and desks"):
+            page.get_by_role("button", name=f"Make {slot}").click()
+            page.get_by_role("button", name=f"Hide {slot}").click()
+    page.get_by_role("button", name="Change Login for recorders and desks").click()
+    page.get_by_role("form").get_by_role("button", name="Make one").click()
+    expect(page.get_by_role("region", name="To be told")).to_be_visible()
 
 
 def _examples(visit: Visit) -> None:

@@ -102,12 +102,12 @@ class ClocksAndPorts(Browsing):
         expect(page.get_by_role("region", name="To be told")).to_contain_text("type port 8554")
         page.get_by_role("button", name="All of Ports typed").click()
         ports = page.get_by_role("region", name="Ports", exact=True)
-        expect(ports.get_by_role("button", pressed=True)).to_have_count(3)
+        expect(ports.get_by_role("button", pressed=True)).to_have_count(4)
         page.get_by_role("button", name="Why Streams (RTSP)").click()
         expect(ports).to_contain_text("Changed here, usually 554. Told: Recorder quay.")
         visit.saved()
         page.reload()
-        expect(ports.get_by_role("button", pressed=True)).to_have_count(3)
+        expect(ports.get_by_role("button", pressed=True)).to_have_count(4)
 
     def test_a_forwarded_port_needs_a_name_and_a_reason(self) -> None:
         raw = demo()

@@ -41,6 +41,12 @@ _FIELDS = (
     ("Password", "password_rule.classes", "Kinds of characters", "whole", ()),
     ("Password", "password_rule.symbols", "Symbols it takes", "text", ()),
     ("Password", "password_rule.digits_only", "Digits only", "yes-no", ()),
+    ("Password", "password_rule.tries", "Refused ones before it locks", "whole", ()),
+    ("Password", "password_rule.lock_min", "Then locked for, min", "whole", ()),
+    ("Clock", "clock.time", "Takes its time from", "choice", (
+        ("network", "a time server"), ("linked", "the device it is linked to"), ("hand", "itself, set by hand"))),
+    ("Clock", "clock.daylight_saving", "Daylight saving", "choice", (
+        ("rule", "as a rule with two days"), ("zone", "by the time zone"), ("hand", "turned by hand"))),
     ("Name", "name_rule.max", "Longest name", "whole", ()),
     ("Name", "name_rule.charset", "Letters it shows", "choice", (
         ("ascii", "plain letters"), ("latin-1", "western letters"), ("any", "any letters"))),

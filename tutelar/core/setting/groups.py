@@ -29,6 +29,7 @@ class Settings:
         self.assignments = {item.device: item for item in planned.assignments}
         self.names = shown_names(site)
         self._rule: ClockRule | None = None
+        self._last: tuple[Device, tuple[Group, ...]] | None = None
         if year and site.about.time_zone:
             try:
                 self._rule = clock_rule(site.about.time_zone, year, RULE_YEARS)
@@ -36,7 +37,12 @@ class Settings:
                 self._rule = None
 
     def groups(self, device: Device) -> tuple[Group, ...]:
-        """Return the groups of a device, those without a value left out."""
+        """Return the groups of a device, those without a value left out. The last device's are kept."""
+        if self._last is None or self._last[0] is not device:
+            self._last = (device, self._groups(device))
+        return self._last[1]
+
+    def _groups(self, device: Device) -> tuple[Group, ...]:
         found = (
             Group("contact", "First contact", "activate", tuple(self._contact(device))),
             Group("network", "Network", "configure", tuple(self._network(device))),

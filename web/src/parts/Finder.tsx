@@ -9,7 +9,7 @@ import {
 } from "@headlessui/react";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { useNavigate } from "react-router";
+import { useLocation, useNavigate } from "react-router";
 import { ask, client, type Schemas } from "../api/client";
 import { useSiteKey } from "../api/site";
 import { chooseGround, chosenGround, type Ground } from "./ground";
@@ -34,6 +34,7 @@ export function Finder({ open, close, devices }: { open: boolean; close: () => v
   const [typed, setTyped] = useState("");
   const site = useSiteKey();
   const navigate = useNavigate();
+  const onSheet = useLocation().pathname.endsWith("/addresses"); // there its cell is meant, elsewhere its page
   const found = matching(devices, typed);
 
   function leave() {
@@ -43,7 +44,8 @@ export function Finder({ open, close, devices }: { open: boolean; close: () => v
   function go(device: Found | null) {
     if (!device) return;
     leave();
-    navigate(`/sites/${site}/devices/${device.key}`);
+    const cell = `addresses?net=${device.network ?? ""}&device=${device.key}`;
+    navigate(`/sites/${site}/${onSheet ? cell : `devices/${device.key}`}`);
   }
   return (
     <Dialog open={open} onClose={leave} className="relative z-30">

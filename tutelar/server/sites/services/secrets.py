@@ -154,21 +154,20 @@ def tell(row: models.Site, by: str, what: str, wanted: dict[tuple[str, str], str
     """Keep one telling open for each (device, device that changed); return how many."""
     names = {key for pair in wanted for key in pair}
     rows = {item.key: item for item in models.Device.objects.filter(site=row, key__in=names)}
-    for (device, about), sentence in wanted.items():
-        open_now = models.Telling.objects.filter(
-            device=rows[device], about=rows[about], what=what, done_at__isnull=True
-        )
-        open_now.delete()
-        models.Telling.objects.create(
-            site=row, device=rows[device], about=rows[about], what=what, sentence=sentence, by=by
-        )  # fmt: skip
+    open_now = models.Telling.objects.filter(site=row, what=what, done_at__isnull=True)
+    pairs = open_now.values_list("pk", "device__key", "about__key")
+    models.Telling.objects.filter(pk__in=[pk for pk, *pair in pairs if tuple(pair) in wanted]).delete()
+    models.Telling.objects.bulk_create(
+        models.Telling(site=row, device=rows[device], about=rows[about], what=what, sentence=sentence, by=by)
+        for (device, about), sentence in wanted.items()
+    )
     return len(wanted)
 
 
 def _log_set(row: models.Site, by: str, device: Device, slot: Slot, shared: int, before: int, told: int) -> None:
     word = "changed" if before else "set"
     common = f" for {count(shared, 'device')}" if shared > 1 else ""
-    tail = f"; {count(told, 'device')} to be told" if told else ""
+    tail = f"; to be typed in {count(told, 'other place')} too" if told else ""
     sentence = f"{slot.title} of {device.label} {word}{common}{tail}."
     versions: list[Any] = [{"version": before} if before else None, {"version": before + 1}]
     log(row, by, f"secret.{word}", device.key, sentence, *versions)

@@ -6,7 +6,7 @@ from typing import Any
 from django.utils import timezone
 
 from tutelar.core.clock import UnknownZone, clock_rule, coming, drift, time_plan
-from tutelar.core.credentials import holders, rule_for, slots_of, tries
+from tutelar.core.credentials import rule_for, slots_of, tries
 from tutelar.core.kit.names import KINDS
 from tutelar.core.ports import ADMINISTRATION, forward_risk, login_loads, port_problems, ports_of, translated
 from tutelar.core.proof import CLOCK_GOOD_S
@@ -28,16 +28,17 @@ def secrets(row: models.Site) -> Sheet:
     stored = {(use.device_key, use.slot): use.secret
               for use in models.SecretUse.objects.select_related("secret").filter(site=row)}  # fmt: skip
     refused = dict(models.Refusals.objects.filter(device__site=row).values_list("device__key", "number"))
-    rows, conflicts, judged = [], dict[str, str](), set[tuple[str, ...]]()
+    rows, conflicts, judged = [], dict[str, str](), set[tuple[str, str]]()
     for device in site.walking_order(list(site.devices)):
         slots = slots_of(site, device)
         if not slots:
             continue
         model = site.model_of(device)
         for slot in slots:
-            group = tuple(item.key for item in holders(site, device, slot.key))
-            if slot.kind == "password" and (slot.key, *group) not in judged:
-                judged.add((slot.key, *group))
+            together = slot.key == "administrator" and site.policy.passwords == "family"
+            who = site.family_of(device) if together else device.key
+            if slot.kind == "password" and (slot.key, who) not in judged:
+                judged.add((slot.key, who))
                 for said in rule_for(site, device, slot).conflicts:
                     conflicts.setdefault(said, f"{slot.title} of {device.label}")
         rows.append({

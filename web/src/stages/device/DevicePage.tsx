@@ -55,6 +55,7 @@ export function DevicePage() {
               {ticks.error && <Trouble error={ticks.error} />}
               <Tellings tellings={data.tellings} />
               <section aria-label="What is typed into it">
+                <h2 className="sr-only">What is typed into it</h2>
                 <ValueGroups
                   groups={groups}
                   toggle={(line) => ticks.toggle(device, line)}

@@ -139,7 +139,7 @@ function School({ data }: { data: Sheet }) {
               type="radio"
               name="school"
               className="mt-1.5"
-              checked={data.school === key}
+              checked={(choose.isPending ? choose.variables : data.school) === key}
               disabled={choose.isPending}
               onChange={() => choose.mutate(key)}
             />
