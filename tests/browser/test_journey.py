@@ -228,7 +228,7 @@ class Many(Browsing):
             self.assertLessEqual(wide, 0)
         visit.go("/sites/many-halls/settings")
         expect(page.get_by_role("list", name="Passwords by device").get_by_role("listitem")).to_have_count(60)
-        page.get_by_label("Find in this list").fill("cam-00003")
+        page.get_by_label("Find in this list").fill("rec-00003")
         expect(page.get_by_role("list", name="Passwords by device").get_by_role("listitem")).to_have_count(1)
         page.get_by_role("list", name="Passwords by device").get_by_role("link").click()
         expect(page.get_by_role("heading", level=1)).to_contain_text("The very long name of a camera")

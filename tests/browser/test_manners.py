@@ -19,6 +19,16 @@ class Manners(Browsing):
         expect(page.get_by_role("alert")).to_contain_text("do not belong together")
         expect(page.get_by_text("Brackwater")).to_have_count(0)
 
+    def test_the_code_on_a_label_leads_to_the_device_after_signing_in(self) -> None:
+        page = self.browser.new_context(viewport=PHONE).new_page()
+        page.goto(f"{self.server.address}/sites/brackwater/devices/cam-12")
+        page.get_by_label("Name").fill(self.server.user)
+        page.get_by_label("Password").fill(self.server.password)
+        page.get_by_role("button", name="Sign in").click()
+        expect(page.get_by_role("heading", level=1, name="Pier mast")).to_be_visible()
+        page.go_back()
+        expect(page.get_by_label("Password")).to_have_count(0)  # the way back does not ask again
+
     def test_finding_and_settings_that_stay(self) -> None:
         visit = Visit.start(self.browser, self.server)
         page = visit.go("/sites/brackwater/kit")

@@ -131,3 +131,46 @@ class ClocksAndPorts(Browsing):
         expect(page.get_by_role("region", name="From outside")).to_contain_text("Decided by Sorrel Quay")
         page.get_by_role("button", name="Take back port 9554").click()
         expect(page.get_by_text("Decided by Sorrel Quay")).to_have_count(0)
+
+
+class AtTheBench(Browsing):
+    def test_a_password_is_made_shown_and_typed_while_the_device_waits(self) -> None:
+        key = self.ready("bench-words")
+        visit = Visit.start(self.browser, self.server)
+        page = visit.go(f"/sites/{key}/bench")
+        footer, step = page.locator("footer"), page.get_by_role("region", name="The step in hand")
+        for number in (1, 2):
+            expect(step).to_contain_text(f"step {number} of 188")
+            page.get_by_role("button", name="All of").first.click()
+            page.evaluate("document.activeElement.blur()")
+            expect(footer.get_by_role("button", name="Done")).to_be_enabled()
+            page.keyboard.press("Space")
+        expect(step).to_contain_text("step 3 of 188")
+        for _ in range(2):  # factory address and user
+            page.keyboard.press("Space")
+        expect(footer).to_contain_text("The administrator password is not kept yet")
+        page.keyboard.press("Space")
+        page.get_by_role("button", name="Show Administrator password").click()
+        shown = page.locator("[data-secret=shown]")
+        expect(shown).to_have_text(re.compile(r"^\S{12}$"))
+        page.evaluate("document.activeElement.blur()")
+        page.keyboard.press("Space")
+        expect(footer).to_contain_text("The recovery address is not kept yet")
+        self.assertEqual(visit.violations(), [])
+
+        # somebody else changes it meanwhile: neither overwrites the other, and the old tick no longer counts
+        other = Visit.start(self.browser, self.server).go(f"/sites/{key}/devices/rec-1")
+        other.get_by_role("button", name="Change Administrator password").click()
+        form = other.get_by_role("form", name="Administrator password")
+        form.get_by_label("New administrator password").fill("Heron-58-weir")
+        page.get_by_role("button", name="Change Administrator password").click()
+        mine = page.get_by_role("form", name="Administrator password")
+        mine.get_by_label("New administrator password").fill("Otter-31-creek")
+        form.get_by_role("button", name="Keep it").click()
+        expect(form).to_have_count(0)
+        mine.get_by_role("button", name="Keep it").click()
+        expect(mine).to_contain_text("changed by somebody else meanwhile")
+        mine.get_by_role("button", name="Leave it").click()
+        expect(page.get_by_role("button", name="Administrator password done")).to_have_attribute(
+            "aria-pressed", "false"
+        )

@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useEffect, useState } from "react";
-import { useNavigate } from "react-router";
+import { useLocation, useNavigate } from "react-router";
 import { ask, client } from "./api/client";
 import { useSession } from "./api/site";
 import { Trouble } from "./parts/Notes";
@@ -12,6 +12,7 @@ export function SignIn() {
   const [waiting, setWaiting] = useState(false);
   const queries = useQueryClient();
   const navigate = useNavigate();
+  const wanted: unknown = useLocation().state?.wanted; // the page that was opened, say by the code on a label
   useEffect(() => {
     document.title = "Sign in · Tutelar";
   }, []);
@@ -23,7 +24,7 @@ export function SignIn() {
     setWaiting(true);
     try {
       queries.setQueryData(["session"], await ask(client.POST("/api/session", { body })));
-      navigate("/");
+      navigate(typeof wanted === "string" ? wanted : "/", { replace: true });
     } catch (problem) {
       setError(problem as Error);
     } finally {

@@ -4,7 +4,7 @@ import "./theme.css";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
-import { createBrowserRouter, Navigate, Outlet, useRouteError } from "react-router";
+import { createBrowserRouter, Navigate, Outlet, useLocation, useRouteError } from "react-router";
 import { RouterProvider } from "react-router/dom";
 import { Refused } from "./api/client";
 import { useFrame, useSession } from "./api/site";
@@ -27,9 +27,14 @@ const queries = new QueryClient({
 /** Only for people who are signed in; everybody else signs in first. */
 function SignedIn() {
   const session = useSession();
+  const { pathname, search } = useLocation();
   if (session.isPending) return <LoadingPage what="your session" />;
   if (!session.data) return <Trouble error={session.error} retry={() => session.refetch()} />;
-  return session.data.user ? <Outlet /> : <Navigate to="/sign-in" replace />;
+  return session.data.user ? (
+    <Outlet />
+  ) : (
+    <Navigate to="/sign-in" replace state={{ wanted: pathname + search }} />
+  );
 }
 
 /** Opening a site goes to the stage of its next thing. */

@@ -15,7 +15,7 @@ from tutelar.core.site.types import Device, Link, Site
 _RECORDERS = frozenset({"recorder", "software-recorder"})
 _PICTURES = frozenset({"camera", "encoder"})
 _NO_LOGIN = frozenset({"reader", "injector"})
-LIMITED = "View, move, talk. No accounts, no network settings."
+LIMITED = "View, move, talk; no accounts, no network settings"
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,9 +37,9 @@ SLOTS = {
         Slot("administrator", "Administrator password",
              "Set at first contact; nobody works with it day by day.", user="as delivered"),
         Slot("operator", "Operator password for the customer",
-             f"What the customer's people log in with. {LIMITED}", user="operator", limited=True),
+             f"What the customer's people log in with. {LIMITED}.", user="operator", limited=True),
         Slot("login", "Login for recorders and desks",
-             f"What recorders, monitors and desks log in with. {LIMITED}", user="viewer", limited=True),
+             f"What recorders, monitors and desks log in with. {LIMITED}.", user="viewer", limited=True),
         Slot("registration", "Registration password of stations",
              "Every monitor and further station that registers here types it."),
         Slot("relay-code", "Relay code of the door",

@@ -111,7 +111,9 @@ def label_svg(labels: Sequence[Label], title: str) -> str:
         for down, face, points, text in _texts(label):
             weight = ' font-weight="700"' if face == "Text-Bold" else ""
             family = "monospace" if face.startswith("Mono") else "sans-serif"
+            length = stringWidth(text, face, points) / mm  # whatever typeface the reader has, it fits
             parts.append(f'<text x="{LEFT + CODE + GAP:g}" y="{down:g}" font-family="{family}" '
-                         f'font-size="{points * 0.3528:.2f}"{weight}>{escape(text)}</text>')  # fmt: skip
+                         f'font-size="{points * 0.3528:.2f}"{weight} textLength="{length:.2f}" '
+                         f'lengthAdjust="spacingAndGlyphs">{escape(text)}</text>')  # fmt: skip
         parts.append("</g>")
     return "".join([*parts, "</svg>\n"])
