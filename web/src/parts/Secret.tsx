@@ -1,11 +1,12 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useEffect, useRef, useState } from "react";
+import { type FormEvent, useEffect, useId, useRef, useState } from "react";
 import { ask, client, type Refused, type Schemas } from "../api/client";
 import { useSiteKey } from "../api/site";
 import { copyText } from "./CopyButton";
 import { Mark } from "./Mark";
 
 const SHOWN_FOR_S = 30;
+const ONE_SHOWN = "tutelar-secret-shown";
 const MAKEABLE = new Set(["administrator", "operator", "login", "registration", "relay-code"]);
 type Kept = Schemas["SecretRow"];
 type Shown = Schemas["Revealed"];
@@ -47,6 +48,7 @@ export function useSlot(secret: Kept) {
 /** A slot of a device: shown on demand and hidden again, copied, made, or typed. `what` names it for screen readers. */
 export function SecretField({ secret, what }: { secret: Kept; what: string }) {
   const slot = useSlot(secret);
+  const id = useId();
   const [shown, setShown] = useState<Shown | null>(null);
   const [typing, setTyping] = useState(false);
   const [busy, setBusy] = useState(false);
@@ -58,10 +60,15 @@ export function SecretField({ secret, what }: { secret: Kept; what: string }) {
     return () => clearTimeout(timer);
   }, [shown]);
   useEffect(() => {
-    const other = () => setShown(null);
-    document.addEventListener("visibilitychange", other);
-    return () => document.removeEventListener("visibilitychange", other);
-  }, []);
+    const hide = () => setShown(null);
+    const other = (event: Event) => (event as CustomEvent).detail !== id && hide();
+    document.addEventListener("visibilitychange", hide);
+    window.addEventListener(ONE_SHOWN, other);
+    return () => {
+      document.removeEventListener("visibilitychange", hide);
+      window.removeEventListener(ONE_SHOWN, other);
+    };
+  }, [id]);
 
   async function act(work: () => Promise<void>) {
     setBusy(true);
@@ -69,7 +76,11 @@ export function SecretField({ secret, what }: { secret: Kept; what: string }) {
     await work().catch((error: Refused) => setFault(error.message));
     setBusy(false);
   }
-  const show = () => act(async () => setShown(await slot.reveal()));
+  async function reveal() {
+    setShown(await slot.reveal());
+    window.dispatchEvent(new CustomEvent(ONE_SHOWN, { detail: id })); // one at a time: the others hide
+  }
+  const show = () => act(reveal);
   const copy = () =>
     act(async () => {
       setSaid((await copyText((await slot.reveal()).secret)) ? "Copied" : "Show it, and select it by hand");
@@ -78,7 +89,7 @@ export function SecretField({ secret, what }: { secret: Kept; what: string }) {
   const make = () =>
     act(async () => {
       await slot.keep(null);
-      setShown(await slot.reveal());
+      await reveal();
     });
   const small = "min-h-11 px-2 text-small font-semibold underline underline-offset-4";
   return (

@@ -1,16 +1,14 @@
-import { useState } from "react";
 import { Link } from "react-router";
 import { ask, client, type Schemas } from "../api/client";
 import { useChange, useSiteKey } from "../api/site";
 import { Mark } from "./Mark";
 import { Trouble } from "./Notes";
-
-const SHOWN = 20;
+import { useFirst } from "./useFirst";
 
 /** Devices that have a changed password or port typed in: each stays open until somebody has typed the new one. */
 export function Tellings({ tellings }: { tellings: Schemas["TellingRow"][] }) {
   const site = useSiteKey();
-  const [all, setAll] = useState(false);
+  const [shown, more] = useFirst(tellings, 20);
   const tell = useChange((key, numbers: number[]) =>
     ask(client.POST("/api/sites/{key}/tellings", { params: { path: { key } }, body: { tellings: numbers } })),
   );
@@ -22,7 +20,7 @@ export function Tellings({ tellings }: { tellings: Schemas["TellingRow"][] }) {
       </h2>
       {tell.error && <Trouble error={tell.error} />}
       <ul>
-        {(all ? tellings : tellings.slice(0, SHOWN)).map((item) => (
+        {shown.map((item) => (
           <li key={item.id} className="flex flex-wrap items-center gap-x-4 border-b border-hair py-1">
             <Link
               to={`/sites/${site}/devices/${item.device}`}
@@ -43,11 +41,7 @@ export function Tellings({ tellings }: { tellings: Schemas["TellingRow"][] }) {
           </li>
         ))}
       </ul>
-      {!all && tellings.length > SHOWN && (
-        <button type="button" className="btn mt-2" onClick={() => setAll(true)}>
-          Show all {tellings.length}
-        </button>
-      )}
+      {more}
     </section>
   );
 }

@@ -3,6 +3,7 @@ import { Link, useParams } from "react-router";
 import { ask, client, type Schemas } from "../../api/client";
 import { useSiteKey } from "../../api/site";
 import { ClockLook } from "../../parts/ClockLook";
+import { EventList } from "../../parts/EventList";
 import { Mark, type MarkName, State } from "../../parts/Mark";
 import { NextBar } from "../../parts/NextBar";
 import { Trouble } from "../../parts/Notes";
@@ -180,17 +181,7 @@ function History({ events }: { events: Sheet["events"] }) {
     <section aria-label="Its history" className="mt-6">
       <h2 className="border-b border-hair pb-1 font-semibold">What was changed, when, by whom</h2>
       {events.length === 0 && <p className="py-2 text-small text-ink-2">Nothing yet.</p>}
-      <ol>
-        {events.map((event) => (
-          <li key={event.id} className="flex flex-wrap gap-x-4 border-b border-hair py-1 text-small">
-            <time dateTime={event.at} className="w-36 shrink-0 text-ink-2">
-              {new Date(event.at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}
-            </time>
-            <span className="min-w-0 flex-1 basis-64 [overflow-wrap:anywhere]">{event.sentence}</span>
-            <span className="text-ink-2">{event.by}</span>
-          </li>
-        ))}
-      </ol>
+      <EventList events={events} />
     </section>
   );
 }

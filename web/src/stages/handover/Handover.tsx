@@ -3,6 +3,7 @@ import { useDeferredValue, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { ask, client } from "../../api/client";
 import { useFrame, useSiteKey } from "../../api/site";
+import { EventList } from "../../parts/EventList";
 import { Mark } from "../../parts/Mark";
 import { NextBar } from "../../parts/NextBar";
 import { Loading, Trouble } from "../../parts/Notes";
@@ -136,17 +137,7 @@ function Log({ site }: { site: string }) {
       {events.isPending && <Loading what="the log" />}
       {events.error && <Trouble error={events.error} retry={() => events.refetch()} />}
       {events.data?.length === 0 && <p className="py-3 text-ink-2">No line of the log holds “{search}”.</p>}
-      <ol className="mt-2">
-        {events.data?.map((event) => (
-          <li key={event.id} className="flex flex-wrap gap-x-4 border-b border-hair py-1.5 text-list">
-            <time dateTime={event.at} className="w-40 shrink-0 text-ink-2">
-              {new Date(event.at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}
-            </time>
-            <span className="min-w-0 flex-1 basis-64 [overflow-wrap:anywhere]">{event.sentence}</span>
-            <span className="text-ink-2">{event.by}</span>
-          </li>
-        ))}
-      </ol>
+      {events.data && <EventList events={events.data} />}
     </section>
   );
 }

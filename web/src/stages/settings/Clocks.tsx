@@ -5,20 +5,20 @@ import { useSiteKey } from "../../api/site";
 import { ClockLook } from "../../parts/ClockLook";
 import { Mark } from "../../parts/Mark";
 import { Empty } from "../../parts/Notes";
+import { useFirst } from "../../parts/useFirst";
 
 type Sheet = Schemas["Clocks"];
-const FIRST = 60;
 
 /** The site's time: its rule, its one source, every clock, and when the clocks are turned next. */
 export function Clocks({ data }: { data: Sheet }) {
   const site = useSiteKey();
-  const [all, setAll] = useState(false);
   const [open, setOpen] = useState<string | null>(null);
   const troubled = data.devices.filter(
     (device) => !device.reached || device.good === false || device.overdue,
   );
   const rest = data.devices.filter((device) => !troubled.includes(device));
   const rows = [...troubled, ...rest];
+  const [shown, more] = useFirst(rows);
   if (data.devices.length === 0)
     return <Empty title="No clocks yet">There is no device in the kit yet.</Empty>;
   return (
@@ -47,7 +47,7 @@ export function Clocks({ data }: { data: Sheet }) {
             : `${rows.length} clocks`}
         </h2>
         <ul aria-label="Clocks by device">
-          {(all ? rows : rows.slice(0, FIRST)).map((device) => {
+          {shown.map((device) => {
             const bad = !device.reached || device.good === false || device.overdue;
             return (
               <li key={device.key} className="border-b border-hair py-1 text-list">
@@ -91,11 +91,7 @@ export function Clocks({ data }: { data: Sheet }) {
             );
           })}
         </ul>
-        {!all && rows.length > FIRST && (
-          <button type="button" className="btn mt-3" onClick={() => setAll(true)}>
-            Show all {rows.length}
-          </button>
-        )}
+        {more}
       </div>
       <Coming data={data} />
     </div>

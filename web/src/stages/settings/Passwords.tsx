@@ -5,9 +5,9 @@ import { useChange, useSiteKey } from "../../api/site";
 import { Mark } from "../../parts/Mark";
 import { Empty, Trouble } from "../../parts/Notes";
 import { Tellings } from "../../parts/Tellings";
+import { useFirst } from "../../parts/useFirst";
 
 type Sheet = Schemas["Secrets"];
-const FIRST = 60;
 const WORDS: Record<string, string> = {
   administrator: "administrator",
   recovery: "recovery address",
@@ -21,13 +21,12 @@ const WORDS: Record<string, string> = {
 export function Passwords({ data }: { data: Sheet }) {
   const site = useSiteKey();
   const [typed, setTyped] = useState("");
-  const [all, setAll] = useState(false);
   const words = useDeferredValue(typed).toLowerCase().split(/\s+/).filter(Boolean);
   const found = data.devices.filter((device) => {
     const text = `${device.name} ${device.key} ${device.place ?? ""} ${device.kind}`.toLowerCase();
     return words.every((word) => text.includes(word));
   });
-  const shown = all ? found : found.slice(0, FIRST);
+  const [shown, more] = useFirst(found);
   if (data.devices.length === 0)
     return <Empty title="No passwords yet">There is no device in the kit yet.</Empty>;
   return (
@@ -98,11 +97,7 @@ export function Passwords({ data }: { data: Sheet }) {
         ))}
       </ul>
       {found.length === 0 && <p className="py-3 text-ink-2">No device answers to “{typed}”.</p>}
-      {!all && found.length > FIRST && (
-        <button type="button" className="btn mt-3" onClick={() => setAll(true)}>
-          Show all {found.length}
-        </button>
-      )}
+      {more}
     </>
   );
 }

@@ -2,20 +2,21 @@ import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSiteKey } from "../../api/site";
+import { useDraft } from "../../parts/drafts";
 import { Mark } from "../../parts/Mark";
 import { Empty, Trouble } from "../../parts/Notes";
 import { Problems } from "../../parts/Page";
+import { useFirst } from "../../parts/useFirst";
 
 type Sheet = Schemas["Ports"];
-const FIRST = 60;
 
 /** Served ports, logins that are held, and what is forwarded from outside with who decided it. */
 export function Ports({ data }: { data: Sheet }) {
   const site = useSiteKey();
-  const [all, setAll] = useState(false);
-  if (data.devices.length === 0) return <Empty title="No ports yet">No device of the kit serves any.</Empty>;
   const changed = data.devices.filter((device) => device.rows.some((row) => row.changed));
   const rows = [...changed, ...data.devices.filter((device) => !changed.includes(device))];
+  const [shown, more] = useFirst(rows);
+  if (data.devices.length === 0) return <Empty title="No ports yet">No device of the kit serves any.</Empty>;
   return (
     <>
       <div className="pt-2">
@@ -26,7 +27,7 @@ export function Ports({ data }: { data: Sheet }) {
         Ports by device{changed.length > 0 && `, ${changed.length} changed`}
       </h2>
       <ul aria-label="Ports by device">
-        {(all ? rows : rows.slice(0, FIRST)).map((device) => (
+        {shown.map((device) => (
           <li
             key={device.key}
             className="flex flex-wrap items-baseline gap-x-4 border-b border-hair py-1.5 text-list"
@@ -57,11 +58,7 @@ export function Ports({ data }: { data: Sheet }) {
           </li>
         ))}
       </ul>
-      {!all && rows.length > FIRST && (
-        <button type="button" className="btn mt-3" onClick={() => setAll(true)}>
-          Show all {rows.length}
-        </button>
-      )}
+      {more}
     </>
   );
 }
@@ -137,7 +134,7 @@ function Forwards({ data }: { data: Sheet }) {
 /** A forwarded port is a decision: with its risk before it, a reason, and a name under it. */
 function Decide({ data, done }: { data: Sheet; done: () => void }) {
   const first = data.devices[0];
-  const [draft, setDraft] = useState({
+  const [draft, setDraft, clear] = useDraft(`${useSiteKey()}.forward`, {
     device: first?.key ?? "",
     service: first?.rows[0]?.service ?? "",
     outside: "",
@@ -153,7 +150,12 @@ function Decide({ data, done }: { data: Sheet; done: () => void }) {
     event.preventDefault();
     decide.mutate(
       { ...draft, outside: Number(draft.outside) || 0, revision: data.revision },
-      { onSuccess: done },
+      {
+        onSuccess: () => {
+          clear();
+          done();
+        },
+      },
     );
   }
   return (
@@ -228,7 +230,14 @@ function Decide({ data, done }: { data: Sheet; done: () => void }) {
         <button type="submit" className="btn btn-main" disabled={decide.isPending}>
           Write it down
         </button>
-        <button type="button" className="btn" onClick={done}>
+        <button
+          type="button"
+          className="btn"
+          onClick={() => {
+            clear();
+            done();
+          }}
+        >
           Leave it
         </button>
       </div>
