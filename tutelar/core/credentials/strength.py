@@ -3,8 +3,6 @@
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from zxcvbn import zxcvbn
-
 from tutelar.core.wording import count
 
 LONGEST = 72  # characters looked at; the estimator takes long over more, and a longer one is not weaker
@@ -24,6 +22,8 @@ def strength(candidate: str, known: Iterable[str] = ()) -> Strength:
     """Return how well a password holds; `known` are words of the site that an attacker would try first."""
     if not candidate:
         return Strength(0, "Empty: there is nothing to guess.", ())
+    from zxcvbn import zxcvbn  # noqa: PLC0415  its lists of words are large, and few commands want them
+
     found = zxcvbn(candidate[:LONGEST], user_inputs=[word for word in known if word])
     score = int(found["score"])
     digits = len(str(int(found["guesses"]))) - 1
