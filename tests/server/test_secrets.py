@@ -112,6 +112,22 @@ class Kept(SecretCase):
         self.assertEqual({(item["device"], item["about"]) for item in self.tellings(key)}, wanted)
         self.assertEqual(models.Secret.objects.count(), 1)
 
+    def test_a_tick_counts_for_the_secret_that_was_typed_and_for_no_later_one(self) -> None:
+        key = self.two_cameras()
+
+        def line() -> dict[str, Any]:
+            groups = self.call("GET", f"/sites/{key}/devices/d-1/page")[1]["groups"]
+            return next(item for group in groups for item in group["lines"] if item["key"] == "administrator")
+
+        for before in (0, 1, 0):  # set, changed, and set again after it was forgotten
+            if before == 0:
+                self.call("DELETE", f"/sites/{key}/devices/d-1/secrets/administrator")
+            self.assertEqual(self.put(key, "d-1/secrets/administrator", None, before)[0], 204)
+            self.assertFalse(line()["ticked"])
+            tick = {"subject": "d-1", "line": "administrator", "value": line()["mark"], "done": True}
+            self.assertEqual(self.call("POST", f"/sites/{key}/typed", tick)[0], 204)
+            self.assertTrue(line()["ticked"])
+
     def test_what_no_password_can_satisfy_is_said_and_nothing_is_made(self) -> None:
         raw = document([device(1), device(9, "larkmoor-rec-8", name="Recorder")], links=LINKS[:1])
         raw["models"][0]["password_rule"] = {"min": 10, "max": 20, "classes": 3, "symbols": "-."}

@@ -38,9 +38,10 @@ class Settings:
 
     def groups(self, device: Device) -> tuple[Group, ...]:
         """Return the groups of a device, those without a value left out. The last device's are kept."""
-        if self._last is None or self._last[0] is not device:
-            self._last = (device, self._groups(device))
-        return self._last[1]
+        last = self._last  # read once: another thread may ask for another device meanwhile
+        if last is None or last[0] is not device:
+            self._last = last = (device, self._groups(device))
+        return last[1]
 
     def _groups(self, device: Device) -> tuple[Group, ...]:
         found = (

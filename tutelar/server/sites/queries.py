@@ -1,6 +1,7 @@
 """Every read: rows turned into the core's answers. Computed results are kept by the site's stamp."""
 
 from collections import defaultdict
+from collections.abc import Collection
 from datetime import datetime
 from functools import lru_cache
 from typing import Any
@@ -151,10 +152,14 @@ def compared(settings: Settings, device: Device, kind: str) -> list[tuple[str, s
     return [(item.label, item.value) for item in values_to_type(settings, device, kind)]
 
 
-def secret_versions(row: models.Site) -> dict[tuple[str, str], int]:
-    """Return the version of each stored secret by (device key, slot)."""
-    uses = models.SecretUse.objects.filter(site=row).values_list("device_key", "slot", "secret__version")
-    return {(device, slot): version for device, slot, version in uses}
+def secret_marks(row: models.Site, device_keys: Collection[str]) -> dict[tuple[str, str], str]:
+    """Return what a tick of each stored secret refers to by (device key, slot); a new secret has another mark."""
+    uses = models.SecretUse.objects.filter(site=row, device_key__in=device_keys)
+    return {(device, slot): secret_mark(pk) for device, slot, pk in uses.values_list("device_key", "slot", "secret")}
+
+
+def secret_mark(pk: int | None) -> str:
+    return f"secret {pk}" if pk else "no secret"
 
 
 def ticks(row: models.Site, subject: str) -> dict[str, models.Typed]:

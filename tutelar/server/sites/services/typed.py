@@ -10,7 +10,7 @@ COMPARED = ("connect", "confirm")  # steps whose values are compared, not typed
 
 
 def marks(row: models.Site, subject: str, settings: Settings) -> dict[str, str]:
-    """Return by line what its value is today, for a device's key or a step's id; secrets by their version.
+    """Return by line what its value is today, for a device's key or a step's id; of a secret which one it is.
 
     Raises Rejected for a subject that the site does not have.
     """
@@ -21,12 +21,12 @@ def marks(row: models.Site, subject: str, settings: Settings) -> dict[str, str]:
         if step is None or step.device is not None:
             raise Rejected(f"The site {row.name} has no device and no step '{subject}'.", status=404)
         return {value.label: value.value for value in step.values}
-    versions = queries.secret_versions(row)
-    found = {}
-    for group in settings.groups(device):
-        for line in group.lines:
-            version = versions.get((line.owner or "", line.slot or ""), 0)
-            found[line.key] = f"version {version}" if line.slot else line.value
+    lines = [line for group in settings.groups(device) for line in group.lines]
+    kept = queries.secret_marks(row, {line.owner for line in lines if line.owner})
+    found = {
+        line.key: kept.get((line.owner or "", line.slot), queries.secret_mark(None)) if line.slot else line.value
+        for line in lines
+    }
     for kind in COMPARED:
         found |= {f"{kind}:{label}": value for label, value in queries.compared(settings, device, kind)}
     return found

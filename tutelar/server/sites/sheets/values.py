@@ -49,7 +49,7 @@ class Values:
 
     def _line(self, line: Line) -> Sheet:
         secret = self.secrets.get((line.owner or "", line.slot or ""))
-        mark = f"version {secret.version if secret else 0}" if line.slot else line.value
+        mark = queries.secret_mark(secret.pk if secret else None) if line.slot else line.value
         tick = self.ticks.get(line.key)
         return {
             "key": line.key, "label": line.label, "value": line.value, "why": line.why, "mark": mark,
