@@ -87,6 +87,14 @@ class Kept(SecretCase):
         self.assertEqual((status, "Administrator password" in said["message"]), (422, True))
         self.assertEqual(self.put(key, "d-1/secrets/login", PLANTED[1])[0], 204)
         self.assertEqual(self.put(key, "d-1/secrets/administrator", PLANTED[1], 1)[0], 422)
+        family = document(
+            [device(1), device(2), device(9, "larkmoor-rec-8")], links=LINKS, policy={"passwords": "family"}
+        )
+        family["site"]["key"] = "family"
+        key = self.bring(family)
+        self.put(key, "d-2/secrets/login", PLANTED[0])
+        status, said = self.put(key, "d-1/secrets/administrator", PLANTED[0])  # it would be that of d-2 as well
+        self.assertEqual((status, "Device 2" in said["message"]), (422, True))
 
     def test_a_change_is_told_to_every_partner_until_each_is_ticked(self) -> None:
         key = self.two_cameras()

@@ -1,6 +1,7 @@
 """Keeping secrets: set, changed, shown one at a time, told on. No sentence, event or refusal ever quotes one."""
 
 import secrets
+from collections.abc import Sequence
 from typing import Any
 
 from django.db import transaction
@@ -88,8 +89,8 @@ def set_secret(
         faults = _faults(site, device, slot, text)
         if faults:
             raise Rejected(f"{slot.title} of {device.label}: {faults[0]}", [("secret", fault) for fault in faults])
-        _least_privilege(row, site, device, slot, text)
         group = holders(site, device, slot.key)
+        _least_privilege(row, site, group, slot, text)
         uses = models.SecretUse.objects.filter(site=row, device_key__in=[item.key for item in group], slot=slot.key)
         had = set(uses.values_list("device_key", flat=True))
         stored = models.Secret.objects.create(site=row, sealed=b"", version=now + 1, made=candidate is None, by=by)
@@ -115,16 +116,20 @@ def _made(site: Site, device: Device, slot: Slot) -> str:
 
 
 @sensitive_variables()
-def _least_privilege(row: models.Site, site: Site, device: Device, slot: Slot, text: str) -> None:
+def _least_privilege(row: models.Site, site: Site, group: Sequence[Device], slot: Slot, text: str) -> None:
     """Refuse one password for an administrator and for an account with few rights of the same device."""
-    others = [item for item in slots_of(site, device) if item.limited != slot.limited
-              and "administrator" in (item.key, slot.key)]  # fmt: skip
-    for other in others:
-        use = _use(row, device.key, other.key)
-        if use is not None and secrets.compare_digest(_opened(use.secret).encode(), text.encode()):
-            sentence = (
-                f"{SLOTS[other.key].title} of {device.label} is the same: who knows one has all rights. Take another."
-            )
+    if slot.key != "administrator" and not slot.limited:
+        return
+    others = (
+        [key for key, other in SLOTS.items() if other.limited] if slot.key == "administrator" else ["administrator"]
+    )
+    uses = models.SecretUse.objects.select_related("secret").filter(
+        site=row, device_key__in=[item.key for item in group], slot__in=others
+    )
+    for use in uses:
+        if secrets.compare_digest(_opened(use.secret).encode(), text.encode()):
+            title = f"{SLOTS[use.slot].title} of {site.label_of(use.device_key)}"
+            sentence = f"{title} is the same: who knows one has all rights. Take another."
             raise Rejected(sentence, [("secret", sentence)])
 
 
