@@ -1,18 +1,13 @@
 """The API of the address sheets: the plan, moves, ranges kept free, renumbering, tables from the field."""
 
-import csv
-import io
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
-from tutelar.core.sightings import findings
-from tutelar.field.tables import read_table
-from tutelar.server.paper.tables import as_csv
-from tutelar.server.sites import queries, services, sheets
+from tutelar.server.sites import exports, queries, services, sheets
 from tutelar.server.sites.api import BYTES, REFUSED, WRITE, download, who
-from tutelar.server.sites.notes import MOST_BYTES, decoded, rows_of
+from tutelar.server.sites.notes import read_field_table
 from tutelar.server.sites.schemas import addresses as shapes
 from tutelar.server.sites.schemas.base import Refusal, Revised
 
@@ -59,13 +54,7 @@ def preview_renumber(request: HttpRequest, key: str, network: str, wanted: shape
 
 @router.get("/{key}/networks/{network}/renumber.csv", response={200: str, **REFUSED}, operation_id="renumber_file")
 def renumber_file(request: HttpRequest, key: str, network: str, to: str, gateway: str = "") -> HttpResponse:
-    row = queries.site_row(key)
-    site = queries.document(row)
-    sheet = sheets.renumber_preview(row, site, *services.preview_renumber(site, network, to, gateway))
-    rows = [(item["name"], "own address", item["old"], item["new"], "") for item in sheet["devices"]]
-    rows += [(item["name"], item["setting"], item["old"], item["new"], ", ".join(item["after"]))
-             for item in sheet["partners"]]  # fmt: skip
-    text = as_csv(("Device", "Setting", "Old", "New", "After these have changed"), rows)
+    text = exports.renumber_csv(queries.site_row(key), network, to, gateway)
     return download(text, "text/csv; charset=utf-8", f"{key}-{network}-renumber.csv")
 
 
@@ -78,23 +67,4 @@ def apply_renumber(request: HttpRequest, key: str, network: str, wanted: shapes.
     "/{key}/sightings", response={200: shapes.Sightings, **REFUSED}, operation_id="read_sightings", openapi_extra=BYTES
 )
 def read_sightings(request: HttpRequest, key: str) -> Any:
-    row = queries.site_row(key)
-    table, seen = read_table(_text(request.body))
-    if not seen:
-        raise services.Rejected(
-            "No line of this table holds an address and a hardware address; a lease table, a neighbour table or a "
-            "CSV with both is expected."
-        )
-    return sheets.sighting_rows(row, table, findings(queries.document(row), queries.planned(row), seen))
-
-
-def _text(content: bytes) -> str:
-    if content.startswith(b"PK"):
-        out = io.StringIO()
-        csv.writer(out, delimiter="\t").writerows(rows_of(content))
-        return out.getvalue()
-    if len(content) > MOST_BYTES:
-        raise services.Rejected(
-            f"The table has {len(content) / 1e6:.1f} MB; up to {MOST_BYTES / 1e6:.0f} MB can be read."
-        )
-    return decoded(content)
+    return sheets.sightings(queries.site_row(key), *read_field_table(request.body))

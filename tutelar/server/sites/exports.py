@@ -15,7 +15,7 @@ from tutelar.server.catalogue import FORMAT
 from tutelar.server.paper.labels import Label, label_pdf, label_svg
 from tutelar.server.paper.request import request_pdf, tables
 from tutelar.server.paper.tables import as_csv, as_xlsx
-from tutelar.server.sites import models, queries
+from tutelar.server.sites import models, queries, services
 from tutelar.server.sites.services import Rejected, catalogue_parts
 
 HEADER = (
@@ -117,6 +117,18 @@ def clock_changes(row: models.Site, base: str, years: int = 3) -> bytes:
         event.add_component(alarm)
         calendar.add_component(event)
     return bytes(calendar.to_ical())
+
+
+def renumber_csv(row: models.Site, network: str, to: str, gateway: str) -> str:
+    """Return what a renumbering changes, own addresses first, then what others have typed in. Raises Rejected."""
+    site = queries.document(row)
+    _, result = services.preview_renumber(site, network, to, gateway)
+    rows = [(site.label_of(item.device), "own address", item.old, item.new, "") for item in result.moved]
+    rows += [
+        (site.label_of(item.device), item.setting, item.old, item.new, ", ".join(map(site.label_of, item.after)))
+        for item in result.partners
+    ]
+    return as_csv(("Device", "Setting", "Old", "New", "After these have changed"), rows)
 
 
 def reservation_file(row: models.Site, server: str) -> tuple[str, str]:

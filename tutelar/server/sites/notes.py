@@ -10,7 +10,9 @@ from openpyxl import load_workbook
 from openpyxl.utils.exceptions import InvalidFileException
 
 from tutelar.core.kit.delivery import MOST
+from tutelar.core.sightings import Sighting
 from tutelar.core.wording import count
+from tutelar.field.tables import read_table
 from tutelar.server.sites.services.base import Rejected
 
 MOST_BYTES = 8_000_000
@@ -25,8 +27,7 @@ def rows_of(content: bytes, encoding: str | None = None) -> list[list[str]]:
     """Return the rows of a CSV, pasted or XLSX table as trimmed text. Raises Rejected for what is none."""
     if encoding is not None and encoding not in ENCODINGS:
         raise Rejected(f"'{encoding}' is not a known encoding; choose one of {', '.join(ENCODINGS)}.")
-    if len(content) > MOST_BYTES:
-        raise Rejected(f"The file has {len(content) / 1e6:.1f} MB; up to {MOST_BYTES / 1e6:.0f} MB can be read.")
+    _not_too_large(content)
     if content.startswith(b"PK"):
         rows = _workbook(content)
     elif content.startswith(b"\xd0\xcf\x11\xe0"):
@@ -45,6 +46,32 @@ def rows_of(content: bytes, encoding: str | None = None) -> list[list[str]]:
     if len(rows) > MOST:
         raise Rejected(f"The table has {count(len(rows), 'row')}; up to {MOST} can be read at once.")
     return rows
+
+
+def _not_too_large(content: bytes) -> None:
+    if len(content) > MOST_BYTES:
+        raise Rejected(f"The file has {len(content) / 1e6:.1f} MB; up to {MOST_BYTES / 1e6:.0f} MB can be read.")
+
+
+def read_field_table(content: bytes) -> tuple[str, list[Sighting]]:
+    """Return (what kind of table it is, its sightings) of a lease or neighbour table, text or XLSX.
+
+    Raises Rejected where no line holds an address and a hardware address.
+    """
+    if content.startswith(b"PK"):
+        out = io.StringIO()
+        csv.writer(out, delimiter="\t").writerows(rows_of(content))
+        text = out.getvalue()
+    else:
+        _not_too_large(content)
+        text = decoded(content)
+    table, seen = read_table(text)
+    if not seen:
+        raise Rejected(
+            "No line of this table holds an address and a hardware address; a lease table, a neighbour table or a "
+            "CSV with both is expected."
+        )
+    return table, seen
 
 
 def decoded(content: bytes, encoding: str | None = None) -> str:

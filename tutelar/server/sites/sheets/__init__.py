@@ -1,6 +1,6 @@
 """What each stage shows, put together from the core's answers, a module a stage. Nothing is decided here."""
 
-from tutelar.server.sites.sheets.addresses import addresses, move_preview, renumber_preview, sighting_rows
+from tutelar.server.sites.sheets.addresses import addresses, move_preview, renumber_preview, sightings
 from tutelar.server.sites.sheets.bench import bench
 from tutelar.server.sites.sheets.device import device_page
 from tutelar.server.sites.sheets.kit import catalogue, kit, profile
@@ -29,7 +29,7 @@ __all__ = [
     "proof_run",
     "renumber_preview",
     "secrets",
-    "sighting_rows",
+    "sightings",
     "sites",
     "survey",
 ]

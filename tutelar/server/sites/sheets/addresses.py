@@ -10,7 +10,7 @@ from tutelar.core.addressing.ground import Ground, Standing, standings
 from tutelar.core.addressing.move import move
 from tutelar.core.addressing.plan import Plan
 from tutelar.core.addressing.renumber import Partner, Renumbering
-from tutelar.core.sightings import Findings
+from tutelar.core.sightings import Sighting, findings
 from tutelar.core.site import Site
 from tutelar.core.site.types import Network
 from tutelar.core.site.values import dotted, netmask
@@ -101,8 +101,10 @@ def renumber_preview(row: models.Site, site: Site, network: Network, result: Ren
     }  # fmt: skip
 
 
-def sighting_rows(row: models.Site, table: str, found: Findings) -> Sheet:
+def sightings(row: models.Site, table: str, seen: list[Sighting]) -> Sheet:
+    """Return what a table from the field tells about the site; `table` is what kind of table it is."""
     site = queries.document(row)
+    found = findings(site, queries.planned(row), seen)
     revisions = dict(models.Device.objects.filter(site=row).values_list("key", "revision"))
     rows = [asdict(item) | {"revision": revisions.get(item.device or "")} for item in found.rows]
     return {"table": table, "revision": row.revision, "rows": rows,
