@@ -188,7 +188,7 @@ function TypeOne({ secret, what, done }: { secret: Kept; what: string; done: () 
   return (
     <form
       onSubmit={submit}
-      className="mt-1 grid max-w-xl gap-2 border-l-4 border-brass-fill pl-3"
+      className="mt-1 grid max-w-xl gap-2 border-l-4 border-brass-fill pl-3 font-normal"
       aria-label={what}
     >
       {secret.version > 0 && (
