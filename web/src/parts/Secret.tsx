@@ -20,7 +20,12 @@ export function useSlot(secret: Kept) {
   const key = useSiteKey();
   const queries = useQueryClient();
   const path = { key, device: secret.device, slot: secret.slot };
-  const refresh = () => queries.invalidateQueries({ queryKey: ["site", key] });
+  /** Fetch anew, once every tick that is on its way was stored: else the answer would take ticks back. */
+  async function refresh() {
+    while (queries.isMutating({ mutationKey: ["ticks", key] }) > 0)
+      await new Promise((later) => setTimeout(later, 50));
+    return queries.invalidateQueries({ queryKey: ["site", key] });
+  }
   return {
     async reveal(): Promise<Shown> {
       const shown = await ask(
