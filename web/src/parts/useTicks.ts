@@ -62,10 +62,15 @@ export function useTicks(stage: string[]) {
   return {
     /** Tick a value, or take its tick away. */
     toggle: (subject: string, line: Line) => mark(subject, (item) => item.key === line.key, !line.ticked),
-    /** Tick the first value that has none; as the sheet stands at this moment. */
-    next: (subject: string) => {
+    /**
+     * Tick the first value that has none, as the sheet stands at this moment; false where every one is ticked. Keys may
+     * come faster than the screen: a secret that is not kept is only passed over by whoever `saw` it.
+     */
+    next: (subject: string, saw: string): boolean => {
       const line = nextLine(groupsIn(queries.getQueryData<Cached>(sheet)));
-      if (line) mark(subject, (item) => item.key === line.key, true);
+      if (line && (line.secret?.version !== 0 || line.key === saw))
+        mark(subject, (item) => item.key === line.key, true);
+      return line !== undefined;
     },
     /** Tick every value of a group. */
     all: (subject: string, group: Group) => {

@@ -108,7 +108,11 @@ export function Bench() {
               ? value
                 ? missing(value)
                   ? { label: "Make one", key: " ", run: make, disabled: making }
-                  : { label: word(step, value), key: " ", run: () => ticks.next(subject) }
+                  : {
+                      label: word(step, value),
+                      key: " ",
+                      run: () => ticks.next(subject, value.key) || finish("done"),
+                    }
                 : { label: "Done", key: " ", run: () => finish("done"), disabled: record.settling }
               : { label: "Go to the proof", key: " ", run: () => navigate(`/sites/${site}/proof`) }
           }

@@ -29,6 +29,7 @@ export function useRecord() {
 
   /** Say that a step is done, left out with a reason, or open again. */
   function settle(id: string, state: "done" | "skipped" | "open", reason = "") {
+    if (queries.isMutating({ mutationKey: sheet }) > 0) return; // it is being said already
     queries.cancelQueries({ queryKey: sheet }, { revert: false }); // what is on the way is older than this
     const step = queries.getQueryData<Sheet>(sheet)?.steps.find((item) => item.id === id);
     if (step) mutation.mutate({ step: id, revision: step.revision, state, reason });

@@ -82,7 +82,7 @@ export function DevicePage() {
           go={{
             label: next ? "Typed" : "Nothing open",
             key: " ",
-            run: () => ticks.next(device),
+            run: () => ticks.next(device, next?.key ?? ""),
             disabled: !next,
           }}
         />
