@@ -48,10 +48,12 @@ class Values(TestCase):
 
     def test_the_recorder_knows_the_address_and_login_of_every_channel(self) -> None:
         lines = typed(read(demo()), "rec-1")
-        self.assertEqual(lines["partner-records-cam-03"][0], "10.62.8.103")
-        self.assertIn("partner-records-cam-03-login", lines)
+        self.assertEqual(lines["partner-records-cam-03-3"][0], "10.62.8.103")
+        self.assertIn("partner-records-cam-03-3-login", lines)
+        several = [key for key in typed(read(demo()), "rec-2") if key.startswith("partner-records-enc-1")]
+        self.assertEqual(len(several), 8)  # four channels of one encoder, each with its address and login
         family = read(demo() | {"policy": {"passwords": "family"}})
-        self.assertIn("partner-records-cam-03-administrator", typed(family, "rec-1"))
+        self.assertIn("partner-records-cam-03-3-administrator", typed(family, "rec-1"))
 
     def test_the_sites_own_choice_takes_the_place_of_the_usual(self) -> None:
         raw = document([device(1)], policy={"choices": {"camera": {"day-night": "By time, 6 to 18"}}},

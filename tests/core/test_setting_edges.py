@@ -137,6 +137,13 @@ class TimeSources(TestCase):
         raw["models"][0]["clock"] = {"daylight_saving": "rule"}
         looks = coming(read(raw), datetime(2026, 1, 1, tzinfo=UTC), 1)[0].looks
         self.assertEqual(looks[0].why, "No rule form fits this year; it cannot know of the change.")
+        for zone, way, value in (("Africa/Casablanca", "rule", "By hand, each time"), ("Asia/Tokyo", "rule", "Off"),
+                                 ("Africa/Casablanca", "zone", "By the time zone"),
+                                 ("Europe/Dublin", "hand", "By hand, each time")):  # fmt: skip
+            raw["site"]["time_zone"], raw["models"][0]["clock"] = zone, {"daylight_saving": way}
+            groups = Settings(read(raw), plan(read(raw)), 2026).groups(read(raw).devices[0])
+            shown = {line.key: line.value for group in groups for line in group.lines}
+            self.assertEqual(shown["daylight"], value, (zone, way))
         raw["site"]["time_zone"] = None
         self.assertEqual(coming(read(raw), datetime(2026, 1, 1, tzinfo=UTC)), [])
 

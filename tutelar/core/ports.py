@@ -183,7 +183,7 @@ def _on_one_host(site: Site, device: Device) -> Iterator[Problem]:
         by_port[port].append(service)
     for port, names in by_port.items():
         if len(names) > 1:
-            free = next(number for number in range(port + 1, port + 1000) if number not in by_port)
+            free = next(number for number in (*range(port + 1, 65536), *range(1024, port)) if number not in by_port)
             yield problem("port.clash", (device.key,), f"{listed(names)} of {device.label} meet on port {port}.",
                           f"Move {names[-1]} to {free}.")  # fmt: skip
 

@@ -30,6 +30,7 @@ class Turn:
 class ClockRule:
     """How a device in the zone is set: minutes ahead of UTC, start and end of the later clock (None: no such form).
 
+    `turned` tells whether the clock is turned in the first year at all, be it in a form that devices know or not.
     `holds_until` is the last year in which the rule gives every turn, None when it does in all years asked.
     """
 
@@ -41,6 +42,7 @@ class ClockRule:
     holds_until: int | None
     posix: str
     note: str
+    turned: bool = True
 
     def as_dict(self) -> dict[str, Any]:
         """Return the rule as the contract prints it."""
@@ -59,7 +61,7 @@ def clock_rule(name: str, first: int, years: int) -> ClockRule:
     offset = offset_min(zone, datetime(first, 1, 1, tzinfo=UTC))
 
     def plain(note: str) -> ClockRule:
-        return ClockRule(name, offset, None, None, 0, None, posix_rule(name), note)
+        return ClockRule(name, offset, None, None, 0, None, posix_rule(name), note, turned=bool(opening))
 
     if not opening:
         later = next((year for year in turns if turns[year]), None)

@@ -115,7 +115,7 @@ class Settings:
         if about.time_zone:
             yield Line("time-zone", "Time zone", about.time_zone, "The same on every device, or recordings disagree.")
         if self._rule is not None:
-            yield from _daylight(self._rule, by_zone=support is not None and support.daylight_saving == "zone")
+            yield from _daylight(self._rule, support.daylight_saving if support else "rule")
         yield Line("date-order", "Date order", _ORDERS[about.date_order], "As it is read at the site.", "date-order")
         yield Line("clock-face", "Clock", _CLOCKS[about.clock], "As it is read at the site.")
 
@@ -154,7 +154,7 @@ class Settings:
         item = self.assignments.get(other.key)
         slot = f" {link.slot}" if link.slot is not None else ""
         what = f"{_PLACES.get(link.kind, 'Entry')}{slot}: {other.label}"
-        key = f"partner-{link.kind}-{other.key}"
+        key = f"partner-{link.kind}-{other.key}{'' if link.slot is None else f'-{link.slot}'}"
         if item is not None:
             yield Line(key, what, item.address, f"It {_DOES.get(link.kind, 'asks')} {other.label} there.")
         used = "administrator" if self.site.policy.passwords == "family" else "login"
@@ -175,14 +175,16 @@ def _first_capital(text: str) -> str:
     return text[:1].upper() + text[1:]
 
 
-def _daylight(rule: ClockRule, *, by_zone: bool) -> Iterator[Line]:
+def _daylight(rule: ClockRule, way: str) -> Iterator[Line]:
     hours, minutes = divmod(abs(rule.utc_offset_min), 60)
     ahead = f"UTC {'−' if rule.utc_offset_min < 0 else '+'}{hours:02d}:{minutes:02d}"
     yield Line("utc-offset", "Ahead of UTC", ahead, "Outside daylight saving; for devices that do not know the zone.")
-    if by_zone:
+    if way == "zone":
         yield Line("daylight", "Daylight saving", "By the time zone", "The device knows the rule of its zone.")
     elif rule.start is None or rule.end is None:
-        yield Line("daylight", "Daylight saving", "Off", rule.note)
+        yield Line("daylight", "Daylight saving", "By hand, each time" if rule.turned else "Off", rule.note)
+    elif way == "hand":
+        yield Line("daylight", "Daylight saving", "By hand, each time", rule.note)
     else:
         until = f" Holds until {rule.holds_until}." if rule.holds_until else ""
         yield Line("daylight-start", "Daylight saving begins", _first_capital(spoken_turn(rule.start)),

@@ -91,7 +91,16 @@ function ValueRow({ line, current, toggle }: { line: Line; current: boolean; tog
           className={`flex shrink-0 items-center gap-2 max-md:w-28 md:w-44 ${current ? "font-semibold max-md:w-full" : ""}`}
         >
           {current && <Mark name="turn" />}
-          <span className="min-w-0 break-words">{line.label}</span>
+          <span className="min-w-0 break-words max-md:hidden">{line.label}</span>
+          <button
+            type="button"
+            aria-expanded={asked}
+            aria-label={`Why ${line.label}`}
+            className="min-h-11 min-w-0 break-words underline decoration-dotted underline-offset-4 md:hidden"
+            onClick={() => setAsked(!asked)}
+          >
+            {line.label}
+          </button>
         </span>
         <div className={`min-w-0 flex-1 font-mono tracking-tight [overflow-wrap:anywhere] ${look}`}>
           {line.secret ? <SecretField secret={line.secret} what={line.label} /> : line.value}

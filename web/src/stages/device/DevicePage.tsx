@@ -160,7 +160,7 @@ function Links({ data }: { data: Sheet }) {
       <ul className="max-h-64 overflow-auto text-small" tabIndex={-1}>
         {data.links.map((link) => (
           <li
-            key={`${link.kind} ${link.other} ${link.outgoing}`}
+            key={`${link.kind} ${link.other} ${link.outgoing} ${link.slot}`}
             className="flex gap-3 border-b border-hair py-1"
           >
             <span className="w-24 shrink-0 text-ink-2">{link.kind.replace("-", " ")}</span>
