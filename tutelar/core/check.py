@@ -16,7 +16,7 @@ from tutelar.core.addressing.rules import (
     set_addresses,
     to_come,
 )
-from tutelar.core.kit.shorter import shown_names
+from tutelar.core.kit.shorter import shown_names, shows
 from tutelar.core.links.rules import link_problems
 from tutelar.core.ports import port_problems
 from tutelar.core.problems import Problem, in_order, problem
@@ -230,7 +230,7 @@ def _identity_problems(site: Site) -> Iterator[Problem]:
                 f"'{device.name}' has {len(device.name)} characters; the device takes {rule.max}.",
                 f"Write “{shown[device.key]}” on it.",
             )  # fmt: skip
-        strange = [letter for letter in device.name if rule.charset != "any" and not _writable(letter, rule.charset)]
+        strange = [letter for letter in device.name if not shows(letter, rule.charset)]
         if strange:
             shown = shown or shown_names(site)
             yield problem(
@@ -239,7 +239,3 @@ def _identity_problems(site: Site) -> Iterator[Problem]:
                 f"device cannot show ({rule.charset}).",
                 f"Write “{shown[device.key]}” on it.",
             )  # fmt: skip
-
-
-def _writable(letter: str, charset: str) -> bool:
-    return ord(letter) < (128 if charset == "ascii" else 256)

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from ipaddress import IPv4Address, IPv4Network
 from typing import Literal
 
+from tutelar.core.links.holding import LOGS_IN, TypedIn, holder_of
 from tutelar.core.problems import Problem, problem
 from tutelar.core.site.types import Device, Forward, Site
 from tutelar.core.wording import count, listed
@@ -29,15 +30,6 @@ _ASKED = {
     "manages": ("control", "web-tls", "web"), "registers-at": ("signalling", "signalling-tls"),
     "extends": ("signalling", "signalling-tls"), "calls": ("signalling", "signalling-tls"), "reads-for": ("control",),
 }  # fmt: skip
-_ASKED_IS_START = frozenset({"records", "shows-on"})  # the target asks the start; else the start asks the target
-
-
-@dataclass(frozen=True, slots=True)
-class Told:
-    """A device that has another one's port typed in, and where."""
-
-    device: str
-    why: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,7 +41,7 @@ class PortRow:
     title: str
     port: int
     usual: int | None
-    told: tuple[Told, ...]
+    told: tuple[TypedIn, ...]
 
     @property
     def changed(self) -> bool:
@@ -80,16 +72,14 @@ def ports_of(site: Site, device: Device) -> list[PortRow]:
     ]
 
 
-def told_of(site: Site, device: Device, service: str) -> tuple[Told, ...]:
+def told_of(site: Site, device: Device, service: str) -> tuple[TypedIn, ...]:
     """Return the devices that must be told when this port changes, each once, in the order of the links."""
-    found: dict[str, Told] = {}
+    found: dict[str, TypedIn] = {}
     for link in site.links_of(device.key):
-        if service not in _ASKED.get(link.kind, ()):
-            continue
-        asked, asks = (link.from_, link.to) if link.kind in _ASKED_IS_START else (link.to, link.from_)
-        if asked == device.key and asks in site.device_by_key and asks != device.key:
+        holder = holder_of(site, link, device) if service in _ASKED.get(link.kind, ()) else None
+        if holder is not None:
             slot = f", number {link.slot}" if link.slot is not None else ""
-            found.setdefault(asks, Told(asks, f"the entry of {device.label}{slot}"))
+            found.setdefault(holder.key, TypedIn(holder.key, f"the entry of {device.label}{slot}"))
     return tuple(found.values())
 
 
@@ -102,9 +92,8 @@ def login_loads(site: Site) -> list[LoginLoad]:
         if limit is None:
             continue
         held = {
-            link.to if link.kind in _ASKED_IS_START else link.from_ for link in site.links_of(device.key)
-            if link.kind in ("records", "shows-on", "steers", "manages")
-            and device.key == (link.from_ if link.kind in _ASKED_IS_START else link.to)
+            holder.key for link in site.links_of(device.key)
+            if link.kind in LOGS_IN and (holder := holder_of(site, link, device)) is not None
         }  # fmt: skip
         left = limit - len(held)
         said = f"{device.label} takes {count(limit, 'login')} at once; {len(held)} are held by other devices"

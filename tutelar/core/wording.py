@@ -15,10 +15,18 @@ def family_plural(family: str) -> str:
     return _FAMILIES.get(family, "other devices")
 
 
+DATE_ORDERS = {"DMY": "day, month, year", "MDY": "month, day, year", "YMD": "year, month, day"}
+
+
+def capital(words: str) -> str:
+    """Return the words with a capital first; the rest stays as it is."""
+    return words[:1].upper() + words[1:]
+
+
 def sentence(error: Exception) -> str:
     """Return what an error says as a sentence: a capital first, a full stop last."""
     words = str(error)
-    return f"{words[:1].upper()}{words[1:]}{'' if words.endswith('.') else '.'}"
+    return f"{capital(words)}{'' if words.endswith('.') else '.'}"
 
 
 def count(number: int, singular: str, plural: str | None = None) -> str:

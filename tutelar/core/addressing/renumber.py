@@ -13,11 +13,10 @@ from typing import Any
 
 from tutelar.core.addressing.ground import network_ground
 from tutelar.core.addressing.plan import Plan, plan
+from tutelar.core.links.holding import holder_and_held
 from tutelar.core.problems import Problem, in_order, problem
-from tutelar.core.site.types import Device, Link, Network, Site
+from tutelar.core.site.types import Device, Network, Site
 
-# Who has the other's address typed in: the target of the link, or else its start.
-_HELD_BY_TARGET = frozenset({"records", "shows-on"})
 _SETTINGS = {
     "records": "address of the camera on channel {slot}",
     "shows-on": "address of the camera",
@@ -192,7 +191,7 @@ def _moved_devices(site: Site, network: Network, moved: Network) -> tuple[Device
 def partner_settings(site: Site, changes: dict[str, tuple[str, str]]) -> list[Partner]:
     """Return the settings to type when devices change from one address to another (by key), in a safe order:
     each after the devices it depends on have changed."""
-    links = [(link, *_holder_and_target(link)) for link in site.links]
+    links = [(link, *holder_and_held(link)) for link in site.links]
     told = [
         (link, holder, target) for link, holder, target in links if holder in site.device_by_key and target in changes
     ]
@@ -219,10 +218,6 @@ def _elsewhere(site: Site, network: Network, moved: Network) -> Iterator[Partner
         for setting, value in (("time server", other.time_source), *(("DNS server", str(item)) for item in other.dns)):
             if value in shifted and shifted[value] != value:
                 yield Partner(device.key, setting, value, shifted[value], ())
-
-
-def _holder_and_target(link: Link) -> tuple[str, str]:
-    return (link.to, link.from_) if link.kind in _HELD_BY_TARGET else (link.from_, link.to)
 
 
 def _safe_order(site: Site, pairs: list[tuple[str, str]]) -> list[str]:

@@ -10,6 +10,7 @@ from zoneinfo import ZoneInfo
 
 from tutelar.core.clock.zones import transitions
 from tutelar.core.site.base import DateOrder
+from tutelar.core.wording import DATE_ORDERS
 
 Finding = Literal["good", "drift", "daylight-saving", "time-zone", "half-day", "date-order", "never-set"]
 GOOD_S, DRIFT_S, ABOUT_S = 2, 300, 60
@@ -69,7 +70,7 @@ def _plain(typed: str, match: "re.Match[str]", order: DateOrder) -> datetime:
         day = datetime.fromisoformat(f"{year:04d}-{numbers['M']:02d}-{numbers['D']:02d}")
         return day.replace(hour=_hour(match), minute=int(match[5]), second=int(match[6] or 0))
     except ValueError:
-        raise ValueError(f"'{typed}' is no date in the order {_ORDERS[order]}") from None
+        raise ValueError(f"'{typed}' is no date in the order {DATE_ORDERS[order]}") from None
 
 
 def difference(shown: datetime, reference: datetime, zone: ZoneInfo) -> Difference:
@@ -94,12 +95,9 @@ def typed_difference(text: str, order: DateOrder, reference: datetime, zone: Zon
         for other in ("DMY", "MDY", "YMD"):
             with contextlib.suppress(ValueError):
                 found = difference(read_time(text, other), reference, zone)
-                words = f"It writes the date as {_ORDERS[other]}, the site as {_ORDERS[order]}. {found.message}"
+                words = f"It writes the date as {DATE_ORDERS[other]}, the site as {DATE_ORDERS[order]}. {found.message}"
                 return Difference(found.offset_s, "date-order", words)
         raise
-
-
-_ORDERS = {"DMY": "day, month, year", "MDY": "month, day, year", "YMD": "year, month, day"}
 
 
 def _offset(shown: datetime, reference: datetime, zone: ZoneInfo) -> float:

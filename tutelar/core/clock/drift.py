@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from tutelar.core.clock.difference import drift_per_day, next_due, spoken_offset
+from tutelar.core.wording import capital
 
 DUE_AT_S = 5.0  # a clock that far off no longer tells two cameras' pictures of one moment
 
@@ -26,10 +27,10 @@ def drift(readings: Sequence[tuple[datetime, float]]) -> Drift | None:
     _, offset = max(readings)
     rate = drift_per_day(list(readings))
     if rate is None:
-        return Drift(offset, None, None, f"{spoken_offset(offset).capitalize()}; a second look tells how it drifts.")
+        return Drift(offset, None, None, f"{capital(spoken_offset(offset))}; a second look tells how it drifts.")
     if abs(rate) < 0.05:
-        return Drift(offset, rate, None, f"{spoken_offset(offset).capitalize()}, and it keeps time.")
+        return Drift(offset, rate, None, f"{capital(spoken_offset(offset))}, and it keeps time.")
     due = next_due(list(readings), DUE_AT_S)
     way = "gains" if rate > 0 else "loses"
     when = f"; look again by {due.date().isoformat()}" if due else ""
-    return Drift(offset, rate, due, f"{spoken_offset(offset).capitalize()}; it {way} {abs(rate):.1f} s a day{when}.")
+    return Drift(offset, rate, due, f"{capital(spoken_offset(offset))}; it {way} {abs(rate):.1f} s a day{when}.")

@@ -1,11 +1,11 @@
 """Which passwords and codes does a device have, what must they be, and who else has to be told?"""
 
 from tutelar.core.credentials.rules import LOOK_ALIKE, Shared, fails, generate, kinds_in, shared_rule
-from tutelar.core.credentials.slots import SLOTS, Login, Slot, holders, logins_with, rule_for, slots_of
+from tutelar.core.credentials.slots import SLOTS, Slot, holders, login_slot, logins_with, rule_for, slots_of
 from tutelar.core.credentials.strength import Strength, strength
 from tutelar.core.credentials.tries import Tries, tries
 
 __all__ = [
-    "LOOK_ALIKE", "SLOTS", "Login", "Shared", "Slot", "Strength", "Tries", "fails", "generate", "holders", "kinds_in",
-    "logins_with", "rule_for", "shared_rule", "slots_of", "strength", "tries",
+    "LOOK_ALIKE", "SLOTS", "Shared", "Slot", "Strength", "Tries", "fails", "generate", "holders", "kinds_in",
+    "login_slot", "logins_with", "rule_for", "shared_rule", "slots_of", "strength", "tries",
 ]  # fmt: skip

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from tutelar.core.credentials.rules import Rule, Shared, shared_rule
+from tutelar.core.links.holding import LOGS_IN, TypedIn, holder_of
 from tutelar.core.site.types import Device, Link, Site
 
 _RECORDERS = frozenset({"recorder", "software-recorder"})
@@ -54,14 +55,6 @@ _SOURCES = _RECORDERS | _PICTURES | {"door-station", "doorbell"}
 _DOORS = frozenset({"door-station", "panel"})
 
 
-@dataclass(frozen=True, slots=True)
-class Login:
-    """A device that has another one's secret typed in, and what for."""
-
-    device: str
-    why: str
-
-
 def slots_of(site: Site, device: Device) -> tuple[Slot, ...]:
     """Return the slots of a device in the order in which they are set, () where it has no login."""
     family = site.family_of(device)
@@ -100,44 +93,35 @@ def _family_group(site: Site, family: str) -> frozenset[str]:
     return frozenset(tied) if family in tied else frozenset({family})
 
 
-def logins_with(site: Site, device: Device, slot: str) -> tuple[Login, ...]:
+def login_slot(site: Site) -> str:
+    """Return the slot that recorders, monitors and desks log in with under the site's school."""
+    return "administrator" if site.policy.passwords == "family" else "login"
+
+
+def logins_with(site: Site, device: Device, slot: str) -> tuple[TypedIn, ...]:
     """Return the other devices that have this device's secret typed in, each once, in the order of the links.
 
     Recorders, monitors and desks log in with the slot "login"; under the school "family" with the administrator's.
     """
-    used = "administrator" if site.policy.passwords == "family" else "login"
-    found: dict[str, Login] = {}
-    if slot == used or (slot == "login" and used == "administrator"):
+    found: dict[str, TypedIn] = {}
+    if slot in ("login", login_slot(site)):
         for link in site.links_of(device.key):
-            holder, why = _logs_in(site, link, device)
+            holder = holder_of(site, link, device) if link.kind in LOGS_IN else None
             if holder is not None:
-                found.setdefault(holder, Login(holder, why))
+                slotted = f" on channel {link.slot}" if link.kind == "records" and link.slot is not None else ""
+                why = f"{LOGS_IN[link.kind]} {device.label}{slotted}"
+                found.setdefault(holder.key, TypedIn(holder.key, why))
     if slot == "registration":
         for link in _registrants(site, device):
-            found.setdefault(link.from_, Login(link.from_, f"registers at {device.label}"))
+            found.setdefault(link.from_, TypedIn(link.from_, f"registers at {device.label}"))
     if slot == "relay-code":
         for link in site.links_of(device.key):
             if link.kind in ("registers-at", "extends", "calls", "shows-on"):
                 other = link.to if link.from_ == device.key else link.from_
                 if other in site.device_by_key:
-                    found.setdefault(other, Login(other, f"opens the door of {device.label}"))
+                    found.setdefault(other, TypedIn(other, f"opens the door of {device.label}"))
     found.pop(device.key, None)
     return tuple(found.values())
-
-
-def _logs_in(site: Site, link: Link, device: Device) -> tuple[str | None, str]:
-    """Return (key of the device that logs in to this one over a link, what for), (None, "") where none does."""
-    by_key = site.device_by_key
-    if link.from_ == device.key and link.kind == "records" and link.to in by_key:
-        channel = f" on channel {link.slot}" if link.slot is not None else ""
-        return link.to, f"records {device.label}{channel}"
-    if link.from_ == device.key and link.kind == "shows-on" and link.to in by_key:
-        return link.to, f"shows the picture of {device.label}"
-    if link.to == device.key and link.kind == "steers" and link.from_ in by_key:
-        return link.from_, f"steers {device.label}"
-    if link.to == device.key and link.kind == "manages" and link.from_ in by_key:
-        return link.from_, f"manages {device.label}"
-    return None, ""
 
 
 def _registrants(site: Site, device: Device) -> list[Link]:

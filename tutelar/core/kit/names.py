@@ -5,6 +5,7 @@ from collections.abc import Iterable, Mapping, Sequence
 
 from tutelar.core.site.model import NameRule
 from tutelar.core.site.types import Device, Site
+from tutelar.core.wording import capital
 
 PREFIXES = {
     "camera": "cam", "recorder": "rec", "software-recorder": "soft", "encoder": "enc", "joystick-desk": "desk",
@@ -95,7 +96,7 @@ def _rule(site: Site, device: Device) -> NameRule | None:
 def _filled(pattern: str, values: Mapping[str, str]) -> str:
     name = re.sub(r"\{(\w+)\}", lambda match: values[match[1]], pattern)
     name = " ".join(name.split())
-    return name[:1].upper() + name[1:]
+    return capital(name)
 
 
 def _within(rule: NameRule | None, pattern: str, values: dict[str, str]) -> str:

@@ -46,10 +46,12 @@ def fitted(name: str, rule: NameRule) -> str:
 
 def writable(text: str, charset: str) -> str:
     """Return the text with each letter that the character set lacks written in plain letters (AnyAscii)."""
-    if charset == "any":
-        return text
-    top = 128 if charset == "ascii" else 256
-    return "".join(letter if ord(letter) < top else anyascii(letter) for letter in text)
+    return "".join(letter if shows(letter, charset) else anyascii(letter) for letter in text)
+
+
+def shows(letter: str, charset: str) -> bool:
+    """Return whether a letter is in a device's character set."""
+    return charset == "any" or ord(letter) < (128 if charset == "ascii" else 256)
 
 
 def _cut(text: str, most: int) -> str:

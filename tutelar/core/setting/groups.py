@@ -6,16 +6,17 @@ from tutelar.core.addressing.plan import Assignment, Plan
 from tutelar.core.clock.rules import ClockRule, clock_rule, spoken_turn
 from tutelar.core.clock.sources import has_clock, time_of
 from tutelar.core.clock.zones import UnknownZone
-from tutelar.core.credentials.slots import LIMITED, SLOTS, logins_with, slots_of
+from tutelar.core.credentials.slots import LIMITED, SLOTS, login_slot, logins_with, slots_of
 from tutelar.core.kit.shorter import shown_names
+from tutelar.core.links.holding import held_by
 from tutelar.core.ports import ports_of
 from tutelar.core.setting.family import CHOICES, chosen, picture_lines, sound_lines
 from tutelar.core.setting.line import Group, Line
 from tutelar.core.site.types import Device, Link, Site
 from tutelar.core.site.values import netmask
+from tutelar.core.wording import DATE_ORDERS, capital
 
 RULE_YEARS = 10
-_ORDERS = {"DMY": "Day, month, year", "MDY": "Month, day, year", "YMD": "Year, month, day"}
 _CLOCKS = {"12h": "12 hours", "24h": "24 hours"}
 _SOUND_LAW = "Recording sound is forbidden in many places without consent. Ask who decides it here, and put up signs."
 _DOOR_CODE = "Whoever has this code opens the door. Escape doors follow the fire code, whatever is set here."
@@ -116,7 +117,13 @@ class Settings:
             yield Line("time-zone", "Time zone", about.time_zone, "The same on every device, or recordings disagree.")
         if self._rule is not None:
             yield from _daylight(self._rule, support.daylight_saving if support else "rule")
-        yield Line("date-order", "Date order", _ORDERS[about.date_order], "As it is read at the site.", "date-order")
+        yield Line(
+            "date-order",
+            "Date order",
+            capital(DATE_ORDERS[about.date_order]),
+            "As it is read at the site.",
+            "date-order",
+        )
         yield Line("clock-face", "Clock", _CLOCKS[about.clock], "As it is read at the site.")
 
     def _ports(self, device: Device) -> Iterator[Line]:
@@ -139,16 +146,9 @@ class Settings:
 
     def _partners(self, device: Device) -> Iterator[Line]:
         for link in self.site.links_of(device.key):
-            other = self._held(link, device)
+            other = held_by(self.site, link, device)
             if other is not None:
                 yield from self._of_partner(link, device, other)
-
-    def _held(self, link: Link, device: Device) -> Device | None:
-        """Return the device whose address this one has typed in for a link."""
-        holds = link.to if link.kind in ("records", "shows-on") else link.from_
-        if holds != device.key:
-            return None
-        return self.site.device_by_key.get(link.from_ if holds == link.to else link.to)
 
     def _of_partner(self, link: Link, device: Device, other: Device) -> Iterator[Line]:
         item = self.assignments.get(other.key)
@@ -157,8 +157,7 @@ class Settings:
         key = f"partner-{link.kind}-{other.key}{'' if link.slot is None else f'-{link.slot}'}"
         if item is not None:
             yield Line(key, what, item.address, f"It {_DOES.get(link.kind, 'asks')} {other.label} there.")
-        used = "administrator" if self.site.policy.passwords == "family" else "login"
-        for name in (used, "registration"):
+        for name in (login_slot(self.site), "registration"):
             if any(login.device == device.key for login in logins_with(self.site, other, name)):
                 yield Line(f"{key}-{name}", f"{what}, password", "", f"{SLOTS[name].title} of {other.label}.",
                            slot=name, owner=other.key)  # fmt: skip
@@ -169,10 +168,6 @@ _PLACES = {"records": "Channel", "steers": "Short number", "registers-at": "Main
            "shows-on": "Tile", "reads-for": "Door"}  # fmt: skip
 _DOES = {"records": "records", "shows-on": "shows", "steers": "steers", "registers-at": "registers with",
          "extends": "registers with", "calls": "calls", "manages": "manages"}  # fmt: skip
-
-
-def _first_capital(text: str) -> str:
-    return text[:1].upper() + text[1:]
 
 
 def _daylight(rule: ClockRule, way: str) -> Iterator[Line]:
@@ -187,8 +182,8 @@ def _daylight(rule: ClockRule, way: str) -> Iterator[Line]:
         yield Line("daylight", "Daylight saving", "By hand, each time", rule.note)
     else:
         until = f" Holds until {rule.holds_until}." if rule.holds_until else ""
-        yield Line("daylight-start", "Daylight saving begins", _first_capital(spoken_turn(rule.start)),
+        yield Line("daylight-start", "Daylight saving begins", capital(spoken_turn(rule.start)),
                    f"In the form that devices ask for.{until}")  # fmt: skip
-        yield Line("daylight-end", "Daylight saving ends", _first_capital(spoken_turn(rule.end)),
+        yield Line("daylight-end", "Daylight saving ends", capital(spoken_turn(rule.end)),
                    f"In the form that devices ask for.{until}")  # fmt: skip
         yield Line("daylight-bias", "Clock is put on by", f"{rule.bias_min} min", "Between these two days.")
