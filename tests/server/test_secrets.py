@@ -267,7 +267,7 @@ class Planted(SecretCase):
         got_request_exception.connect(report)
         self.addCleanup(got_request_exception.disconnect, report)
         self.client.raise_request_exception = False
-        for broken in ("_log_set", "_least_privilege", "_faults"):
+        for broken in ("_log_set", "_least_privilege", "faults"):
             with mock.patch(f"tutelar.server.sites.services.secrets.{broken}", side_effect=RuntimeError("broken")):
                 status, _ = self.call("PUT", f"/sites/{key}/devices/rec-2/secrets/operator",
                                       {"version": 0, "secret": PLANTED[0]})  # fmt: skip

@@ -38,7 +38,7 @@ class Clocks(ApiCase):
             self.assertEqual(self.look(key, shown, late, ago_s=20, keep=True)[1]["offset_s"], days)
         with mock.patch.object(timezone, "now", return_value=noon + timedelta(days=20)):
             row = self.call("GET", f"/sites/{key}/clocks")[1]["devices"][0]
-        self.assertEqual((row["said"], row["due"][:10], row["overdue"]),
+        self.assertEqual((row["said"], row["due"][:10], row["doubtful"]),
                          ("2 s ahead; it gains 1.0 s a day; look again by 2026-06-13.", "2026-06-13", True))  # fmt: skip
         events = self.call("GET", f"/sites/{key}/events?search=clock")[1]
         self.assertEqual(events[0]["sentence"], "Clock of Device 1: Right: 2 s ahead.")

@@ -6,7 +6,7 @@ or where the outside address is a private one (RFC 1918).
 """
 
 from collections import defaultdict
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from ipaddress import IPv4Address, IPv4Network
 from typing import Literal
@@ -83,6 +83,18 @@ def told_of(site: Site, device: Device, service: str) -> tuple[TypedIn, ...]:
     return tuple(found.values())
 
 
+def told_of_change(site: Site, device: Device, before: Mapping[str, int]) -> dict[str, dict[tuple[str, str], str]]:
+    """Return by service that changed what must be typed elsewhere: a sentence by (device, device that changed)."""
+    return {
+        row.service: {
+            (told.device, device.key):
+                f"{site.label_of(told.device)}: type port {row.port} for {row.title} into {told.why}."
+            for told in row.told
+        }
+        for row in ports_of(site, device) if before.get(row.service) != row.port
+    }  # fmt: skip
+
+
 def login_loads(site: Site) -> list[LoginLoad]:
     """Return the devices whose model limits logins and that other devices log in to, the fullest first."""
     found = []
@@ -138,7 +150,7 @@ def port_problems(site: Site) -> Iterator[Problem]:
     for device in site.devices:
         if device.services is None and device.model in sound:
             continue
-        clash = list(_on_one_host(site, device))
+        clash = list(clashes(device, site.services_of(device)))
         yield from clash
         if not clash and device.services is None:
             sound.add(device.model)
@@ -163,9 +175,9 @@ def port_problems(site: Site) -> Iterator[Problem]:
         )  # fmt: skip
 
 
-def _on_one_host(site: Site, device: Device) -> Iterator[Problem]:
+def clashes(device: Device, services: Mapping[str, int]) -> Iterator[Problem]:
+    """Yield the ports on which several services of a device would meet."""
     by_port: dict[int, list[str]] = defaultdict(list)
-    services = site.services_of(device)
     if len(set(services.values())) == len(services):
         return
     for service, port in services.items():

@@ -188,6 +188,19 @@ def is_stale(reading: Reading, wanted: Expectation | None) -> bool:
     return wanted is None or reading.expected != wanted.expected
 
 
+ReadingState = Literal["planned", "proven", "broken", "not-measured", "stale"]
+_STATES: dict[str, ReadingState] = {
+    "pass": "proven", "fail": "broken", "silent": "broken", "skipped": "not-measured",
+}  # fmt: skip
+
+
+def reading_state(reading: Reading | None, wanted: Expectation | None) -> ReadingState:
+    """Return what the last reading of a check says of what is expected today; "planned": it was never measured."""
+    if reading is None:
+        return "planned"
+    return "stale" if is_stale(reading, wanted) else _STATES[reading.result]
+
+
 def latest(readings: Iterable[Reading]) -> dict[tuple[str, str], Reading]:
     """Return the last reading of each (device, check) in the given order."""
     return {(reading.device, reading.check): reading for reading in readings}

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
-from tutelar.core.clock.difference import drift_per_day, next_due, spoken_offset
+from tutelar.core.clock.difference import GOOD_S, drift_per_day, next_due, spoken_offset
 from tutelar.core.wording import capital
 
 DUE_AT_S = 5.0  # a clock that far off no longer tells two cameras' pictures of one moment
@@ -18,6 +18,10 @@ class Drift:
     per_day_s: float | None
     due: datetime | None
     sentence: str
+
+    def doubtful(self, now: datetime) -> bool:
+        """Whether the clock was found wrong, or is due to be looked at."""
+        return abs(self.offset_s) > GOOD_S or (self.due is not None and self.due <= now)
 
 
 def drift(readings: Sequence[tuple[datetime, float]]) -> Drift | None:

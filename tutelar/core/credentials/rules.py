@@ -45,6 +45,18 @@ class Shared:
     allowed: str
 
     @property
+    def words(self) -> str:
+        """The rule as people say it: "8 to 16 characters, 2 kinds of characters, symbols !#%"."""
+        rule = self.rule
+        size = f"{max(rule.min, 1)}{f' to {rule.max}' if rule.max > rule.min else ''}"
+        if rule.digits_only:
+            return f"{size} digits"
+        kinds = f", {rule.classes} kinds of characters" if rule.classes > 1 else ""
+        symbols = f", symbols {rule.symbols}" if rule.symbols else ", no symbols"
+        keys = f", typed on the keys of {self.keypad_of}" if self.keypad_of else ""
+        return f"{size} characters{kinds}{symbols}{keys}"
+
+    @property
     def satisfiable(self) -> bool:
         return not self.conflicts
 

@@ -22,30 +22,36 @@ LIMITED = "View, move, talk; no accounts, no network settings"
 @dataclass(frozen=True, slots=True)
 class Slot:
     """A kind of secret that a device may hold; `user` is the name to log in with, `limited` an account with few
-    rights, `kind` says how it is typed: a password, a code of digits, or an e-mail address."""
+    rights, `kind` says how it is typed: a password, a code of digits, or an e-mail address; `short` stands in lists."""
 
     key: str
     title: str
+    short: str
     why: str
     kind: Literal["password", "code", "address"] = "password"
     user: str | None = None
     limited: bool = False
 
+    @property
+    def makeable(self) -> bool:
+        """Whether one can be drawn; an address is somebody's."""
+        return self.kind != "address"
+
 
 SLOTS = {
     slot.key: slot
     for slot in (
-        Slot("administrator", "Administrator password",
-             "Set at first contact; nobody works with it day by day.", user="as delivered"),
-        Slot("operator", "Operator password for the customer",
+        Slot("administrator", "Administrator password", "administrator",
+             "Set at first contact; nobody works with it day by day."),
+        Slot("operator", "Operator password for the customer", "operator",
              f"What the customer's people log in with. {LIMITED}.", user="operator", limited=True),
-        Slot("login", "Login for recorders and desks",
+        Slot("login", "Login for recorders and desks", "login for recorders",
              f"What recorders, monitors and desks log in with. {LIMITED}.", user="viewer", limited=True),
-        Slot("registration", "Registration password of stations",
+        Slot("registration", "Registration password of stations", "registration",
              "Every monitor and further station that registers here types it."),
-        Slot("relay-code", "Relay code of the door",
+        Slot("relay-code", "Relay code of the door", "relay code",
              "Typed on a monitor or phone to open. Whoever knows it opens the door.", kind="code"),
-        Slot("recovery", "Recovery address",
+        Slot("recovery", "Recovery address", "recovery address",
              "Where the device sends what resets a lost password; an address of the customer, not of the installer.",
              kind="address"),
     )

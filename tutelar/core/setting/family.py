@@ -1,6 +1,7 @@
 """Picture and sound by family, with what is usual and why; the site may choose otherwise (handbook, picture, sound)."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
 
 from tutelar.core.setting.line import Line
 from tutelar.core.site.model import Stream
@@ -10,6 +11,7 @@ _PICTURES = frozenset({"camera", "encoder", "door-station", "doorbell"})
 _SOUNDING = frozenset({"camera", "door-station", "doorbell", "indoor-monitor"})
 _RINGING = frozenset({"door-station", "indoor-monitor", "doorbell"})
 _NOISY = frozenset({"indoor-monitor", "recorder", "panel", "alarm-hub", "keypad"})
+_BY_MODEL = frozenset({"main-stream", "sub-stream"})
 _CODECS = {"h264": "H.264", "h265": "H.265", "mjpeg": "MJPEG"}
 
 # Settings that a site may choose for a family: key, label.
@@ -67,9 +69,37 @@ def sound_lines(site: Site, device: Device) -> Iterator[Line]:
         yield Line("effects", CHOICES["effects"], "Off", "Key and alarm tones are the first complaint.")
 
 
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """A setting that a site may choose for a family: what is usual, why, and the site's own word (None: as usual)."""
+
+    key: str
+    label: str
+    usual: str
+    why: str
+    own: str | None
+
+
+def choices_of(site: Site) -> dict[str, list[Choice]]:
+    """Return the settings that may be chosen by family, families in the order of the file."""
+    found: dict[str, dict[str, Choice]] = {}
+    for device in site.devices:
+        family = site.family_of(device)
+        own, lines = _own(site, family), found.setdefault(family, {})
+        for line in (*picture_lines(site, device), *sound_lines(site, device)):
+            if line.key in CHOICES:
+                usual = "What each model can" if line.key in _BY_MODEL else line.value
+                lines.setdefault(line.key, Choice(line.key, line.label, usual, line.why, own.get(line.key)))
+    return {family: list(lines.values()) for family, lines in found.items() if lines}
+
+
+def _own(site: Site, family: str) -> Mapping[str, str]:
+    return site.policy.choices.get(family, {})  # type: ignore[call-overload, no-any-return]
+
+
 def chosen(site: Site, device: Device, lines: Iterator[Line]) -> tuple[Line, ...]:
     """Return the lines with the site's own choices for the family in the place of the usual values."""
-    own = site.policy.choices.get(site.family_of(device), {})  # type: ignore[call-overload]
+    own = _own(site, site.family_of(device))
     return tuple(
         Line(line.key, line.label, own[line.key], "The site's own choice.", line.proof, chosen=True, usual=line.value)
         if line.key in own and line.key in CHOICES

@@ -186,7 +186,6 @@ class Secret(models.Model):
     site = models.ForeignKey(Site, on_delete=models.CASCADE)
     sealed = models.BinaryField()
     version = models.PositiveIntegerField(default=1)
-    made = models.BooleanField(default=False)  # by Tutelar, not chosen by a person
     by = models.CharField(max_length=150)
     at = models.DateTimeField(auto_now=True)
 

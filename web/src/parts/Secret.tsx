@@ -7,13 +7,8 @@ import { Mark } from "./Mark";
 
 const SHOWN_FOR_S = 30;
 const ONE_SHOWN = "tutelar-secret-shown";
-const MAKEABLE = new Set(["administrator", "operator", "login", "registration", "relay-code"]);
 type Kept = Schemas["SecretRow"];
 type Shown = Schemas["Revealed"];
-
-export function makeable(secret: Kept): boolean {
-  return MAKEABLE.has(secret.slot);
-}
 
 /** Requests about one slot. A secret never goes through the query cache; it lives in the component that shows it. */
 export function useSlot(secret: Kept) {
@@ -125,7 +120,7 @@ export function SecretField({ secret, what }: { secret: Kept; what: string }) {
             </button>
           </>
         )}
-        {!typing && secret.version === 0 && makeable(secret) && (
+        {!typing && secret.version === 0 && secret.makeable && (
           <button type="button" className="btn" disabled={busy} onClick={make} aria-label={`Make ${what}`}>
             Make one
           </button>
@@ -231,7 +226,7 @@ function TypeOne({ secret, what, done }: { secret: Kept; what: string; done: () 
         <button type="submit" className="btn btn-main" disabled={!text || !!wrong}>
           Keep it
         </button>
-        {makeable(secret) && (
+        {secret.makeable && (
           <button type="button" className="btn" onClick={make}>
             Make one
           </button>

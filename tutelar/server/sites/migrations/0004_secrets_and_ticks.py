@@ -39,7 +39,6 @@ class Migration(migrations.Migration):
                 ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
                 ('sealed', models.BinaryField()),
                 ('version', models.PositiveIntegerField(default=1)),
-                ('made', models.BooleanField(default=False)),
                 ('by', models.CharField(max_length=150)),
                 ('at', models.DateTimeField(auto_now=True)),
                 ('site', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, to='sites.site')),

@@ -32,12 +32,13 @@ class Secrets(Schema):
     revision: int
     school: Literal["device", "family"]
     devices: list[DeviceSecrets]
+    bare: int
     conflicts: list[RuleConflict]
     tellings: list[TellingRow]
 
 
 class ClockRow(Schema):
-    """A device's clock. `said` is its last difference and drift in words; `due` when the next look is."""
+    """A device's clock. `said` is its last difference and drift in words; `doubtful`: it needs a look."""
 
     key: str
     name: str
@@ -46,9 +47,8 @@ class ClockRow(Schema):
     reached: bool
     why: str
     said: str | None
-    good: bool | None
     due: datetime | None
-    overdue: bool
+    doubtful: bool
 
 
 class LookRow(Schema):

@@ -22,6 +22,8 @@ class SecretRow(Schema):
 
     device: str
     slot: str
+    word: str
+    makeable: bool
     version: int
     by: str | None
     at: datetime | None

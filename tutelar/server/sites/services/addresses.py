@@ -14,13 +14,13 @@ from tutelar.core.site.values import as_address, as_network
 from tutelar.core.site.writing import as_document
 from tutelar.core.wording import count
 from tutelar.server.sites import models, queries
-from tutelar.server.sites.services.base import Rejected, Stale, bump, checked, lock, log
+from tutelar.server.sites.services.base import Rejected, bump, checked, lock_at, log
 
 
 def apply_plan(key: str, by: str, revision: int) -> models.Site:
     """Give every device its planned address; what is set stays."""
     with transaction.atomic():
-        row = _at(key, revision)
+        row = lock_at(key, revision)
         fresh = {
             item.device: item.address for item in plan(queries.document(row)).assignments if item.source == "planned"
         }
@@ -33,13 +33,6 @@ def apply_plan(key: str, by: str, revision: int) -> models.Site:
             bump(row)
             sentence = f"{count(len(devices), 'address', 'addresses')} planned."
             log(row, by, "plan.applied", key, sentence, None, fresh)
-    return row
-
-
-def _at(key: str, revision: int) -> models.Site:
-    row = lock(key)
-    if row.revision != revision:
-        raise Stale("The site", {"revision": revision}, {"revision": row.revision}, row.revision)
     return row
 
 
@@ -58,7 +51,7 @@ def keep_free(key: str, network: str, by: str, revision: int, first: str, last: 
     if low > high:
         raise Rejected(f"The range {low}–{high} runs backward; write it as {high}–{low}.", [("last", "backward")])
     with transaction.atomic():
-        row = _at(key, revision)
+        row = lock_at(key, revision)
         part = _network_row(row, network)
         cidr = IPv4Network(part.cidr)
         if low not in cidr or high not in cidr:
@@ -72,7 +65,7 @@ def give_back(key: str, network: str, by: str, revision: int, first: str, last: 
     """Take a range out of what is kept free; ranges that reach further are cut. Raises Rejected, Stale."""
     low, high = read_address(first, "first"), read_address(last, "last")
     with transaction.atomic():
-        row = _at(key, revision)
+        row = lock_at(key, revision)
         part = _network_row(row, network)
         kept = []
         for item in part.rest.get("reserved", []):
@@ -128,7 +121,7 @@ def preview_renumber(site: Site, key: str, to: str, gateway: str | None) -> tupl
 def apply_renumber(key: str, network_key: str, by: str, revision: int, to: str, gateway: str | None) -> models.Site:
     """Write the new range and every new address, all or nothing; proofs of moved devices become stale."""
     with transaction.atomic():
-        row = _at(key, revision)
+        row = lock_at(key, revision)
         site = queries.document(row)
         network, result = preview_renumber(site, network_key, to, gateway)
         moving = {item.device: item.new for item in result.moved}

@@ -54,6 +54,14 @@ def lock(key: str) -> models.Site:
     return queries.site_row(key)  # transactions begin IMMEDIATE, so this one writes alone
 
 
+def lock_at(key: str, revision: int) -> models.Site:
+    """Return the row of a site to write to. Raises Stale where it is not at this revision any more."""
+    row = lock(key)
+    if row.revision != revision:
+        raise Stale("The site", {"revision": revision}, {"revision": row.revision}, row.revision)
+    return row
+
+
 def bump(site: models.Site) -> None:
     site.revision += 1
     site.stamp = models.fresh_stamp()

@@ -13,13 +13,15 @@ from tutelar.core.credentials import (
     SLOTS,
     Slot,
     Strength,
-    fails,
-    generate,
+    faults,
     holders,
-    logins_with,
+    known_words,
+    make,
+    rivals,
     rule_for,
     slots_of,
     strength,
+    told_of_change,
     tries,
 )
 from tutelar.core.keypad import Typing, keypad
@@ -30,8 +32,6 @@ from tutelar.server.sites import models, queries
 from tutelar.server.sites.services.base import Event, Rejected, Stale, lock, log, log_all
 from tutelar.server.sites.services.vault import opened, place_of
 from tutelar.server.vault import VaultLocked
-
-_LONGEST_ADDRESS = 254  # RFC 5321, 4.5.3.1.3
 
 
 def _place(row: models.Site, device_key: str, slot_key: str) -> tuple[Site, Device, Slot]:
@@ -51,22 +51,12 @@ def _use(row: models.Site, device_key: str, slot_key: str) -> models.SecretUse |
     return uses.filter(site=row, device_key=device_key, slot=slot_key).first()
 
 
-def _faults(site: Site, device: Device, slot: Slot, candidate: str) -> list[str]:
-    if slot.kind == "address":
-        name, _, home = candidate.partition("@")
-        good = name and "." in home.strip(".") and not any(letter.isspace() for letter in candidate)
-        return [] if good and len(candidate) <= _LONGEST_ADDRESS else ["It is no e-mail address like name@example.org."]
-    return fails(rule_for(site, device, slot), candidate)
-
-
 def check_secret(key: str, device_key: str, slot_key: str, candidate: SecretStr) -> tuple[list[str], Strength | None]:
     """Return what a secret would break, and how strong it is (None for codes and addresses). Nothing is kept."""
     site, device, slot = _place(queries.site_row(key), device_key, slot_key)
-    found = _faults(site, device, slot, candidate.get_secret_value())
-    known = [site.about.name, *site.about.places, device.label, device.serial or ""]
-    model = site.model_of(device)
-    known += model.label.split() if model else []
-    return found, strength(candidate.get_secret_value(), known) if slot.kind == "password" else None
+    text = candidate.get_secret_value()
+    judged = strength(text, known_words(site, device)) if slot.kind == "password" else None
+    return faults(site, device, slot, text), judged
 
 
 @sensitive_variables()
@@ -86,14 +76,14 @@ def set_secret(
         if now != version:
             raise Stale(f"{slot.title} of {device.label}", {"version": version}, {"version": now}, now)
         text = candidate.get_secret_value() if candidate else _made(site, device, slot)
-        faults = _faults(site, device, slot, text)
-        if faults:
-            raise Rejected(f"{slot.title} of {device.label}: {faults[0]}", [("secret", fault) for fault in faults])
+        wrong = faults(site, device, slot, text)
+        if wrong:
+            raise Rejected(f"{slot.title} of {device.label}: {wrong[0]}", [("secret", fault) for fault in wrong])
         group = holders(site, device, slot.key)
         _least_privilege(row, site, group, slot, text)
         uses = models.SecretUse.objects.filter(site=row, device_key__in=[item.key for item in group], slot=slot.key)
         had = set(uses.values_list("device_key", flat=True))
-        stored = models.Secret.objects.create(site=row, sealed=b"", version=now + 1, made=candidate is None, by=by)
+        stored = models.Secret.objects.create(site=row, sealed=b"", version=now + 1, by=by)
         stored.sealed = opened().seal(text, place_of(stored))
         stored.save()
         uses.delete()
@@ -101,16 +91,14 @@ def set_secret(
             models.SecretUse(site=row, device_key=item.key, slot=slot.key, secret=stored) for item in group
         )
         models.Secret.objects.filter(site=row, uses__isnull=True).delete()
-        told = _tell(row, site, device, slot, group, had, by) if had else 0
+        told = tell(row, by, f"secret:{slot.key}", told_of_change(site, device, slot, had)) if had else 0
         _log_set(row, by, device, slot, len(group), now, told)
     return stored
 
 
 def _made(site: Site, device: Device, slot: Slot) -> str:
-    if slot.kind == "address":
-        raise Rejected("A recovery address cannot be made up; type the customer's.", [("secret", "missing")])
     try:
-        return generate(rule_for(site, device, slot), secrets.choice)
+        return make(site, device, slot, secrets.choice)
     except ValueError as error:
         raise Rejected(str(error), [("secret", str(error))]) from None
 
@@ -118,13 +106,8 @@ def _made(site: Site, device: Device, slot: Slot) -> str:
 @sensitive_variables()
 def _least_privilege(row: models.Site, site: Site, group: Sequence[Device], slot: Slot, text: str) -> None:
     """Refuse one password for an administrator and for an account with few rights of the same device."""
-    if slot.key != "administrator" and not slot.limited:
-        return
-    others = (
-        [key for key, other in SLOTS.items() if other.limited] if slot.key == "administrator" else ["administrator"]
-    )
     uses = models.SecretUse.objects.select_related("secret").filter(
-        site=row, device_key__in=[item.key for item in group], slot__in=others
+        site=row, device_key__in=[item.key for item in group], slot__in=rivals(slot)
     )
     for use in uses:
         if secrets.compare_digest(_opened(use.secret).encode(), text.encode()):
@@ -139,20 +122,6 @@ def _opened(secret: models.Secret) -> str:
         return opened().open(bytes(secret.sealed), place_of(secret))
     except VaultLocked as error:
         raise Rejected(str(error), status=503) from None
-
-
-def _tell(
-    row: models.Site, site: Site, here: Device, slot: Slot, group: tuple[Device, ...], had: set[str], by: str
-) -> int:
-    """Open one telling for each device that has the old secret; what was open before is replaced. Return how many."""
-    wanted: dict[tuple[str, str], str] = {}
-    for item in group:
-        if item.key != here.key and item.key in had:
-            wanted[item.key, item.key] = f"{item.label}: type its new {slot.title.lower()}."
-        for login in logins_with(site, item, slot.key):
-            name = site.label_of(login.device)
-            wanted[login.device, item.key] = f"{name} {login.why}: type the new {slot.title.lower()} there."
-    return tell(row, by, f"secret:{slot.key}", wanted)
 
 
 def tell(row: models.Site, by: str, what: str, wanted: dict[tuple[str, str], str]) -> int:

@@ -8,14 +8,13 @@ from django.utils import timezone
 
 from tutelar.core.clock import Difference, UnknownZone, zone_named
 from tutelar.core.clock.difference import typed_difference
-from tutelar.core.ports import port_problems, service_word, told_of
+from tutelar.core.ports import clashes, port_problems, told_of_change
 from tutelar.core.proof import CLOCK_GOOD_S
 from tutelar.core.setting.family import CHOICES
 from tutelar.core.site import Site
-from tutelar.core.site.types import Device
 from tutelar.core.wording import sentence
 from tutelar.server.sites import models, queries
-from tutelar.server.sites.services.base import Rejected, Stale, bump, checked, lock, log, log_all
+from tutelar.server.sites.services.base import Rejected, bump, checked, lock, lock_at, log, log_all
 from tutelar.server.sites.services.devices import change_parts
 from tutelar.server.sites.services.secrets import tell
 
@@ -71,7 +70,9 @@ def change_ports(key: str, device_key: str, by: str, revision: int, ports: dict[
         model = site.model_of(device)
         usual = model.services if model else {}
         own = {name: port for name, port in {**before, **ports}.items() if usual.get(name) != port}
-        _no_clash(site, device, {**usual, **own})
+        clash = next(clashes(device, {**usual, **own}), None)
+        if clash is not None:
+            raise Rejected(f"{clash.message} {clash.fix}", [("ports", clash.message)])
         events, (changed,) = change_parts(
             row, [{"device": device_key, "revision": revision, "services": own or None}]
         )  # fmt: skip
@@ -79,29 +80,9 @@ def change_ports(key: str, device_key: str, by: str, revision: int, ports: dict[
         bump(row)
         log_all(row, by, events)
         site = queries.document(row, fresh=True)
-        for service, port in site.services_of(site.device_by_key[device_key]).items():
-            if before.get(service) != port:
-                _tell_of_port(row, site, site.device_by_key[device_key], service, port, by)
+        for service, wanted in told_of_change(site, site.device_by_key[device_key], before).items():
+            tell(row, by, f"port:{service}", wanted)
     return changed
-
-
-def _no_clash(site: Site, device: Device, ports: dict[str, int]) -> None:
-    by_port: dict[int, str] = {}
-    for service, port in ports.items():
-        other = by_port.setdefault(port, service)
-        if other != service:
-            words = f"{service_word(other)} and {service_word(service).lower()}"
-            sentence = f"{words} of {device.label} would meet on port {port}; choose another."
-            raise Rejected(sentence, [(service, sentence)])
-
-
-def _tell_of_port(row: models.Site, site: Site, device: Device, service: str, port: int, by: str) -> None:
-    words = service_word(service)
-    wanted = {
-        (told.device, device.key): f"{site.label_of(told.device)}: type port {port} for {words} into {told.why}."
-        for told in told_of(site, device, service)
-    }
-    tell(row, by, f"port:{service}", wanted)
 
 
 def decide_forward(key: str, by: str, revision: int, part: dict[str, Any]) -> models.Site:
@@ -131,7 +112,7 @@ def drop_forward(key: str, by: str, revision: int, outside: int) -> models.Site:
 
 def _change_forwards(key: str, by: str, revision: int, change: Any, said: str, part: dict[str, Any]) -> models.Site:
     with transaction.atomic():
-        row = _at(key, revision)
+        row = lock_at(key, revision)
         before = {item.message for item in port_problems(queries.document(row))}
         rows = (row.internet or {}).get("forwards", [])
         row.internet = {**(row.internet or {}), "forwards": change(rows)}
@@ -153,7 +134,7 @@ def choose(key: str, by: str, revision: int, family: str, setting: str, value: s
     if setting not in CHOICES:
         raise Rejected(f"'{setting}' is no setting that a site chooses; it may choose {', '.join(CHOICES)}.")
     with transaction.atomic():
-        row = _at(key, revision)
+        row = lock_at(key, revision)
         all_of_them = {name: dict(part) for name, part in row.policy.get("choices", {}).items()}
         own = all_of_them.setdefault(family, {})
         before = own.pop(setting, None)
@@ -173,7 +154,7 @@ def choose(key: str, by: str, revision: int, family: str, setting: str, value: s
 def choose_school(key: str, by: str, revision: int, school: str) -> models.Site:
     """Choose one password a device, or one a family. What is stored stays until it is set anew."""
     with transaction.atomic():
-        row = _at(key, revision)
+        row = lock_at(key, revision)
         before = row.policy.get("passwords", "device")
         row.policy = {**row.policy, "passwords": school}
         row.save()
@@ -181,11 +162,4 @@ def choose_school(key: str, by: str, revision: int, school: str) -> models.Site:
         bump(row)
         words = {"device": "one a device", "family": "one a family"}
         log(row, by, "policy.passwords", key, f"Administrator passwords: {words[school]}.", before, school)
-    return row
-
-
-def _at(key: str, revision: int) -> models.Site:
-    row = lock(key)
-    if row.revision != revision:
-        raise Stale("The site", {"revision": revision}, {"revision": row.revision}, row.revision)
     return row

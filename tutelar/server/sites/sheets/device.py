@@ -2,10 +2,8 @@
 
 from tutelar.core.clock import drift, has_clock
 from tutelar.core.credentials import rule_for, slots_of
-from tutelar.core.credentials.rules import Shared
 from tutelar.core.kit.used import used_steps
 from tutelar.core.links.rules import slot_word
-from tutelar.core.wording import count
 from tutelar.server.sites import models, queries
 from tutelar.server.sites.sheets.base import Sheet
 from tutelar.server.sites.sheets.settings import port_rows, tries_row
@@ -37,7 +35,7 @@ def device_page(row: models.Site, key: str) -> Sheet:
                       f"{f', port {device.powered_by.port}' if device.powered_by.port is not None else ''}",
         "cable_m": device.cable_m, "state": states[key], "groups": Values(row, device).groups(),
         "slots": [
-            {"slot": slot.key, "title": slot.title, "kind": slot.kind, "why": slot.why, "rule": _rule(found),
+            {"slot": slot.key, "title": slot.title, "kind": slot.kind, "why": slot.why, "rule": found.words,
              "conflicts": list(found.conflicts), "shared": max(0, len(_shared(row, key, slot.key)) - 1)}
             for slot in slots_of(site, device) if (found := rule_for(site, device, slot))
         ],
@@ -62,15 +60,3 @@ def _shared(row: models.Site, key: str, slot: str) -> list[str]:
     if use is None:
         return []
     return list(models.SecretUse.objects.filter(secret=use.secret_id).values_list("device_key", flat=True))
-
-
-def _rule(shared: Shared) -> str:
-    """Return a rule in words, "8 to 16 characters, 2 kinds, symbols !#%"."""
-    rule = shared.rule
-    most = f" to {rule.max}" if rule.max > rule.min else ""
-    if rule.digits_only:
-        return f"{rule.min}{most} digits"
-    kinds = f", {count(rule.classes, 'kind')} of characters" if rule.classes > 1 else ""
-    symbols = f", symbols {rule.symbols}" if rule.symbols else ", no symbols"
-    keys = f", typed on the keys of {shared.keypad_of}" if shared.keypad_of else ""
-    return f"{max(rule.min, 1)}{most} characters{kinds}{symbols}{keys}"

@@ -1,6 +1,6 @@
 """The proof sheet."""
 
-from tutelar.core.proof import CHECKS, check_title, is_stale
+from tutelar.core.proof import CHECKS, check_title, reading_state
 from tutelar.server.sites import models, queries
 from tutelar.server.sites.sheets.base import Sheet
 from tutelar.standin.faults import PLAYED
@@ -16,11 +16,9 @@ def proof(row: models.Site) -> Sheet:
         for item in items:
             checks.setdefault(item.check, check_title(item.check, site.about.date_order))
             reading = last.get((item.device, item.check))
-            state = _STATES[reading.result] if reading else "planned"
-            if reading is not None and is_stale(reading, item):
-                state = "stale"
             cells.append({
-                "device": item.device, "check": item.check, "state": state, "expected": item.expected,
+                "device": item.device, "check": item.check, "state": reading_state(reading, item),
+                "expected": item.expected,
                 **{name: getattr(reading, name, None) for name in ("measured", "result", "took_ms", "at", "by")},
             })  # fmt: skip
     order = {check: at for at, check in enumerate(CHECKS)}
@@ -40,9 +38,6 @@ def proof(row: models.Site) -> Sheet:
         "last": None if newest is None else proof_run(newest),
         "fault_kinds": list(PLAYED),
     }  # fmt: skip
-
-
-_STATES = {"pass": "proven", "fail": "broken", "silent": "broken", "skipped": "not-measured"}
 
 
 def proof_run(proof_row: models.Proof) -> Sheet:

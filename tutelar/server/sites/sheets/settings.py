@@ -1,25 +1,24 @@
 """The settings of the whole site: passwords, clocks, picture and sound by family, ports."""
 
+from dataclasses import asdict
 from datetime import datetime
 from typing import Any
 
 from django.utils import timezone
 
 from tutelar.core.clock import UnknownZone, clock_rule, coming, drift, time_plan
-from tutelar.core.credentials import rule_for, slots_of, tries
+from tutelar.core.credentials import rule_conflicts, slots_of, tries
 from tutelar.core.kit.names import KINDS
 from tutelar.core.ports import ADMINISTRATION, forward_risk, login_loads, port_problems, ports_of, translated
-from tutelar.core.proof import CLOCK_GOOD_S
-from tutelar.core.setting.family import CHOICES, picture_lines, sound_lines
+from tutelar.core.setting.family import choices_of
 from tutelar.core.site import Site
 from tutelar.core.site.types import Device
-from tutelar.core.wording import family_plural, sentence
+from tutelar.core.wording import capital, family_plural, sentence
 from tutelar.server.sites import models, queries
 from tutelar.server.sites.sheets.base import Sheet, problem_rows
 from tutelar.server.sites.sheets.values import secret_row, telling_rows
 
 RULE_YEARS = 10
-_BY_MODEL = ("main-stream", "sub-stream")
 
 
 def secrets(row: models.Site) -> Sheet:
@@ -28,34 +27,27 @@ def secrets(row: models.Site) -> Sheet:
     stored = {(use.device_key, use.slot): use.secret
               for use in models.SecretUse.objects.select_related("secret").filter(site=row)}  # fmt: skip
     refused = dict(models.Refusals.objects.filter(device__site=row).values_list("device__key", "number"))
-    rows, conflicts, judged = [], dict[str, str](), set[tuple[str, str]]()
+    rows, bare = [], 0
     for device in site.walking_order(list(site.devices)):
         slots = slots_of(site, device)
         if not slots:
             continue
         model = site.model_of(device)
-        for slot in slots:
-            together = slot.key == "administrator" and site.policy.passwords == "family"
-            who = site.family_of(device) if together else device.key
-            if slot.kind == "password" and (slot.key, who) not in judged:
-                judged.add((slot.key, who))
-                for said in rule_for(site, device, slot).conflicts:
-                    conflicts.setdefault(said, f"{slot.title} of {device.label}")
+        bare += (device.key, "administrator") not in stored
         rows.append({
             "key": device.key, "name": device.label, "place": device.place, "kind": KINDS[site.family_of(device)],
             "slots": [secret_row(device.key, slot.key, stored.get((device.key, slot.key))) for slot in slots],
             "tries": tries_row(model.password_rule if model else None, refused.get(device.key, 0)),
         })  # fmt: skip
     return {
-        "revision": row.revision, "school": site.policy.passwords, "devices": rows,
-        "conflicts": [{"where": where, "sentence": said} for said, where in conflicts.items()],
+        "revision": row.revision, "school": site.policy.passwords, "devices": rows, "bare": bare,
+        "conflicts": [{"where": where, "sentence": said} for where, said in rule_conflicts(site)],
         "tellings": telling_rows(queries.open_tellings(row)),
     }  # fmt: skip
 
 
 def tries_row(rule: Any, refused: int) -> Sheet:
-    found = tries(rule, refused)
-    return {"refused": found.refused, "left": found.left, "stop": found.stop, "sentence": found.sentence}
+    return asdict(tries(rule, refused))
 
 
 def clocks(row: models.Site, now: datetime | None = None) -> Sheet:
@@ -69,15 +61,14 @@ def clocks(row: models.Site, now: datetime | None = None) -> Sheet:
         rows.append({
             "key": device.key, "name": device.label, "place": device.place, "source": item.source,
             "reached": item.reached, "why": item.why, "said": seen.sentence if seen else None,
-            "good": None if seen is None else abs(seen.offset_s) <= CLOCK_GOOD_S,
-            "due": seen.due if seen else None, "overdue": bool(seen and seen.due and seen.due <= now),
+            "due": seen.due if seen else None,
+            "doubtful": not item.reached or (seen is not None and seen.doubtful(now)),
         })  # fmt: skip
     zone, rule, turns, fault = site.about.time_zone, None, [], None
     try:
         if zone:
             rule = clock_rule(zone, now.year, RULE_YEARS).note
-            doubted = {str(item["key"]) for item in rows if item["good"] is False}
-            turns = coming(site, now, doubted=doubted)
+            turns = coming(site, now, doubted={str(item["key"]) for item in rows if item["doubtful"]})
     except UnknownZone as error:
         fault = sentence(error)
     return {
@@ -127,20 +118,10 @@ def port_rows(site: Site, device: Device) -> list[Sheet]:
 def choices(row: models.Site) -> Sheet:
     """Return picture and sound by family: what is usual, why, and what the site chose instead."""
     site = queries.document(row)
-    families: dict[str, dict[str, Sheet]] = {}
-    for device in site.devices:
-        family = site.family_of(device)
-        lines = families.setdefault(family, {})
-        for line in (*picture_lines(site, device), *sound_lines(site, device)):
-            if line.key in CHOICES:
-                own = site.policy.choices.get(family, {}).get(line.key)  # type: ignore[call-overload]
-                usual = "What each model can" if line.key in _BY_MODEL else line.value
-                lines.setdefault(line.key, {"key": line.key, "label": line.label, "usual": usual,
-                                            "why": line.why, "own": own})  # fmt: skip
     return {
         "revision": row.revision,
         "families": [
-            {"family": family, "title": family_plural(family).capitalize(), "lines": list(lines.values())}
-            for family, lines in families.items() if lines
+            {"family": family, "title": capital(family_plural(family)), "lines": [asdict(line) for line in lines]}
+            for family, lines in choices_of(site).items()
         ],
     }  # fmt: skip

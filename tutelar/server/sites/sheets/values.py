@@ -3,14 +3,14 @@
 from collections.abc import Iterable
 from typing import Any
 
-from tutelar.core.proof import check_title, is_stale
+from tutelar.core.credentials import SLOTS
+from tutelar.core.proof import check_title, reading_state
 from tutelar.core.run import Step
 from tutelar.core.setting import Group, Line
 from tutelar.core.site.types import Device, Reading
 from tutelar.server.sites import models, queries
 from tutelar.server.sites.sheets.base import Sheet
 
-_STATES = {"pass": "proven", "fail": "broken", "silent": "broken", "skipped": "not-measured"}
 _COMPARE = {"connect": "On its label", "confirm": "On its own page", "adapter": "Network settings of the laptop"}
 
 
@@ -64,17 +64,18 @@ class Values:
         if check is None or check not in self.wanted:
             return None
         reading = self.last.get(check)
-        state = _STATES[reading.result] if reading else "planned"
-        if reading is not None and is_stale(reading, self.wanted[check]):
-            state = "stale"
-        return {"check": check, "title": check_title(check, self.site.about.date_order), "state": state,
-                "measured": reading.measured if reading else None, "at": reading.at if reading else None}  # fmt: skip
+        return {
+            "check": check, "title": check_title(check, self.site.about.date_order),
+            "state": reading_state(reading, self.wanted[check]),
+            "measured": reading.measured if reading else None, "at": reading.at if reading else None,
+        }  # fmt: skip
 
 
 def secret_row(device: str, slot: str, secret: models.Secret | None) -> Sheet:
     """Return what may be said of a secret: everything but the secret."""
-    return {"device": device, "slot": slot, "version": secret.version if secret else 0,
-            "by": secret.by if secret else None, "at": secret.at if secret else None}  # fmt: skip
+    return {"device": device, "slot": slot, "word": SLOTS[slot].short, "makeable": SLOTS[slot].makeable,
+            "version": secret.version if secret else 0, "by": secret.by if secret else None,
+            "at": secret.at if secret else None}  # fmt: skip
 
 
 def step_groups(row: models.Site, step: Step, device: Device | None) -> list[Sheet]:

@@ -9,7 +9,7 @@ import { Mark } from "../../parts/Mark";
 import { NextBar } from "../../parts/NextBar";
 import { Empty, Trouble } from "../../parts/Notes";
 import { Page } from "../../parts/Page";
-import { makeable, useSlot } from "../../parts/Secret";
+import { useSlot } from "../../parts/Secret";
 import { type Group, type Line, nextLine, useTicks } from "../../parts/useTicks";
 import { laneOf, spoken } from "./lane";
 import { RunLane } from "./RunLane";
@@ -122,11 +122,19 @@ export function Bench() {
   );
 }
 
-const NO_SLOT: Schemas["SecretRow"] = { device: "", slot: "", version: 0, by: null, at: null };
+const NO_SLOT: Schemas["SecretRow"] = {
+  device: "",
+  slot: "",
+  word: "",
+  makeable: false,
+  version: 0,
+  by: null,
+  at: null,
+};
 
 /** A secret that is not kept yet, and that Tutelar can make. */
 function missing(value: Line): boolean {
-  return value.secret !== null && value.secret.version === 0 && makeable(value.secret);
+  return value.secret !== null && value.secret.version === 0 && value.secret.makeable;
 }
 
 const WORDS: Record<string, [string, string]> = {

@@ -9,6 +9,7 @@ import { NextBar } from "../../parts/NextBar";
 import { Loading, Trouble } from "../../parts/Notes";
 import { Page } from "../../parts/Page";
 import { RequestLinks } from "../../parts/RequestLinks";
+import { SearchBox } from "../../parts/SearchBox";
 import { stageWord } from "../stages";
 
 const SERVERS = [
@@ -124,15 +125,7 @@ function Log({ site }: { site: string }) {
     <section className="mt-8">
       <div className="flex flex-wrap items-end justify-between gap-3">
         <h2 className="text-lead font-semibold">What was changed, when, by whom</h2>
-        <label className="grid gap-1 text-small text-ink-2">
-          Search the log
-          <input
-            type="search"
-            className="box text-ink"
-            value={typed}
-            onChange={(event) => setTyped(event.target.value)}
-          />
-        </label>
+        <SearchBox label="Search the log" value={typed} search={setTyped} />
       </div>
       {events.isPending && <Loading what="the log" />}
       {events.error && <Trouble error={events.error} retry={() => events.refetch()} />}

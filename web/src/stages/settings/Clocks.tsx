@@ -13,9 +13,7 @@ type Sheet = Schemas["Clocks"];
 export function Clocks({ data }: { data: Sheet }) {
   const site = useSiteKey();
   const [open, setOpen] = useState<string | null>(null);
-  const troubled = data.devices.filter(
-    (device) => !device.reached || device.good === false || device.overdue,
-  );
+  const troubled = data.devices.filter((device) => device.doubtful);
   const rest = data.devices.filter((device) => !troubled.includes(device));
   const rows = [...troubled, ...rest];
   const [shown, more] = useFirst(rows);
@@ -48,12 +46,11 @@ export function Clocks({ data }: { data: Sheet }) {
         </h2>
         <ul aria-label="Clocks by device">
           {shown.map((device) => {
-            const bad = !device.reached || device.good === false || device.overdue;
             return (
               <li key={device.key} className="border-b border-hair py-1 text-list">
                 <div className="flex flex-wrap items-center gap-x-4">
                   <span className="flex w-60 min-w-0 items-center gap-2 max-md:w-full">
-                    <Mark name={bad ? "off" : device.good ? "set" : "planned"} />
+                    <Mark name={device.doubtful ? "off" : device.said ? "set" : "planned"} />
                     <Link
                       to={`/sites/${site}/devices/${device.key}`}
                       className="truncate font-semibold"

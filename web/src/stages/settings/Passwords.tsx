@@ -4,19 +4,11 @@ import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSiteKey } from "../../api/site";
 import { Mark } from "../../parts/Mark";
 import { Empty, Trouble } from "../../parts/Notes";
+import { SearchBox } from "../../parts/SearchBox";
 import { Tellings } from "../../parts/Tellings";
 import { useFirst } from "../../parts/useFirst";
 
 type Sheet = Schemas["Secrets"];
-const WORDS: Record<string, string> = {
-  administrator: "administrator",
-  recovery: "recovery address",
-  operator: "operator",
-  login: "login for recorders",
-  registration: "registration",
-  "relay-code": "relay code",
-};
-
 /** Which passwords are kept, by device; whose rules conflict; who was not told of a change yet. */
 export function Passwords({ data }: { data: Sheet }) {
   const site = useSiteKey();
@@ -52,15 +44,7 @@ export function Passwords({ data }: { data: Sheet }) {
       <Tellings tellings={data.tellings} />
       <div className="mt-4 flex flex-wrap items-end justify-between gap-3">
         <h2 className="text-lead font-semibold">What is kept</h2>
-        <label className="grid gap-1 text-small text-ink-2">
-          Find in this list
-          <input
-            type="search"
-            className="box text-ink"
-            value={typed}
-            onChange={(event) => setTyped(event.target.value)}
-          />
-        </label>
+        <SearchBox label="Find in this list" value={typed} search={setTyped} />
       </div>
       <ul className="mt-2" aria-label="Passwords by device">
         {shown.map((device) => (
@@ -83,7 +67,7 @@ export function Passwords({ data }: { data: Sheet }) {
                   className="inline-flex items-center gap-1.5 whitespace-nowrap text-small"
                 >
                   <Mark name={slot.version ? "set" : "planned"} />
-                  {WORDS[slot.slot] ?? slot.slot}
+                  {slot.word}
                   <span className="sr-only">{slot.version ? "kept" : "not kept"}</span>
                 </span>
               ))}

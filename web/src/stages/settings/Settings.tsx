@@ -84,12 +84,12 @@ function Next() {
         }}
       />
     );
-  const bare = sheet.data.devices.filter((device) => device.slots[0]?.version === 0);
+  const { bare, devices } = sheet.data;
   return (
     <NextBar
       sentence={
-        bare.length
-          ? `${bare.length} of ${sheet.data.devices.length} devices have no administrator password kept.`
+        bare
+          ? `${bare} of ${devices.length} devices have no administrator password kept.`
           : "Every administrator password is kept."
       }
       detail="The bench asks for each at first contact."
