@@ -28,8 +28,8 @@ from tutelar.core.addressing.renumber import renumber
 from tutelar.core.check import check
 from tutelar.core.contact import contact
 from tutelar.core.proof import all_expectations, as_row, check_title
-from tutelar.core.run import run
-from tutelar.core.run.order import Step
+from tutelar.core.run import PIECES_A_SECOND, run, said
+from tutelar.core.run.steps import Step
 from tutelar.core.site import Site, UnreadableSite, with_addresses, write_site
 from tutelar.core.site.types import Reading
 from tutelar.core.site.values import as_address, as_network
@@ -87,6 +87,10 @@ def _parser() -> argparse.ArgumentParser:
     moving.add_argument("-o", metavar="OUT", dest="out", help="write the site file with the new addresses")
     running = add("run", _run, "put the bench work into order, with the values to type")
     running.add_argument("--hands", type=_hands, default=1, metavar="N", help="technicians at the bench (default 1)")
+    running.add_argument(
+        "--limit", type=_limit, metavar="SECONDS", help="search for about so long; the same limit gives the same run"
+    )
+    running.add_argument("--seed", type=int, default=1, metavar="N", help="another number searches elsewhere")
     reaching = add("contact", _contact, "say how a device is reached out of the box")
     reaching.add_argument("device", metavar="DEVICE", help="key of the device")
     reaching.add_argument("--laptop", choices=["windows", "macos", "linux"], default="linux", help="whose commands")
@@ -108,6 +112,18 @@ def _hands(text: str) -> int:
     if not text.isdecimal() or not 1 <= int(text) <= 100:
         raise argparse.ArgumentTypeError(f"'{text}' is not a number of technicians; 1 to 100 is expected")
     return int(text)
+
+
+def _limit(text: str) -> float:
+    try:
+        seconds = float(text)
+    except ValueError:
+        seconds = 0
+    if not 0 < seconds <= 36_000:
+        raise argparse.ArgumentTypeError(
+            f"'{text}' is not a time to search; more than 0 up to 36000 seconds is expected"
+        )
+    return seconds
 
 
 def _faults(path: str | None, site: Site) -> tuple[Fault, ...]:
@@ -183,16 +199,14 @@ def _renumber(options: argparse.Namespace) -> int:
 
 
 def _run(options: argparse.Namespace) -> int:
-    result = run(read_the_site(options.site), options.hands)
+    effort = options.limit and round(options.limit * PIECES_A_SECOND)
+    result = run(read_the_site(options.site), options.hands, effort, options.seed)
     if options.json:
         print_json(result.as_dict())
     else:
         for step in result.steps:
             print(_step_line(step))
-        minutes, bound = result.total_s / 60, result.lower_bound_s / 60
-        print(
-            f"{count(len(result.steps), 'step')}, {minutes:.0f} min in all; no run can be shorter than {bound:.0f} min."
-        )
+        print(f"{count(len(result.steps), 'step')}. {said(result)}")
         print_problems(result.problems)
     return status_of(result.problems)
 

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from tutelar.core.addressing.plan import Assignment
 from tutelar.core.kit.used import used_steps
 from tutelar.core.run.chain import address_in_force
-from tutelar.core.run.order import Step
+from tutelar.core.run.steps import Step
 from tutelar.core.site.model import Model
 from tutelar.core.site.types import Device, Site
 from tutelar.core.wording import spoken_address

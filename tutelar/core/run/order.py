@@ -1,69 +1,50 @@
-"""The run: every device's chain laid one after the other for each technician, in an order that is always legal.
-
-A technician stays with a device until it is confirmed. Waiting is not filled with other work yet, so the run
-is legal but not the shortest; `lower_bound_s` says how short no run can be.
-"""
+"""The run: the shortest order found for the bench work of a site, as steps with times, laptop settings and values."""
 
 from collections import defaultdict
-from dataclasses import asdict, dataclass, field
-from heapq import heappop, heappush
-from ipaddress import IPv4Address
-from math import ceil
+from dataclasses import dataclass
 from typing import Any
 
-from tutelar.core.addressing.blocks import FAMILY_RANK
 from tutelar.core.addressing.plan import plan
 from tutelar.core.problems import Problem, in_order, problem
-from tutelar.core.run.chain import (
-    FROM_FACTORY,
-    KINDS,
-    Piece,
-    Setting,
-    address_in_force,
-    chain_of,
-    laptop_address,
-    subnet_needed,
-)
-from tutelar.core.run.values import Value, values_to_type
+from tutelar.core.run.bound import Bound, lower_bound
+from tutelar.core.run.lay import Laid, State, lay, total
+from tutelar.core.run.search import Dice, search
+from tutelar.core.run.steps import Step, steps_of
+from tutelar.core.run.task import STAGES, Task, task_of
 from tutelar.core.setting import Settings
-from tutelar.core.site.types import Device, Site
+from tutelar.core.site.types import Site
 from tutelar.core.wording import listed
 
-_TITLES = {kind: title for kind, _, title in KINDS}
-
-
-@dataclass(frozen=True, slots=True)
-class Step:
-    """One step of the run; times in seconds from its start. `adapter` is the setting after an adapter step."""
-
-    id: str
-    device: str | None
-    kind: str
-    title: str
-    start_s: float
-    end_s: float
-    hands: bool
-    hand: int | None
-    adapter: Setting | None = None
-    needs: tuple[str, ...] = ()
-    values: tuple[Value, ...] = ()
-
-    def as_dict(self) -> dict[str, Any]:
-        return asdict(self)
+PIECES_A_SECOND = 500_000  # laid by the search on a small machine
+EFFORT = 1_500_000  # pieces laid while searching, two to three seconds; more for more than 60 devices
 
 
 @dataclass(frozen=True)
 class Run:
-    """Steps in order of their start, with the sums of the contract."""
+    """Steps in order of their start, with the sums of the contract.
+
+    `one_by_one_s` is what the same work takes one device after the other; `bound` is proved, and `gap` is the share
+    by which the run may still be longer than the best there is.
+    """
 
     steps: tuple[Step, ...]
     hands: int
-    lower_bound_s: float
+    bound: Bound
+    one_by_one_s: float
+    order: tuple[str, ...] = ()
     problems: tuple[Problem, ...] = ()
 
     @property
     def total_s(self) -> float:
         return max((step.end_s for step in self.steps), default=0)
+
+    @property
+    def lower_bound_s(self) -> float:
+        return self.bound.seconds
+
+    @property
+    def gap(self) -> float:
+        return (self.total_s - self.lower_bound_s) / self.total_s if self.total_s else 0
 
     @property
     def hands_s(self) -> float:
@@ -81,28 +62,64 @@ class Run:
             "idle_s": self.hands * self.total_s - self.hands_s,
             "adapter_changes": self.adapter_changes,
             "lower_bound_s": self.lower_bound_s,
+            "lower_bound_why": self.bound.why,
+            "gap": round(self.gap, 4),
+            "one_by_one_s": self.one_by_one_s,
             "steps": [step.as_dict() for step in self.steps],
             "problems": [item.as_dict() for item in self.problems],
         }
 
 
-def run(site: Site, hands: int = 1) -> Run:
-    """Return a legal run of all devices of the site for so many technicians.
+def run(site: Site, hands: int = 1, effort: int | None = None, seed: int = 1) -> Run:
+    """Return the shortest run found for all devices of the site and so many technicians.
 
-    Raises ValueError for fewer than one hand. The plan's problems come along: what has no address cannot be typed.
+    The same site, hands, effort and seed give the same run; more effort never a longer one of the same seed's first
+    orders. Raises ValueError for fewer than one hand. The plan's problems come along: what has no address cannot be
+    typed.
     """
     if hands < 1:
         raise ValueError(f"{hands} hands cannot do a run; at least 1 is needed")
     planned = plan(site)
-    order, problems = _device_order(site)
+    waits, problems = waits_that_can_be_met(site)
     problems += _bench_problems(site, hands)
-    lane = _Lanes(site, hands, Settings(site, planned))
-    for device in order:
-        lane.add(device)
-    lane.finish()
-    steps = sorted(lane.steps, key=lambda step: (step.start_s, step.end_s))
-    chains = [chain_of(site, device) for device in site.devices]
-    return Run(tuple(steps), hands, _lower_bound(chains, hands), tuple(in_order([*planned.problems, *problems])))
+    task = task_of(site, site.walking_order(list(site.device_by_key.values())), hands, waits)
+    bound = lower_bound(task)
+    order = search(task, effort or usual_effort(task.count), Dice(seed), bound.seconds)
+    pieces: list[Laid] = []
+    state = State(task)
+    lay(task, order, state, into=pieces)
+    one_by_one = [device for device in _by_precedence(task) for _ in STAGES]
+    return Run(
+        steps=steps_of(site, task, pieces, state, settings=Settings(site, planned)),
+        hands=hands,
+        bound=bound,
+        one_by_one_s=total(task, one_by_one),
+        order=tuple(task.devices[device].key for device in order),
+        problems=tuple(in_order([*planned.problems, *problems])),
+    )
+
+
+def usual_effort(devices: int) -> int:
+    """Return for how many laid pieces the search goes on if nobody says: seconds, not minutes."""
+    return EFFORT + 10_000 * max(0, devices - 60)
+
+
+def _by_precedence(task: Task) -> list[int]:
+    """Return the devices in their order, but each after those it waits for."""
+    found: list[int] = []
+    seen: set[int] = set()
+
+    def visit(device: int) -> None:
+        if device not in seen:
+            seen.add(device)
+            for piece in range(4 * device, 4 * device + 4):
+                for other in task.waits[piece]:
+                    visit(other)
+            found.append(device)
+
+    for device in range(task.count):
+        visit(device)
+    return found
 
 
 def _bench_problems(site: Site, hands: int) -> list[Problem]:
@@ -127,13 +144,6 @@ def _bench_problems(site: Site, hands: int) -> list[Problem]:
     return found
 
 
-def _lower_bound(chains: list[list[Piece]], hands: int) -> float:
-    """Return seconds that no run can beat: the longest chain, and all hand work shared out evenly."""
-    work = sum(piece.seconds for chain in chains for piece in chain if piece.hands)
-    longest = max((sum(piece.seconds for piece in chain) for chain in chains), default=0)
-    return max(longest, ceil(work / hands * 1000) / 1000)
-
-
 def waits_for(site: Site) -> dict[str, list[tuple[str, str]]]:
     """Return for each device the (step kind, device) pairs: that step waits for that device's confirm."""
     waits: dict[str, list[tuple[str, str]]] = defaultdict(list)
@@ -148,135 +158,30 @@ def waits_for(site: Site) -> dict[str, list[tuple[str, str]]]:
     return {key: list(dict.fromkeys(pairs)) for key, pairs in waits.items()}
 
 
-def _device_order(site: Site) -> tuple[list[Device], list[Problem]]:
-    """Return the devices so that each comes after those it waits for; infrastructure first, then as one walks.
-
-    A topological order with a priority queue (Kahn 1962).
-    """
-    devices = list(site.device_by_key.values())
-    rank = {device.key: at for at, device in enumerate(site.walking_order(devices))}
-    before = {key: {other for _, other in pairs} for key, pairs in waits_for(site).items()}
-    after: dict[str, list[str]] = defaultdict(list)
-    for key, others in before.items():
-        for other in others:
-            after[other].append(key)
-
-    def priority(device: Device) -> tuple[int, int]:
-        family = site.family_of(device)
-        return (0 if family in ("recorder", "software-recorder") else 1 + FAMILY_RANK.get(family, 0), rank[device.key])
-
-    ready = [(priority(device), device.key) for device in devices if not before.get(device.key)]
-    ready.sort()
-    order: list[Device] = []
-    while ready:
-        _, key = heappop(ready)
-        order.append(site.device_by_key[key])
-        for follower in after[key]:
-            before[follower].discard(key)
-            if not before[follower]:
-                heappush(ready, (priority(site.device_by_key[follower]), follower))
-    done = {device.key for device in order}
-    circle = [device for device in devices if device.key not in done]
-    if not circle:
-        return order, []
-    names = listed([device.label for device in circle])
+def waits_that_can_be_met(site: Site) -> tuple[dict[str, list[tuple[str, str]]], list[Problem]]:
+    """Return who waits for whom without the circles, in which nothing could ever be finished, and a word on those."""
+    waits = waits_for(site)
+    open_ = {key: {other for _, other in waits.get(key, [])} for key in site.device_by_key}
+    while free := [key for key, others in open_.items() if not others & open_.keys()]:
+        for key in free:
+            del open_[key]
+    if not open_:
+        return waits, []
+    circle = _in_circle(open_)
+    names = listed([device.label for device in site.devices if device.key in circle])
     stuck = problem(
-        "run.circle", [device.key for device in circle],
+        "run.circle", sorted(circle),
         f"{names} wait for each other, so none of them can be finished first.",
         "Remove one of the links between them.", level="error",
     )  # fmt: skip
-    return [*order, *circle], [stuck]
+    met = {key: [pair for pair in pairs if not (key in circle and pair[1] in circle)] for key, pairs in waits.items()}
+    return met, [stuck]
 
 
-@dataclass
-class _Hand:
-    number: int
-    free_at: float = 0
-    setting: Setting | None = None
-
-
-@dataclass
-class _Lanes:
-    """The growing run: who is free when, in which adapter setting, and when each device was done with."""
-
-    site: Site
-    hands: int
-    settings: Settings
-    steps: list[Step] = field(default_factory=list)
-    confirmed: dict[str, Step] = field(default_factory=dict)
-    twin_free_at: dict[int, float] = field(default_factory=dict)
-
-    def __post_init__(self) -> None:
-        bench = self.site.policy.bench
-        self.team = [_Hand(number) for number in range(1, min(self.hands, bench.ports) + 1)]
-        self.waits = waits_for(self.site)
-        in_force = (address_in_force(model, bench) for model in self.site.models)
-        self.factory_addresses = {int(factory.address) for factory in in_force if factory and factory.address}
-
-    def add(self, device: Device) -> None:
-        hand = min(self.team, key=lambda item: (item.free_at, item.number))
-        factory = address_in_force(self.site.model_of(device), self.site.policy.bench)
-        twin = int(factory.address) if factory and factory.address else None
-        hand.free_at = max(hand.free_at, self.twin_free_at.get(twin or -1, 0))
-        subnet = subnet_needed(self.site, device)
-        previous: Step | None = None
-        waiting: dict[str, list[Step]] = {kind: [] for kind in FROM_FACTORY}
-        for kind, other in self.waits.get(device.key, []):
-            if other in self.confirmed:
-                waiting[kind].append(self.confirmed[other])
-        for piece in chain_of(self.site, device):
-            if piece.kind in FROM_FACTORY and not self.site.policy.bench.several_addresses:
-                if subnet is not None and (hand.setting is None or hand.setting.network != subnet):
-                    others = {int(IPv4Address(item.setting.address)) for item in self.team if item.setting}
-                    self._set_adapter(hand, laptop_address(subnet, self.factory_addresses | others), device.key)
-                elif subnet is None and hand.setting is not None:
-                    self._set_adapter(hand, None, device.key)
-            elif piece.kind == "confirm" and hand.setting is not None:
-                self._set_adapter(hand, None, device.key)
-            awaited = waiting.get(piece.kind, [])
-            start = max([hand.free_at if piece.hands else 0, *(step.end_s for step in awaited)])
-            if previous is not None:
-                start = max(start, previous.end_s) if piece.hands else previous.end_s
-            needs = tuple(dict.fromkeys([*([previous.id] if previous else []), *(step.id for step in awaited)]))
-            previous = self._step(device, piece, start, hand, needs)
-            if piece.kind != "format":
-                hand.free_at = previous.end_s
-                self.confirmed[device.key] = previous
-            if twin is not None and piece.kind in ("connect", "boot", "activate", "update", "configure"):
-                self.twin_free_at[twin] = previous.end_s
-
-    def _step(self, device: Device, piece: Piece, start: float, hand: _Hand, needs: tuple[str, ...]) -> Step:
-        step = Step(
-            id=f"{device.key}:{piece.kind}",
-            device=device.key,
-            kind=piece.kind,
-            title=_TITLES[piece.kind].format(name=device.label),
-            start_s=start,
-            end_s=start + piece.seconds,
-            hands=piece.hands,
-            hand=hand.number if piece.hands else None,
-            needs=needs,
-            values=values_to_type(self.settings, device, piece.kind),
-        )
-        self.steps.append(step)
-        return step
-
-    def _set_adapter(self, hand: _Hand, setting: Setting | None, cause: str) -> None:
-        """Add an adapter step. Its id names the device that it serves, so that it survives changes elsewhere."""
-        seconds = self.site.policy.bench.adapter_s
-        title = f"Set this laptop to {setting.address}" if setting else "Set this laptop back to the site network"
-        mask = [("Laptop address", setting.address), ("Laptop mask", str(setting.network.netmask))] if setting else []
-        values = tuple(Value(label, value) for label, value in mask)
-        step = f"{cause}:adapter-{'out' if setting else 'back'}"
-        end = hand.free_at + seconds
-        self.steps.append(
-            Step(step, None, "adapter", title, hand.free_at, end, True, hand.number, adapter=setting, values=values)
-        )
-        hand.free_at += seconds
-        hand.setting = setting
-
-    def finish(self) -> None:
-        """Bring every laptop back into the site network."""
-        for hand in self.team:
-            if hand.setting is not None:
-                self._set_adapter(hand, None, f"hand-{hand.number}")
+def _in_circle(waits: dict[str, set[str]]) -> set[str]:
+    """Return those who wait in a circle, without those who only wait for somebody in one."""
+    left = dict(waits)
+    while ends := [key for key in left if not any(key in others for others in left.values())]:
+        for key in ends:
+            del left[key]
+    return set(left)

@@ -1,0 +1,175 @@
+"""From pieces in their places to steps as people read them: what runs by itself, laptop changes, ports, values."""
+
+from collections.abc import Iterable
+from dataclasses import asdict, dataclass
+from ipaddress import IPv4Address
+from typing import Any
+
+from tutelar.core.run.chain import KINDS, Piece, Setting, address_in_force, chain_of, laptop_address
+from tutelar.core.run.lay import Laid, State
+from tutelar.core.run.task import STAGES, Task
+from tutelar.core.run.values import Value, values_to_type
+from tutelar.core.run.why import reasons
+from tutelar.core.setting import Settings
+from tutelar.core.site.types import Site
+
+_TITLES = {kind: title for kind, _, title in KINDS}
+_STAGE = {"connect": 0, "boot": 0, "activate": 1, "update": 1, "configure": 2, "restart": 2, "confirm": 3, "format": 3}
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One step of the run; times in seconds from its start. `adapter` is the setting after an adapter step.
+
+    `port` counts the powered ports of the bench from 1; `why` says why a hand takes this step now.
+    """
+
+    id: str
+    device: str | None
+    kind: str
+    title: str
+    start_s: float
+    end_s: float
+    hands: bool
+    hand: int | None
+    adapter: Setting | None = None
+    needs: tuple[str, ...] = ()
+    values: tuple[Value, ...] = ()
+    port: int | None = None
+    why: str = ""
+
+    def as_dict(self) -> dict[str, Any]:
+        return asdict(self)
+
+
+def steps_of(
+    site: Site,
+    task: Task,
+    pieces: list[Laid],
+    end: State,
+    *,
+    settings: Settings | None = None,
+    before: Iterable[Step] = (),
+) -> tuple[Step, ...]:
+    """Return the pieces as steps in order of their start, with what runs by itself and the laptop changes between.
+
+    `before` holds steps that were begun already: ports, laptops and partners go on from them. Values come along
+    where `settings` are given.
+    """
+    writer = _Writer(site, task, settings, list(before))
+    writer.why = reasons(site, task, pieces)
+    for laid in sorted(pieces, key=lambda item: item.start):  # at the same second in the order they were laid
+        writer.piece(laid)
+    changes = [(laid.changed_at, laid.hand, laid.piece) for laid in pieces if laid.changed_at is not None]
+    for at, hand, number in sorted(changes):
+        device, stage = divmod(number, 4)
+        cause = f"{task.devices[device].key}:adapter-{STAGES[stage]}"
+        writer.laptop(cause, at, hand, task.need[number], writer.why[-1 - number])
+    for hand, where in enumerate(end.setting):
+        if where > 0:
+            writer.laptop(f"hand-{hand + 1}:adapter-back", end.free[hand], hand, 0, "This laptop goes home as it came.")
+    writer.steps.sort(key=lambda step: (step.start_s, step.end_s))
+    return tuple(writer.steps)
+
+
+class _Writer:
+    def __init__(self, site: Site, task: Task, settings: Settings | None, before: list[Step]) -> None:
+        self.site, self.task, self.settings = site, task, settings
+        self.steps: list[Step] = []
+        self.why: dict[int, str] = {}
+        in_force = (address_in_force(model, site.policy.bench) for model in site.models)
+        self.factory = {int(factory.address) for factory in in_force if factory and factory.address}
+        self.taken_ids = {step.id for step in before}
+        self.laptops: dict[int, Setting | None] = {}
+        self.last: dict[str, Step] = {}
+        self.confirmed: dict[str, Step] = {}
+        self.port_of: dict[str, int] = {}
+        self.ports = dict.fromkeys(range(1, site.policy.bench.ports + 1), 0.0)
+        for step in sorted(before, key=lambda item: item.start_s):
+            if step.device is None:
+                self.laptops[(step.hand or 1) - 1] = step.adapter
+            else:
+                self._remember(step)
+                if step.port is not None:
+                    self.port_of[step.device] = step.port
+                    self.ports[step.port] = step.end_s if step.kind in ("confirm", "format") else float("inf")
+
+    def _remember(self, step: Step) -> None:
+        if step.device:
+            self.last[step.device] = step
+            if step.kind != "format":
+                self.confirmed[step.device] = step
+
+    def piece(self, laid: Laid) -> None:
+        """Write the hand work of a piece, and what the device does by itself after it."""
+        number, stage = divmod(laid.piece, 4)
+        device = self.task.devices[number]
+        if stage == 0:
+            free = [port for port, since in self.ports.items() if since <= laid.start]
+            if free:
+                self.port_of[device.key] = free[0]
+                self.ports[free[0]] = float("inf")
+        awaited = [self.task.devices[other].key for other in self.task.waits[laid.piece]]
+        partners = [self.confirmed[key] for key in awaited if key in self.confirmed]
+        at = laid.start
+        for piece in self._with_what_follows(laid.piece):
+            previous = [self.last[device.key]] if device.key in self.last else []
+            step = Step(
+                id=f"{device.key}:{piece.kind}",
+                device=device.key,
+                kind=piece.kind,
+                title=_TITLES[piece.kind].format(name=device.label),
+                start_s=at,
+                end_s=at + piece.seconds,
+                hands=piece.hands,
+                hand=laid.hand + 1 if piece.hands else None,
+                needs=tuple(dict.fromkeys(item.id for item in [*previous, *(partners if piece.hands else [])])),
+                values=values_to_type(self.settings, device, piece.kind) if self.settings else (),
+                port=self.port_of.get(device.key),
+                why=self.why[laid.piece] if piece.hands else "",
+            )
+            self.steps.append(step)
+            self._remember(step)
+            at = step.end_s
+        if stage == 3 and device.key in self.port_of:
+            self.ports[self.port_of[device.key]] = laid.start + self.task.seconds[laid.piece]
+
+    def _with_what_follows(self, number: int) -> list[Piece]:
+        device, stage = divmod(number, 4)
+        return [piece for piece in chain_of(self.site, self.task.devices[device]) if _STAGE[piece.kind] == stage]
+
+    def laptop(self, cause: str, at: float, hand: int, where: int, why: str) -> None:
+        """Write the step that takes a laptop to a subnet of the task, 0 the site network."""
+        subnet = self.task.subnets[where]
+        setting = None
+        if subnet is not None:
+            others = {int(IPv4Address(item.address)) for key, item in self.laptops.items() if item and key != hand}
+            setting = laptop_address(subnet, self.factory | others)
+        self.laptops[hand] = setting
+        self.steps.append(Step(
+            id=self._fresh(cause), device=None, kind="adapter", title=laptop_title(setting), start_s=at,
+            end_s=at + self.task.adapter_s, hands=True, hand=hand + 1, adapter=setting,
+            values=laptop_values(setting), why=why,
+        ))  # fmt: skip
+
+    def _fresh(self, cause: str) -> str:
+        """Return an id that no step has yet: after a change of plan the same device can need the laptop again."""
+        number, found = 2, cause
+        while found in self.taken_ids:
+            found, number = f"{cause}-{number}", number + 1
+        self.taken_ids.add(found)
+        return found
+
+
+def laptop_title(setting: Setting | None) -> str:
+    return f"Set this laptop to {setting.address}" if setting else "Set this laptop back to the site network"
+
+
+def laptop_values(setting: Setting | None) -> tuple[Value, ...]:
+    if setting is None:
+        return ()
+    return (Value("Laptop address", setting.address), Value("Laptop mask", str(setting.network.netmask)))
+
+
+def device_title(kind: str, label: str) -> str:
+    return _TITLES[kind].format(name=label)

@@ -1,0 +1,156 @@
+"""Why a hand takes this piece of work now, in one sentence a technician would say."""
+
+from collections import defaultdict
+
+from tutelar.core.run.chain import address_in_force
+from tutelar.core.run.lay import Laid
+from tutelar.core.run.task import IN_SITE, Task
+from tutelar.core.site.types import Site
+from tutelar.core.wording import count
+
+
+def reasons(site: Site, task: Task, pieces: list[Laid]) -> dict[int, str]:
+    """Return for each piece of hand work why it is taken when it is, by what else was possible at that moment.
+
+    Where the laptop is changed for a piece, the reason of the change stands under the negative of its number less 1.
+    """
+    return _Reasons(site, task, pieces).all()
+
+
+class _Reasons:
+    def __init__(self, site: Site, task: Task, pieces: list[Laid]) -> None:
+        self.site, self.task = site, task
+        self.pieces = sorted(pieces, key=lambda item: item.start)
+        self.at = {laid.piece: laid for laid in self.pieces}
+        self.end = {laid.piece: laid.start + task.seconds[laid.piece] for laid in self.pieces}
+        self.by_hand: dict[int, list[Laid]] = defaultdict(list)
+        for laid in self.pieces:
+            self.by_hand[laid.hand].append(laid)
+        self.twins: dict[int, list[int]] = defaultdict(list)
+        for device, group in enumerate(task.twin):
+            if group >= 0:
+                self.twins[group].append(device)
+
+    def all(self) -> dict[int, str]:
+        found = {}
+        for mine in self.by_hand.values():
+            before = None
+            for number, laid in enumerate(mine):
+                later = mine[number + 1 :]
+                found[laid.piece] = " ".join(
+                    part for part in (self._wait(laid, before), self._choice(laid, later)) if part
+                )
+                if laid.changed_at is not None:
+                    found[-1 - laid.piece] = self._trip(laid, later)
+                before = laid
+        return found
+
+    def _label(self, device: int) -> str:
+        return self.task.devices[device].label
+
+    def _wait(self, laid: Laid, before: Laid | None) -> str:
+        """Say what the hand waits for, where it waits before this piece."""
+        free = self.end[before.piece] if before else 0.0
+        idle = laid.start - free - (self.task.adapter_s if laid.changed_at is not None else 0)
+        if idle < 1:
+            return ""
+        return f"Wait {count(round(idle), 'second')} first: {self._blocker(laid)}."
+
+    def _blocker(self, laid: Laid) -> str:
+        """Say what makes the piece possible at its start and not before."""
+        device, stage = divmod(laid.piece, 4)
+        for other in self.task.waits[laid.piece]:
+            if abs(self.end.get(4 * other + 3, -1) - laid.start) < 1e-6:
+                return f"{self._label(other)} comes before it"
+        if stage > 0:
+            word = ("boots", "updates", "restarts")[stage - 1]
+            return f"{self._label(device)} {word} until then and nothing else is quicker"
+        for twin in self.twins[self.task.twin[device]] if self.task.twin[device] >= 0 else ():
+            if abs(self.end.get(4 * twin + 2, -1) - laid.start) < 1e-6:
+                return f"{self._label(twin)} has its address until then"
+        return "the bench has no free port until then"
+
+    def _choice(self, laid: Laid, later: list[Laid]) -> str:
+        device, stage = divmod(laid.piece, 4)
+        choose = (self._connect, self._activate, self._configure, self._confirm)[stage]
+        return choose(laid, device, later)
+
+    def _connect(self, laid: Laid, device: int, later: list[Laid]) -> str:
+        twins = [other for other in self._twins_of(device) if self._starts(4 * other) > laid.start]
+        boot = self.task.lag[laid.piece]
+        parts = []
+        freed = [other for other in self._twins_of(device) if 0 <= laid.start - self.end.get(4 * other + 2, 1e18) < 1]
+        if freed:
+            parts.append(f"{self._label(freed[0])} has just left {self._address(device)}")
+        if twins:
+            who = self._label(twins[0]) if len(twins) == 1 else f"{len(twins)} others"
+            parts.append(f"{who} would answer at the same {self._address(device)} and must wait for this one")
+        if boot and later and self._starts(4 * device + 1) - self.end[laid.piece] > 0:
+            filled = [item for item in later if item.start < self.end[laid.piece] + boot and item.piece // 4 != device]
+            if filled:
+                parts.append(f"while it boots for {round(boot)} s there is other work for your hands")
+        if not parts:
+            parts.append("a port is free, and the sooner it is plugged in, the sooner its wait is over")
+        return _sentence(parts)
+
+    def _activate(self, laid: Laid, device: int, later: list[Laid]) -> str:
+        waiting = self.task.waits[laid.piece]
+        if waiting:
+            return f"It takes its password from {self._label(waiting[0])}, which is ready."
+        twins = [other for other in self._twins_of(device) if self._starts(4 * other) > laid.start]
+        if twins:
+            return (
+                f"It has booted, and {count(len(twins), 'device')} can be plugged in only once it has its own address."
+            )
+        return "It has booted, and the laptop stands in the right network for it."
+
+    def _configure(self, laid: Laid, device: int, later: list[Laid]) -> str:
+        waiting = self.task.waits[laid.piece]
+        if waiting:
+            return f"{self._label(waiting[0])} answers already, so this one can be told of it."
+        if self.task.lag[laid.piece]:
+            return f"The page is open; its restart of {round(self.task.lag[laid.piece])} s then runs by itself."
+        return "The page is open: go on with it."
+
+    def _confirm(self, laid: Laid, device: int, later: list[Laid]) -> str:
+        led = sum(1 for piece, others in enumerate(self.task.waits) if device in others and piece // 4 != device)
+        if led:
+            return f"{count(led, 'device')} can only go on once this one answers."
+        if self.task.lag[laid.piece]:
+            return f"Its disk then formats by itself for {round(self.task.lag[laid.piece])} s."
+        freed = [item for item in later if item.piece % 4 == 0 and abs(item.start - self.end[laid.piece]) < 1]
+        if freed:
+            return f"It frees a bench port for {self._label(freed[0].piece // 4)}."
+        return "It has restarted, and the laptop is in the site network anyway."
+
+    def _trip(self, laid: Laid, later: list[Laid]) -> str:
+        """Say how much work one change of the laptop serves."""
+        where = self.task.need[laid.piece]
+        served = 1
+        for item in later:
+            need = self.task.need[item.piece]
+            if need >= 0 and need != where:
+                break
+            served += need == where
+        subnet = self.task.subnets[where]
+        place = "in the site network" if where == IN_SITE else f"at {subnet}"
+        return f"One change of the laptop serves the next {served} steps {place}." if served > 1 else (
+            f"Nothing else can be done sooner, so the laptop changes for this one step {place}."
+        )  # fmt: skip
+
+    def _twins_of(self, device: int) -> list[int]:
+        group = self.task.twin[device]
+        return [other for other in self.twins[group] if other != device] if group >= 0 else []
+
+    def _starts(self, piece: int) -> float:
+        laid = self.at.get(piece)
+        return laid.start if laid else -1.0
+
+    def _address(self, device: int) -> str:
+        factory = address_in_force(self.site.model_of(self.task.devices[device]), self.site.policy.bench)
+        return str(factory.address) if factory else "address"
+
+
+def _sentence(parts: list[str]) -> str:
+    text = ", and ".join(parts)
+    return text[0].upper() + text[1:] + "."
