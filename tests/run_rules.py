@@ -9,8 +9,11 @@ CHAIN = ["connect", "boot", "activate", "update", "configure", "restart", "confi
 Span = tuple[float, float]
 
 
-def breaches(raw: dict[str, Any], printed: dict[str, Any], hands: int) -> list[str]:
-    """Return every rule of the run model that a printed run of a site document breaks."""
+def breaches(raw: dict[str, Any], printed: dict[str, Any], hands: int, *, planned: bool = True) -> list[str]:
+    """Return every rule of the run model that a printed run of a site document breaks.
+
+    A run that was not only planned but done has times of its own, and needs that nobody wrote down.
+    """
     bench = {"ports": 8, "leases": True, "several_addresses": False, "connect_s": 20, "adapter_s": 40,
              "confirm_s": 30, "update_firmware": False} | raw.get("policy", {}).get("bench", {})  # fmt: skip
     models = {model["key"]: model for model in raw["models"]}
@@ -19,11 +22,13 @@ def breaches(raw: dict[str, Any], printed: dict[str, Any], hands: int) -> list[s
     for step in printed["steps"]:
         if step["device"]:
             steps[step["device"]][step["kind"]] = step
-    found = _sums(printed, hands)
-    for key, model in devices.items():
-        found += _chain(key, model, bench, steps[key])
+    found = []
+    if planned:
+        found += _sums(printed, hands)
+        for key, model in devices.items():
+            found += _chain(key, model, bench, steps[key])
     found += _hands(raw, printed, devices, bench, hands)
-    found += _twins(devices, bench, steps) + _ports(bench, steps) + _precedence(raw, devices, steps)
+    found += _twins(devices, bench, steps) + _ports(bench, steps) + _precedence(raw, devices, steps, planned)
     return found
 
 
@@ -152,7 +157,7 @@ def _ports(bench: dict[str, Any], steps: dict[str, Any]) -> list[str]:
     return [f"{most} devices on {bench['ports']} ports"] if most > bench["ports"] else []
 
 
-def _precedence(raw: Any, devices: dict[str, Any], steps: dict[str, Any]) -> list[str]:
+def _precedence(raw: Any, devices: dict[str, Any], steps: dict[str, Any], planned: bool) -> list[str]:
     found = []
     for link in raw.get("links", []):
         kind = {"registers-at": "configure", "extends": "configure"}.get(link["kind"])
@@ -162,6 +167,6 @@ def _precedence(raw: Any, devices: dict[str, Any], steps: dict[str, Any]) -> lis
         if follower and leader:
             if follower["start_s"] < leader["end_s"] - 1e-6:
                 found.append(f"{follower['id']} before {leader['id']}")
-            if leader["id"] not in follower["needs"]:
+            if planned and leader["id"] not in follower["needs"]:
                 found.append(f"{follower['id']} does not name {leader['id']}")
     return found

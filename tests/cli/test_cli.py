@@ -64,8 +64,9 @@ class Commands(TestCase):
         done = tutelar("run", str(DEMO), "--json", "--hands", "2")
         result = json.loads(done.stdout)
         keys = ["total_s", "hands_s", "idle_s", "adapter_changes", "lower_bound_s", "steps", "problems"]
-        self.assertEqual((done.returncode, list(result)), (0, keys))
-        step = ["id", "device", "kind", "title", "start_s", "end_s", "hands", "hand", "adapter", "needs", "values"]
+        self.assertEqual((done.returncode, list(result)), (0, [*keys, "lower_bound_why", "gap", "one_by_one_s"]))
+        step = ["id", "device", "kind", "title", "start_s", "end_s", "hands", "hand", "adapter", "needs", "values",
+                "port", "why"]  # fmt: skip
         self.assertEqual(list(result["steps"][0]), step)
         self.assertIn("IPv4 address: 10.62.8.101", tutelar("run", str(DEMO)).stdout)
 

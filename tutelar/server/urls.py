@@ -7,7 +7,7 @@ from django.urls import path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
 
 from tutelar.server.api import api
-from tutelar.server.sites.stream import proof_events
+from tutelar.server.sites.stream import bench_events, proof_events
 
 
 @ensure_csrf_cookie
@@ -21,6 +21,7 @@ def page(_request: HttpRequest, **_: str) -> HttpResponseBase:
 
 urlpatterns = [
     path("api/sites/<slug:key>/proofs/<int:number>/events", proof_events),
+    path("api/sites/<slug:key>/bench/events", bench_events),
     path("api/", api.urls),
     re_path(r"^(?!api/|static/).*$", page),
 ]

@@ -62,11 +62,11 @@ class Run:
             "idle_s": self.hands * self.total_s - self.hands_s,
             "adapter_changes": self.adapter_changes,
             "lower_bound_s": self.lower_bound_s,
+            "steps": [step.as_dict() for step in self.steps],
+            "problems": [item.as_dict() for item in self.problems],
             "lower_bound_why": self.bound.why,
             "gap": round(self.gap, 4),
             "one_by_one_s": self.one_by_one_s,
-            "steps": [step.as_dict() for step in self.steps],
-            "problems": [item.as_dict() for item in self.problems],
         }
 
 

@@ -1,15 +1,15 @@
 """The API of sites. Each view calls one function of queries, sheets or services."""
 
 import json
-from typing import Any
+from typing import Annotated, Any
 
 from django.http import HttpRequest, HttpResponse
-from ninja import Router, Status
+from ninja import Query, Router, Status
 
 from tutelar.core.addressing import plan
 from tutelar.server.sites import exports, queries, services, sheets
 from tutelar.server.sites.schemas.base import Conflict, Refusal, Revised
-from tutelar.server.sites.schemas.bench import BenchSheet, StepChange
+from tutelar.server.sites.schemas.bench import BenchSheet, RunChange, RunStart, StepChange
 from tutelar.server.sites.schemas.links import LinkChange, Links, NewLink
 from tutelar.server.sites.schemas.proof import NewProof, ProofRun, ProofSheet
 from tutelar.server.sites.schemas.survey import Answer, Answers, NewNetwork, Preview, Survey, SurveyChange
@@ -18,6 +18,7 @@ from tutelar.server.sites.schemas.whole import EventRow, Frame, Imported, SiteRo
 router = Router(tags=["sites"])
 REFUSED = {404: Refusal, 422: Refusal}
 BYTES = {"requestBody": {"required": True, "content": {"application/octet-stream": {"schema": {"type": "string"}}}}}
+Hand = Annotated[int, Query(ge=1, le=20)]
 WRITE = REFUSED | {409: Conflict | Refusal}
 
 
@@ -100,9 +101,19 @@ def add_network(request: HttpRequest, key: str, network: NewNetwork) -> Any:
     return Status(201, services.add_network(key, who(request), **network.model_dump()))
 
 
-@router.get("/{key}/bench", response={200: BenchSheet, 404: Refusal}, operation_id="bench")
-def bench(request: HttpRequest, key: str) -> Any:
-    return sheets.bench(queries.site_row(key))
+@router.get("/{key}/bench", response={200: BenchSheet, **REFUSED}, operation_id="bench")
+def bench(request: HttpRequest, key: str, hand: Hand = 1, hands: Hand = 1) -> Any:
+    return sheets.bench(queries.site_row(key), hand, hands)
+
+
+@router.post("/{key}/run", response={201: Revised, **WRITE}, operation_id="start_run")
+def start_run(request: HttpRequest, key: str, start: RunStart) -> Any:
+    return Status(201, services.start_run(key, who(request), start.hands))
+
+
+@router.patch("/{key}/run", response={200: Revised, **WRITE}, operation_id="change_run")
+def change_run(request: HttpRequest, key: str, change: RunChange) -> Any:
+    return services.change_run(key, who(request), **change.model_dump())
 
 
 @router.post("/{key}/bench/{step}", response={200: Revised, **WRITE}, operation_id="record_step")

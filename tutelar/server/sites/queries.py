@@ -13,6 +13,9 @@ from tutelar.core.addressing import Plan, plan
 from tutelar.core.progress import Progress, progress
 from tutelar.core.proof import Expectation, State, all_expectations, device_state, latest
 from tutelar.core.run import Run, run
+from tutelar.core.run.bound import Bound
+from tutelar.core.run.chain import Setting
+from tutelar.core.run.live import Fact, Live, live_run, usual, with_usual_times
 from tutelar.core.run.values import values_to_type
 from tutelar.core.setting import Settings
 from tutelar.core.site import Reading, Site
@@ -69,9 +72,18 @@ def _planned(pk: int, stamp: str) -> Plan:
     return plan(_document(pk, stamp))
 
 
+PREVIEW_EFFORT = 30_000  # pieces laid for a run that nobody started yet: it is looked at, not worked by
+
+
 @lru_cache(maxsize=32)
-def _bench_run(pk: int, stamp: str) -> Run:
-    return run(_document(pk, stamp))
+def _bench_preview(pk: int, stamp: str, hands: int, taken: int) -> Run:
+    site = _document(pk, stamp)
+    return run(with_usual_times(site, usual(_readings_of(site))), hands, PREVIEW_EFFORT)
+
+
+def _readings_of(site: Site) -> list[tuple[str, str, float]]:
+    rows = models.Took.objects.filter(model_key__in=[model.key for model in site.models])
+    return list(rows.values_list("model_key", "kind", "seconds"))
 
 
 @lru_cache(maxsize=32)
@@ -88,8 +100,61 @@ def planned(row: models.Site) -> Plan:
     return _planned(row.pk, row.stamp)
 
 
+def bench_site(row: models.Site) -> Site:
+    """Return the site with the times that its models took at benches so far, where there are enough of them."""
+    site = document(row)
+    return with_usual_times(site, usual(_readings_of(site)))
+
+
+def bench_times(row: models.Site) -> dict[tuple[str, str], tuple[float, int]]:
+    """Return (median seconds, number of readings) by (model key, step kind)."""
+    return usual(_readings_of(document(row)))
+
+
+def bench_row(row: models.Site) -> models.BenchRun | None:
+    return models.BenchRun.objects.filter(site=row).first()
+
+
+def bench_preview(row: models.Site, hands: int = 1) -> Run:
+    """Return the run as it would be; the last number makes a new one where more was learned about times."""
+    return _bench_preview(row.pk, row.stamp, hands, models.Took.objects.count())
+
+
+def bench_now(started: models.BenchRun) -> float:
+    """Return the seconds on the clock of a run; it stands where the run rests."""
+    return ((started.paused_at or timezone.now()) - started.started_at).total_seconds()
+
+
+def live(started: models.BenchRun, site: Site) -> Live:
+    """Return a run under way as the core knows it; steps of devices that are gone are left out."""
+    facts = [
+        Fact(
+            record.step, record.device_key or None, record.kind, record.state, record.hand, record.start_s,  # type: ignore[arg-type]
+            record.end_s, Setting(**record.adapter) if record.adapter else None, record.port, record.more_s,
+        )
+        for record in models.StepRecord.objects.filter(site=started.site).order_by("start_s", "pk")
+        if record.state != "open" and (not record.device_key or record.device_key in site.device_by_key)
+    ]  # fmt: skip
+    said = (started.said_at - started.started_at).total_seconds()
+    return Live(
+        started.hands, tuple(started.order), tuple(facts), frozenset(started.aside),
+        Bound(started.bound_s, started.bound_why), started.one_by_one_s, said,
+    )  # fmt: skip
+
+
 def bench_run(row: models.Site) -> Run:
-    return _bench_run(row.pk, row.stamp)
+    """Return the run under way as it stands now, or the one that would be if it were started."""
+    started = bench_row(row)
+    if started is None:
+        return bench_preview(row)
+    site = bench_site(row)
+    return live_run(site, live(started, site), bench_now(started))
+
+
+def bench_revision(pk: int) -> tuple[str, int]:
+    """Return what changes whenever somebody does something at the bench of a site, or with the site."""
+    stamp = models.Site.objects.filter(pk=pk).values_list("stamp", flat=True).first() or ""
+    return stamp, models.BenchRun.objects.filter(site_id=pk).values_list("revision", flat=True).first() or 0
 
 
 def expectations(row: models.Site) -> dict[str, list[Expectation]]:
@@ -110,17 +175,16 @@ def step_records(row: models.Site) -> dict[str, models.StepRecord]:
 
 
 def finished(records: dict[str, models.StepRecord]) -> frozenset[str]:
-    return frozenset(step for step, record in records.items() if record.state != "open")
+    return frozenset(step for step, record in records.items() if record.state in ("done", "skipped"))
 
 
 def device_states(row: models.Site, last: dict[tuple[str, str], Reading], done: frozenset[str]) -> dict[str, State]:
     """Return the state of every device that has something to measure, by key."""
     wanted = expectations(row)
-    configured = {
-        step.device for step in bench_run(row).steps if step.kind == "configure" and step.id in done and step.device
-    }
     return {
-        device.key: device_state(device.address is not None, device.key in configured, wanted[device.key], last)
+        device.key: device_state(
+            device.address is not None, f"{device.key}:configure" in done, wanted[device.key], last
+        )
         for device in document(row).devices
     }
 

@@ -1,4 +1,4 @@
-"""Progress of a measuring as server-sent events (the event stream of the HTML standard)."""
+"""What goes on elsewhere, as server-sent events (the event stream of the HTML standard): measuring, and the bench."""
 
 import asyncio
 import json
@@ -9,9 +9,10 @@ from asgiref.sync import sync_to_async
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse, StreamingHttpResponse
 from django.http.response import HttpResponseBase
 
-from tutelar.server.sites import models
+from tutelar.server.sites import models, queries
 
 _LOOK_EVERY_S = 0.2
+_BENCH_EVERY_S = 0.5
 _LONGEST_S = 1800
 
 
@@ -25,11 +26,37 @@ async def proof_events(request: HttpRequest, key: str, number: int) -> HttpRespo
     proof = await models.Proof.objects.filter(site__key=key, pk=number).afirst()
     if proof is None:
         raise Http404
-    return StreamingHttpResponse(
-        _events(number),
-        content_type="text/event-stream",
-        headers={"Cache-Control": "no-cache", "X-Accel-Buffering": "no"},
-    )
+    return _stream(_events(number))
+
+
+async def bench_events(request: HttpRequest, key: str) -> HttpResponseBase:
+    """Send {"stamp", "revision"} at once, and whenever somebody did something at the bench or with the site."""
+    user = await request.auser()
+    if not user.is_authenticated:
+        return JsonResponse({"message": "Sign in first.", "faults": []}, status=401)
+    if request.method != "GET":
+        return HttpResponse(status=405)
+    site = await models.Site.objects.filter(key=key).afirst()
+    if site is None:
+        raise Http404
+    return _stream(_bench(site.pk))
+
+
+def _stream(events: AsyncIterator[bytes]) -> StreamingHttpResponse:
+    headers = {"Cache-Control": "no-cache", "X-Accel-Buffering": "no"}
+    return StreamingHttpResponse(events, content_type="text/event-stream", headers=headers)
+
+
+async def _bench(pk: int) -> AsyncIterator[bytes]:
+    last = None
+    for look in range(int(_LONGEST_S / _BENCH_EVERY_S)):
+        now = await sync_to_async(queries.bench_revision)(pk)
+        if now != last:
+            yield f"data: {json.dumps({'stamp': now[0], 'revision': now[1]})}\n\n".encode()
+            last = now
+        elif look % 30 == 0:
+            yield b": still here\n\n"
+        await asyncio.sleep(_BENCH_EVERY_S)
 
 
 @sync_to_async

@@ -17,7 +17,10 @@ class StepRow(Schema):
     start_s: float
     end_s: float
     hands: bool
-    state: Literal["open", "done", "skipped"]
+    hand: int | None
+    port: int | None
+    why: str
+    state: Literal["open", "doing", "done", "skipped"]
     reason: str
     by: str | None
     revision: int
@@ -44,24 +47,82 @@ class CurrentAdvice(Schema):
     contact: ContactRow | None
     subject: str
     groups: list[GroupRow]
+    waits_for: str | None
+
+
+class Aside(Schema):
+    """A device that was set aside, and why."""
+
+    device: str
+    reason: str
+
+
+class RunState(Schema):
+    """How the run stands: `now_s` and every step's times are seconds on its clock, which stands while it rests."""
+
+    state: Literal["planned", "running", "paused"]
+    revision: int
+    hands: int
+    now_s: float
+    started_at: str | None
+    ends_at: str
+    planned_s: float
+    said: str
+    aside: list[Aside]
+
+
+class TimeRow(Schema):
+    """What a step of a model takes: the median of the readings, and what its profile says."""
+
+    model: str
+    kind: str
+    seconds: float
+    readings: int
+    profile_s: float | None
 
 
 class BenchSheet(Schema):
     revision: int
+    run: RunState
     steps: list[StepRow]
     current: CurrentAdvice | None
     left_s: float
     total_s: float
     lower_bound_s: float
     laptop: Laptop
+    times: list[TimeRow]
     problems: list[ProblemRow]
 
 
-class StepChange(Schema):
-    """What became of a step, based on the revision of its record (0 where there is none yet)."""
+class RunStart(Schema):
+    """How many technicians work on it."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    hands: int = Field(default=1, ge=1, le=20)
+
+
+class RunChange(Schema):
+    """What becomes of the run, based on its revision; `hands` counts only with the change "hands"."""
 
     model_config = ConfigDict(extra="forbid")
 
     revision: int
-    state: Literal["open", "done", "skipped"]
+    change: Literal["pause", "resume", "hands", "end"]
+    hands: int = Field(default=1, ge=1, le=20)
+
+
+class StepChange(Schema):
+    """What became of a step, based on the revision of its record (0 where there is none yet).
+
+    `then` says what follows a failure, `seconds` how much longer a device takes, `hand` which technician it was.
+    """
+
+    model_config = ConfigDict(extra="forbid")
+
+    revision: int
+    state: Literal["open", "done", "skipped", "failed", "ready", "longer", "back"]
     reason: str = Field(default="", max_length=500)
+    then: Literal["", "retry", "reset", "aside"] = ""
+    seconds: float = Field(default=0, ge=0, le=36_000)
+    hand: int = Field(default=0, ge=0, le=20)

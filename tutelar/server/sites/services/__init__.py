@@ -9,7 +9,7 @@ from tutelar.server.sites.services.addresses import (
     read_address,
 )
 from tutelar.server.sites.services.base import Rejected, Stale, log
-from tutelar.server.sites.services.bench import record_step
+from tutelar.server.sites.services.bench import change_run, record_step, start_run
 from tutelar.server.sites.services.catalogue import (
     catalogue_models,
     catalogue_parts,
@@ -65,6 +65,7 @@ __all__ = [
     "change_devices",
     "change_link",
     "change_ports",
+    "change_run",
     "change_site_model",
     "change_survey",
     "check_secret",
@@ -96,6 +97,7 @@ __all__ = [
     "reveal",
     "set_secret",
     "start_proof",
+    "start_run",
     "tick",
     "told",
     "with_answers",

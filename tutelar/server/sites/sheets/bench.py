@@ -1,12 +1,15 @@
 """The bench."""
 
 from dataclasses import asdict
+from datetime import timedelta
+
+from django.utils import timezone
 
 from tutelar.core.contact import contact
-from tutelar.core.progress import laptop_setting
-from tutelar.core.run import Step
+from tutelar.core.run import Run, Step, said
 from tutelar.core.run.advice import advice
 from tutelar.core.run.chain import Setting
+from tutelar.core.run.live import TIMED
 from tutelar.core.site import Site
 from tutelar.core.site.types import Device
 from tutelar.server.sites import models, queries
@@ -14,40 +17,94 @@ from tutelar.server.sites.sheets.base import Sheet, adapter_lines, laptop_state,
 from tutelar.server.sites.sheets.values import step_groups
 
 
-def bench(row: models.Site) -> Sheet:
-    site, order = queries.document(row), queries.bench_run(row)
+def bench(row: models.Site, hand: int = 1, hands: int = 1) -> Sheet:
+    """Return the bench as one technician sees it; `hands` matters only until the run is started."""
+    site, started = queries.document(row), queries.bench_row(row)
+    order = queries.bench_run(row) if started else queries.bench_preview(row, hands)
     records = queries.step_records(row)
     done = queries.finished(records)
-    steps = []
-    for step in order.steps:
-        record = records.get(step.id)
-        steps.append({
-            "id": step.id, "device": step.device, "kind": step.kind, "title": step.title, "start_s": step.start_s,
-            "end_s": step.end_s, "hands": step.hands, "state": record.state if record else "open",
-            "reason": record.reason if record else "", "by": record.by if record else None,
-            "revision": record.revision if record else 0,
-        })  # fmt: skip
-    current = next((step for step in order.steps if step.hands and step.id not in done), None)
-    following = {item.device: item for item in queries.planned(row).assignments}
-    device = site.device_by_key.get(current.device or "") if current else None
+    steps = [_step_row(step, records.get(step.id)) for step in order.steps]
+    current = next((step for step in order.steps if step.hand == hand and step.id not in done), None)
+    now = queries.bench_now(started) if started else 0.0
     return {
         "revision": row.revision,
+        "run": _run(order, started, now),
         "steps": steps,
-        "current": None if current is None else {
-            "step": current.id,
-            **asdict(advice(site, current, following.get(current.device or ""), done)),
-            **{name: getattr(device, name, None) for name in ("place", "serial", "mac")},
-            "name": device.label if device else None,
-            "subject": device.key if device else current.id,
-            "groups": step_groups(row, current, device),
-            "contact": _contact(row, site, current, device, laptop_setting(order.steps, done)),
-        },
-        "left_s": 0 if current is None else order.total_s - current.start_s,
+        "current": _current(row, site, order, current, done) if current else None,
+        "left_s": max(0.0, order.total_s - now),
         "total_s": order.total_s,
         "lower_bound_s": order.lower_bound_s,
-        "laptop": laptop_state(laptop_setting(order.steps, done)),
+        "laptop": laptop_state(_laptop(order, done, hand)),
+        "times": _times(row, site),
         "problems": problem_rows(order.problems, "run"),
+    }
+
+
+def _step_row(step: Step, record: models.StepRecord | None) -> Sheet:
+    return {
+        "id": step.id, "device": step.device, "kind": step.kind, "title": step.title, "start_s": step.start_s,
+        "end_s": step.end_s, "hands": step.hands, "hand": step.hand, "port": step.port, "why": step.why,
+        "state": record.state if record else "open", "reason": record.reason if record else "",
+        "by": record.by if record and record.state != "doing" else None,
+        "revision": record.revision if record else 0,
     }  # fmt: skip
+
+
+def _run(order: Run, started: models.BenchRun | None, now: float) -> Sheet:
+    """Return how the run stands: times on its clock in seconds, the end as a moment."""
+    state = "planned" if started is None else "paused" if started.paused_at else "running"
+    return {
+        "state": state,
+        "revision": started.revision if started else 0,
+        "hands": started.hands if started else order.hands,
+        "now_s": now,
+        "started_at": started.started_at.isoformat() if started else None,
+        "ends_at": (timezone.now() + timedelta(seconds=max(0.0, order.total_s - now))).isoformat(),
+        "planned_s": started.planned_s if started else order.total_s,
+        "said": said(order),
+        "aside": [{"device": key, "reason": reason} for key, reason in (started.aside if started else {}).items()],
+    }
+
+
+def _current(row: models.Site, site: Site, order: Run, step: Step, done: frozenset[str]) -> Sheet:
+    device = site.device_by_key.get(step.device or "")
+    planned = {item.device: item for item in queries.planned(row).assignments}
+    return {
+        "step": step.id,
+        **asdict(advice(site, step, planned.get(step.device or ""), done)),
+        **{name: getattr(device, name, None) for name in ("place", "serial", "mac")},
+        "name": device.label if device else None,
+        "subject": device.key if device else step.id,
+        "groups": step_groups(row, step, device),
+        "contact": _contact(row, site, step, device, _laptop(order, done, step.hand or 1)),
+        "waits_for": _wait(order, step),
+    }
+
+
+def _wait(order: Run, step: Step) -> str | None:
+    """Return the id of the step that runs by itself and must end before this one."""
+    return next((item.id for item in order.steps if item.id in step.needs and not item.hands), None)
+
+
+def _laptop(order: Run, done: frozenset[str], hand: int) -> Setting | None:
+    """Return the adapter setting of one technician's laptop after the last change that was done."""
+    setting = None
+    for step in order.steps:
+        if step.kind == "adapter" and step.hand == hand and step.id in done:
+            setting = step.adapter
+    return setting
+
+
+def _times(row: models.Site, site: Site) -> list[Sheet]:
+    """Return the times that benches taught, beside what the profiles say."""
+    profiles = {model.key: model for model in site.models}
+    return [
+        {
+            "model": profiles[key].name or key, "kind": kind, "seconds": seconds, "readings": number,
+            "profile_s": getattr(profiles[key].timings, TIMED[kind], None),
+        }
+        for (key, kind), (seconds, number) in sorted(queries.bench_times(row).items())
+    ]  # fmt: skip
 
 
 _WAYS = {
