@@ -24,7 +24,7 @@ def main() -> None:
         page = visit.page
 
         def shot(name: str) -> None:
-            page.wait_for_load_state("networkidle")
+            visit.quiet()
             page.screenshot(path=FOLDER / f"{name}.png")
 
         shot("sites")
@@ -104,7 +104,7 @@ def _examples(visit: Visit) -> None:
         visit.bring(FOLDER.parent / "examples" / f"{key}.json")
         page.wait_for_url(f"**/sites/{key}/**")
     visit.go("/sites/old-vault/addresses")
-    page.wait_for_load_state("networkidle")
+    visit.quiet()
     page.screenshot(path=FOLDER / "planning-full.png")
     visit.go("/sites/long-quay/addresses")
     page.keyboard.press("Space")
@@ -127,6 +127,7 @@ def _walk_to_the_first_camera(visit: Visit) -> None:
             method: "POST", body: JSON.stringify(body),
             headers: {"X-CSRFToken": token, "Content-Type": "application/json"},
           });
+          await send("run", {hands: 1});
           for (let most = 0; most < 200; most += 1) {
             const bench = await (await fetch("/api/sites/brackwater/bench")).json();
             const step = bench.current.step;

@@ -16,6 +16,7 @@ from typing import Any
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import (
     Browser,
+    Locator,
     Page,
     Playwright,
     Request,
@@ -94,6 +95,7 @@ class Visit:
     server: Server
     complaints: list[str] = field(default_factory=list)
     writing: int = 0
+    waiting: int = 0
 
     @classmethod
     def start(cls, browser: Browser, server: Server, viewport: ViewportSize = DESK, dark: bool = False) -> "Visit":
@@ -127,6 +129,7 @@ class Visit:
 
     def _count(self, request: Request, change: int) -> None:
         self.writing += change if request.method != "GET" else 0
+        self.waiting += change if request.resource_type != "eventsource" else 0  # a stream stays open
 
     def saved(self) -> None:
         """Wait until every change that was sent has been answered, and none has followed it."""
@@ -136,13 +139,42 @@ class Visit:
                 return
         raise AssertionError(f"{self.writing} changes are still unanswered")
 
+    def quiet(self) -> None:
+        """Wait until nothing has been on its way for a while."""
+        still = 0
+        for _ in range(400):
+            self.page.wait_for_timeout(50)
+            still = still + 1 if self.waiting <= 0 else 0
+            if still == 6:
+                return
+        raise AssertionError(f"{self.waiting} requests are still unanswered")
+
     def go(self, path: str) -> Page:
         """Open a path and wait until everything was fetched."""
         self.page.goto(f"{self.server.address}{path}")
-        self.page.wait_for_load_state("networkidle")
+        self.quiet()
         expect(self.page.get_by_role("status").filter(has_text="Fetching")).to_have_count(0)
         self.page.locator("h1").first.wait_for()
         return self.page
+
+    def start_the_run(self) -> None:
+        """Start the run at the bench, and wait for its first step."""
+        expect(self.page.locator("footer")).to_contain_text("then start the run")
+        self.page.keyboard.press("Space")
+        expect(self.step).to_contain_text(re.compile(r"step 1 of \d+"))
+
+    @property
+    def step(self) -> Locator:
+        """The step in hand at the bench."""
+        return self.page.get_by_role("region", name="The step in hand")
+
+    def at_step(self, number: int) -> None:
+        """Wait until so many steps less one are settled; say that the device is ready where it still boots."""
+        expect(self.step).to_contain_text(re.compile(rf"step {number} of \d+"))
+        if self.page.locator("footer").get_by_role("button", name="It is ready").count():
+            self.page.keyboard.press("Space")
+            expect(self.page.locator("footer")).to_contain_text("Your turn")
+            self.saved()
 
     def bring(self, file: Path) -> None:
         """Choose a site file on the page of sites."""

@@ -119,6 +119,7 @@ class Manners(Browsing):
         page.get_by_role("menuitem", name="Handover").click()
         expect(page.get_by_role("heading", name="Handover")).to_be_visible()
         visit.go("/sites/brackwater/bench")
+        page.get_by_role("button", name="Start the run").click()
         button = page.get_by_role("button", name="Same")
         box = button.bounding_box()
         assert box is not None

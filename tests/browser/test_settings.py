@@ -142,14 +142,15 @@ class AtTheBench(Browsing):
         key = self.ready("bench-words")
         visit = Visit.start(self.browser, self.server)
         page = visit.go(f"/sites/{key}/bench")
-        footer, step = page.locator("footer"), page.get_by_role("region", name="The step in hand")
+        footer = page.locator("footer")
+        visit.start_the_run()
         for number in (1, 2):
-            expect(step).to_contain_text(f"step {number} of 188")
+            visit.at_step(number)
             page.get_by_role("button", name="All of").first.click()
             page.evaluate("document.activeElement.blur()")
             expect(footer.get_by_role("button", name="Done")).to_be_enabled()
             page.keyboard.press("Space")
-        expect(step).to_contain_text("step 3 of 188")
+        visit.at_step(3)
         for _ in range(2):  # factory address and user
             page.keyboard.press("Space")
         expect(footer).to_contain_text("The administrator password is not kept yet")
@@ -163,7 +164,7 @@ class AtTheBench(Browsing):
         self.assertEqual(visit.violations(), [])
 
         # somebody else changes it meanwhile: neither overwrites the other, and the old tick no longer counts
-        other = Visit.start(self.browser, self.server).go(f"/sites/{key}/devices/rec-1")
+        other = Visit.start(self.browser, self.server).go(f"/sites/{key}/devices/cam-01")
         other.get_by_role("button", name="Change Administrator password").click()
         form = other.get_by_role("form", name="Administrator password")
         form.get_by_label("New administrator password").fill("Heron-58-weir")

@@ -43,7 +43,8 @@ class Fuzz(TestCase):
         token = "a" * 32
         cookies = {"sessionid": self.client.cookies["sessionid"].value, "csrftoken": token}
         answer = case.call(cookies=cookies, headers={"X-CSRFToken": token})
-        self.assertLess(answer.status_code, 500, answer.text[:500])
+        asked = f"{case.method} {case.path} {case.path_parameters} {case.query} {case.body}"
+        self.assertLess(answer.status_code, 500, asked)
         described = set(operation.definition.raw["responses"]) | {"400", "401"}
         self.assertIn(str(answer.status_code), described, answer.text[:500])
 

@@ -12,15 +12,19 @@ import threading
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "tutelar.server.settings")
 
 HOST = "127.0.0.1"
+EVERYWHERE = "0.0.0.0"  # noqa: S104 - only with --lan
 
 
 def main() -> int:
-    """Serve on loopback; return the exit status."""
+    """Serve on loopback, with --lan to the network around as well; return the exit status."""
     parser = argparse.ArgumentParser(prog="tutelar serve")
     parser.add_argument("--port", type=int, default=8000)
     parser.add_argument("--demo", action="store_true")
     parser.add_argument("--reload", action="store_true", help="start again when the code changes")
+    parser.add_argument("--lan", action="store_true", help="let phones and laptops in the same network in as well")
     options = parser.parse_args()
+    around = _addresses() if options.lan else []
+    os.environ["TUTELAR_LAN"] = " ".join(around)
 
     import django  # noqa: PLC0415
 
@@ -32,7 +36,7 @@ def main() -> int:
     from tutelar.server import demo  # noqa: PLC0415
     from tutelar.server.sites import models  # noqa: PLC0415
 
-    listener = _listener(options.port)
+    listener = _listener(options.port, EVERYWHERE if options.lan else HOST)
     if listener is None:
         print(f"Port {options.port} on {HOST} is taken; stop what listens there or choose another: PORT=8010 make demo")
         return 2
@@ -48,6 +52,10 @@ def main() -> int:
     try:
         port = listener.getsockname()[1]
         print(f"\n  Tutelar: http://{HOST}:{port}/", flush=True)
+        for address in around:
+            print(f"  In this network: http://{address}:{port}/", flush=True)
+        if around:
+            print("  What is typed there travels unencrypted: use a network of your own at the bench.", flush=True)
         if login:
             print(f"  Login:   {login[0]}   password: {login[1]}", flush=True)
         print("  Ctrl+C stops it.\n", flush=True)
@@ -64,11 +72,19 @@ def main() -> int:
     return 0
 
 
-def _listener(port: int) -> socket.socket | None:
+def _addresses() -> list[str]:
+    """Return this machine's own IPv4 addresses besides loopback."""
+    import ifaddr  # noqa: PLC0415
+
+    found = [str(ip.ip) for adapter in ifaddr.get_adapters() for ip in adapter.ips if ip.is_IPv4]
+    return [address for address in found if not address.startswith("127.")]
+
+
+def _listener(port: int, host: str) -> socket.socket | None:
     listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
     listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
     try:
-        listener.bind((HOST, port))
+        listener.bind((host, port))
     except OSError:
         return None
     return listener

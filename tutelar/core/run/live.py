@@ -42,6 +42,7 @@ class Fact:
     adapter: Setting | None = None
     port: int | None = None
     more_s: float = 0
+    why: str = ""
 
 
 @dataclass(frozen=True)
@@ -96,17 +97,27 @@ def begun(site: Site, live: Live, now: float) -> Live:
         except Stuck:
             return live
         busy = {fact.hand for fact in live.facts if fact.state == "doing"}
-        idle = [item for item in pieces if item.hand + 1 not in busy]
-        if (
-            not any(min(item.start, item.start if item.changed_at is None else item.changed_at) <= now for item in idle)
-            and idle
-        ):
+        begins = {hand + 1: at for hand, at in enumerate(state.free) if state.setting[hand] > IN_SITE}  # set it back
+        for item in reversed(pieces):
+            begins[item.hand + 1] = item.start if item.changed_at is None else item.changed_at
+        if not any(at <= now for hand, at in begins.items() if hand not in busy):
             return live
         steps = steps_of(bench.site, bench.task, pieces, state, before=bench.history())
         step = next((item for item in steps if item.hands and item.hand not in busy), None)
         if step is None or step.start_s > now:
             return live
-        mine = Fact(step.id, step.device, step.kind, "doing", step.hand, step.start_s, None, step.adapter, step.port)
+        mine = Fact(
+            step.id,
+            step.device,
+            step.kind,
+            "doing",
+            step.hand,
+            step.start_s,
+            None,
+            step.adapter,
+            step.port,
+            why=step.why,
+        )
         live = replace(live, facts=(*live.facts, mine))
     return live
 
@@ -250,7 +261,7 @@ class _Bench:
                 end = fact.end_s if fact.end_s is not None else self._ends(self.task, fact)
                 steps.append(Step(
                     fact.step, None, "adapter", laptop_title(fact.adapter), fact.start_s, end, True, fact.hand,
-                    adapter=fact.adapter, values=laptop_values(fact.adapter),
+                    adapter=fact.adapter, values=laptop_values(fact.adapter), why=fact.why,
                 ))  # fmt: skip
             elif fact.device in self.live.aside:
                 steps.append(self._step(fact, fact.end_s if fact.end_s is not None else fact.start_s))
@@ -262,7 +273,7 @@ class _Bench:
         label = self.site.device_by_key[fact.device or ""].label
         return Step(
             fact.step, fact.device, fact.kind, device_title(fact.kind, label), fact.start_s, end, True, fact.hand,
-            port=fact.port,
+            port=fact.port, why=fact.why,
         )  # fmt: skip
 
     def _with_wait(self, fact: Fact) -> list[Step]:

@@ -50,7 +50,7 @@ class _Reasons:
 
     def _wait(self, laid: Laid, before: Laid | None) -> str:
         """Say what the hand waits for, where it waits before this piece."""
-        free = self.end[before.piece] if before else 0.0
+        free = self.end[before.piece] if before else self.task.begun.free[laid.hand]
         idle = laid.start - free - (self.task.adapter_s if laid.changed_at is not None else 0)
         if idle < 1:
             return ""

@@ -9,7 +9,7 @@ from ninja import Query, Router, Status
 from tutelar.core.addressing import plan
 from tutelar.server.sites import exports, queries, services, sheets
 from tutelar.server.sites.schemas.base import Conflict, Refusal, Revised
-from tutelar.server.sites.schemas.bench import BenchSheet, RunChange, RunStart, StepChange
+from tutelar.server.sites.schemas.bench import BenchSheet, PhoneWays, RunChange, RunStart, StepChange
 from tutelar.server.sites.schemas.links import LinkChange, Links, NewLink
 from tutelar.server.sites.schemas.proof import NewProof, ProofRun, ProofSheet
 from tutelar.server.sites.schemas.survey import Answer, Answers, NewNetwork, Preview, Survey, SurveyChange
@@ -114,6 +114,11 @@ def start_run(request: HttpRequest, key: str, start: RunStart) -> Any:
 @router.patch("/{key}/run", response={200: Revised, **WRITE}, operation_id="change_run")
 def change_run(request: HttpRequest, key: str, change: RunChange) -> Any:
     return services.change_run(key, who(request), **change.model_dump())
+
+
+@router.get("/{key}/phone", response={200: PhoneWays, **REFUSED}, operation_id="phone")
+def phone(request: HttpRequest, key: str, hand: Hand = 1) -> Any:
+    return sheets.phone_ways(queries.site_row(key), hand, request.get_port())
 
 
 @router.post("/{key}/bench/{step}", response={200: Revised, **WRITE}, operation_id="record_step")

@@ -189,6 +189,7 @@ class StepRecord(models.Model):
     more_s = models.FloatField(default=0)
     adapter = models.JSONField(null=True)
     port = models.PositiveIntegerField(null=True)
+    why = models.TextField(default="")
     by = models.CharField(max_length=150)
     at = models.DateTimeField(auto_now=True)
 

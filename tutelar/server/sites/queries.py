@@ -130,7 +130,7 @@ def live(started: models.BenchRun, site: Site) -> Live:
     facts = [
         Fact(
             record.step, record.device_key or None, record.kind, record.state, record.hand, record.start_s,  # type: ignore[arg-type]
-            record.end_s, Setting(**record.adapter) if record.adapter else None, record.port, record.more_s,
+            record.end_s, Setting(**record.adapter) if record.adapter else None, record.port, record.more_s, record.why,
         )
         for record in models.StepRecord.objects.filter(site=started.site).order_by("start_s", "pk")
         if record.state != "open" and (not record.device_key or record.device_key in site.device_by_key)

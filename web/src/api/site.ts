@@ -28,7 +28,6 @@ const sheets = {
   clocks: (key: string) => ask(client.GET("/api/sites/{key}/clocks", at(key))),
   choices: (key: string) => ask(client.GET("/api/sites/{key}/choices", at(key))),
   ports: (key: string) => ask(client.GET("/api/sites/{key}/ports", at(key))),
-  bench: (key: string) => ask(client.GET("/api/sites/{key}/bench", at(key))),
   links: (key: string) => ask(client.GET("/api/sites/{key}/links", at(key))),
   proof: (key: string) => ask(client.GET("/api/sites/{key}/proof", at(key))),
 };

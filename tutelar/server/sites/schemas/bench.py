@@ -62,6 +62,7 @@ class RunState(Schema):
 
     state: Literal["planned", "running", "paused"]
     revision: int
+    hand: int
     hands: int
     now_s: float
     started_at: str | None
@@ -94,6 +95,18 @@ class BenchSheet(Schema):
     problems: list[ProblemRow]
 
 
+class PhoneWay(Schema):
+    """An address of this machine under which a phone finds the run, and its QR code as SVG."""
+
+    address: str
+    svg: str
+
+
+class PhoneWays(Schema):
+    ways: list[PhoneWay]
+    note: str
+
+
 class RunStart(Schema):
     """How many technicians work on it."""
 
@@ -115,7 +128,7 @@ class RunChange(Schema):
 class StepChange(Schema):
     """What became of a step, based on the revision of its record (0 where there is none yet).
 
-    `then` says what follows a failure, `seconds` how much longer a device takes, `hand` which technician it was.
+    `after` says what follows a failure, `seconds` how much longer a device takes, `hand` which technician it was.
     """
 
     model_config = ConfigDict(extra="forbid")
@@ -123,6 +136,6 @@ class StepChange(Schema):
     revision: int
     state: Literal["open", "done", "skipped", "failed", "ready", "longer", "back"]
     reason: str = Field(default="", max_length=500)
-    then: Literal["", "retry", "reset", "aside"] = ""
+    after: Literal["", "retry", "reset", "aside"] = ""
     seconds: float = Field(default=0, ge=0, le=36_000)
     hand: int = Field(default=0, ge=0, le=20)

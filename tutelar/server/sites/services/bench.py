@@ -10,6 +10,7 @@ from django.utils import timezone
 from tutelar.core.run import Run, Step, run
 from tutelar.core.run.dispatch import Stuck
 from tutelar.core.run.live import ALONE, TIMED, Live, begun, live_run, planned_again
+from tutelar.core.run.steps import device_title
 from tutelar.core.run.task import STAGES
 from tutelar.core.site import Site
 from tutelar.server.sites import models, queries
@@ -86,13 +87,13 @@ def _shift_what_is_in_hand(row: models.Site, rested: timedelta) -> None:
 
 
 def record_step(
-    key: str, step: str, by: str, revision: int, *, state: str, reason: str = "", then: str = "", seconds: float = 0,
+    key: str, step: str, by: str, revision: int, *, state: str, reason: str = "", after: str = "", seconds: float = 0,
     hand: int = 0,
 ) -> models.StepRecord:  # fmt: skip
     """Record what becomes of a step of the run, which is started by it where it was not.
 
-    `state`: done; skipped (with a reason); failed (with a reason, `then` retry, reset or aside); ready or longer (by
-    `seconds`) for what a device does by itself; open takes the word back; back takes up a device that was set aside.
+    `state`: done; skipped (with a reason); failed (with a reason, `after` it retry, reset or aside); ready or longer
+    (by `seconds`) for what a device does by itself; open takes the word back; back takes up what was set aside.
     Raises Rejected for a step that the run does not have or that cannot be yet, and for a missing reason; Stale where
     a second technician recorded the step meanwhile.
     """
@@ -105,6 +106,8 @@ def record_step(
             started = _started(row, by, fresh or queries.bench_preview(row))
         bench = _Bench(row, started, by)
         found = {item.id: item for item in bench.run.steps}.get(step)
+        if state == "back" and found is None:
+            found = bench.aside(step)
         if found is None:
             raise Rejected(f"The run of this site has no step '{step}'.", status=404)
         if state in ("skipped", "failed") and not reason.strip():
@@ -115,7 +118,7 @@ def record_step(
             now = {"state": record.state if record else "open"}
             raise Stale(f"The step '{found.title}'", {"state": state}, now, standing)
         bench.freeze()
-        bench.say(found, state, reason.strip(), then, seconds, hand)
+        bench.say(found, state, reason.strip(), after, seconds, hand)
         bench.plan_again()
         return models.StepRecord.objects.filter(site=row, step=step).first() or models.StepRecord(revision=0)
 
@@ -138,21 +141,23 @@ class _Bench:
         for fact in begun(self.site, self.live, self.now).facts:
             if fact.step not in known:
                 self._write(fact.step, fact.device, fact.kind, "doing", fact.start_s, None, fact.hand, fact.port,
-                            asdict(fact.adapter) if fact.adapter else None, bump=False)  # fmt: skip
+                            asdict(fact.adapter) if fact.adapter else None, bump=False, why=fact.why)  # fmt: skip
 
     def _write(
         self, step: str, device: str | None, kind: str, state: str, start: float, end: float | None,
         hand: int | None, port: int | None, adapter: Any, reason: str = "", *, bump: bool = True, more: float = 0,
+        why: str = "",
     ) -> models.StepRecord:  # fmt: skip
         record, _ = models.StepRecord.objects.get_or_create(site=self.row, step=step, defaults={"by": self.by})
         record.by, record.state, record.reason = self.by, state, reason
         record.device_key, record.kind, record.hand = device or "", kind, hand
         record.start_s, record.end_s, record.port, record.adapter, record.more_s = start, end, port, adapter, more
+        record.why = why or record.why
         record.revision += bump
         record.save()
         return record
 
-    def say(self, step: Step, state: str, reason: str, then: str, seconds: float, hand: int) -> None:
+    def say(self, step: Step, state: str, reason: str, after: str, seconds: float, hand: int) -> None:
         """Take in what somebody says of a step."""
         before = self._state_of(step)
         if state == "open":
@@ -160,7 +165,7 @@ class _Bench:
         elif state == "back":
             self.started.aside.pop(step.device or "", None)
         elif state == "failed":
-            self._failed(step, then, reason)
+            self._failed(step, after, reason)
         elif not step.hands:
             self._alone(step, state, seconds)
         elif state in ("done", "skipped"):
@@ -170,7 +175,7 @@ class _Bench:
         words = {
             "done": "done", "skipped": f"skipped: {reason}", "open": "opened again", "ready": "ready",
             "longer": f"takes {seconds:.0f} s longer", "back": "taken up again",
-            "failed": f"failed: {reason} ({_THEN.get(then, then)})",
+            "failed": f"failed: {reason} ({_AFTER.get(after, after)})",
         }  # fmt: skip
         sentence = f"{step.title}: {words[state]}."
         log(self.row, self.by, f"step.{state}", step.device or step.id, sentence, before, {"state": state})
@@ -193,6 +198,14 @@ class _Bench:
         self._write(step.id, step.device, step.kind, state, start, self.now, hand or step.hand, port, adapter, reason)
         if state == "done":
             self._took(step, self.now - start)
+
+    def aside(self, step: str) -> Step | None:
+        """Return the first step of a device that was set aside before anything was done with it."""
+        key = step.rsplit(":", 1)[0]
+        device = self.site.device_by_key.get(key)
+        if device is None or key not in self.started.aside:
+            return None
+        return Step(step, key, "connect", device_title("connect", device.label), 0, 0, True, None)
 
     def _by_hand(self, step: str) -> bool:
         return step.rsplit(":", 1)[-1] not in ALONE
@@ -220,17 +233,17 @@ class _Bench:
         else:
             raise Rejected(f"'{step.title}' goes by itself: it is ready, or takes longer.", [("state", state)])
 
-    def _failed(self, step: Step, then: str, reason: str) -> None:
+    def _failed(self, step: Step, after: str, reason: str) -> None:
         records = models.StepRecord.objects.filter(site=self.row)
         records.filter(step=step.id, state="doing").delete()
-        if then == "aside" and step.device:
+        if after == "aside" and step.device:
             self.started.aside[step.device] = reason
             records.filter(device_key=step.device, state="doing").delete()
-        elif then == "reset" and step.device:
+        elif after == "reset" and step.device:
             records.filter(device_key=step.device).exclude(kind="connect").delete()
             records.filter(device_key=step.device, kind="connect").update(end_s=self.now)
-        elif then != "retry" or not step.hands:
-            raise Rejected("Say what comes next: retry, reset or aside.", [("then", then)])
+        elif after != "retry" or not step.hands:
+            raise Rejected("Say what comes next: retry, reset or aside.", [("after", after)])
 
     def _take_back(self, step: Step) -> None:
         """Open a step again, unless something was built on it."""
@@ -260,4 +273,4 @@ class _Bench:
         self.started.save()
 
 
-_THEN = {"retry": "once more", "reset": "factory reset", "aside": "set aside"}
+_AFTER = {"retry": "once more", "reset": "factory reset", "aside": "set aside"}

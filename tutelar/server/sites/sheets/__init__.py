@@ -1,7 +1,7 @@
 """What each stage shows, put together from the core's answers, a module a stage. Nothing is decided here."""
 
 from tutelar.server.sites.sheets.addresses import addresses, move_preview, renumber_preview, sightings
-from tutelar.server.sites.sheets.bench import bench
+from tutelar.server.sites.sheets.bench import bench, phone_ways
 from tutelar.server.sites.sheets.device import device_page
 from tutelar.server.sites.sheets.kit import catalogue, kit, profile
 from tutelar.server.sites.sheets.links import links
@@ -23,6 +23,7 @@ __all__ = [
     "kit",
     "links",
     "move_preview",
+    "phone_ways",
     "ports",
     "profile",
     "proof",

@@ -3,6 +3,8 @@
 from dataclasses import asdict
 from datetime import timedelta
 
+import segno
+from django.conf import settings
 from django.utils import timezone
 
 from tutelar.core.contact import contact
@@ -21,6 +23,7 @@ def bench(row: models.Site, hand: int = 1, hands: int = 1) -> Sheet:
     """Return the bench as one technician sees it; `hands` matters only until the run is started."""
     site, started = queries.document(row), queries.bench_row(row)
     order = queries.bench_run(row) if started else queries.bench_preview(row, hands)
+    hand = min(hand, order.hands)
     records = queries.step_records(row)
     done = queries.finished(records)
     steps = [_step_row(step, records.get(step.id)) for step in order.steps]
@@ -28,7 +31,7 @@ def bench(row: models.Site, hand: int = 1, hands: int = 1) -> Sheet:
     now = queries.bench_now(started) if started else 0.0
     return {
         "revision": row.revision,
-        "run": _run(order, started, now),
+        "run": _run(order, started, now) | {"hand": hand},
         "steps": steps,
         "current": _current(row, site, order, current, done) if current else None,
         "left_s": max(0.0, order.total_s - now),
@@ -38,6 +41,19 @@ def bench(row: models.Site, hand: int = 1, hands: int = 1) -> Sheet:
         "times": _times(row, site),
         "problems": problem_rows(order.problems, "run"),
     }
+
+
+def phone_ways(row: models.Site, hand: int, port: str) -> Sheet:
+    """Return where a phone in the same network opens this run; nothing unless the server listens beyond itself."""
+    if not settings.LAN_ADDRESSES:
+        note = "This server listens to this machine only. Start it with tutelar serve --lan, then phones can join."
+        return {"ways": [], "note": note}
+    ways = []
+    for address in settings.LAN_ADDRESSES:
+        url = f"http://{address}:{port}/sites/{row.key}/bench?hand={hand}"
+        code = segno.make(url, error="m").svg_inline(scale=4, border=2, dark="#1B2430", light="#FFFFFF", omitsize=True)
+        ways.append({"address": url, "svg": code.replace("<svg ", '<svg xmlns="http://www.w3.org/2000/svg" ', 1)})
+    return {"ways": ways, "note": "Scan it with a phone in the same network, and sign in there like anybody."}
 
 
 def _step_row(step: Step, record: models.StepRecord | None) -> Sheet:

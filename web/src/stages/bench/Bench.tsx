@@ -1,47 +1,52 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
-import { useFrame, useSheet, useSiteKey } from "../../api/site";
+import { useSiteKey } from "../../api/site";
 import { copyText } from "../../parts/CopyButton";
-import { DeviceLink } from "../../parts/DeviceLink";
 import { useKeys } from "../../parts/keys";
-import { Mark } from "../../parts/Mark";
-import { NextBar } from "../../parts/NextBar";
+import { type Act, NextBar } from "../../parts/NextBar";
 import { Empty, Trouble } from "../../parts/Notes";
 import { Page } from "../../parts/Page";
 import { useSlot } from "../../parts/Secret";
 import { type Group, type Line, nextLine, useTicks } from "../../parts/useTicks";
-import { laneOf, spoken } from "./lane";
-import { RunLane } from "./RunLane";
-import { SkipDialog } from "./SkipDialog";
-import { StepBody } from "./StepBody";
+import { useWidth } from "../../parts/useWidth";
+import { Current } from "./Current";
+import { countdown } from "./lane";
+import { ProblemDialog } from "./ProblemDialog";
+import { Start } from "./Start";
+import { useBench, useCalls, useRunClock } from "./useBench";
 import { useRecord } from "./useRecord";
 
-type Sheet = Schemas["BenchSheet"];
 type Step = Schemas["StepRow"];
 
-/** What to do next and what to type. */
+/** What to do next and what to type, while other devices work by themselves. */
 export function Bench() {
-  const sheet = useSheet("bench");
+  const { sheet, stage } = useBench();
   const navigate = useNavigate();
   const site = useSiteKey();
-  const [skipping, setSkipping] = useState(false);
-  const record = useRecord();
-  const ticks = useTicks(["bench"]);
+  const narrow = useWidth() < 640;
+  const [stopped, setStopped] = useState(false);
+  const record = useRecord(stage);
+  const ticks = useTicks(stage);
   const data = sheet.data;
-  const step = data?.steps.find((item) => item.id === data.current?.step);
+  const { now, clock } = useRunClock(data, sheet.dataUpdatedAt);
+  const planned = data?.run.state === "planned" && data.steps.length > 0;
+  const paused = data?.run.state === "paused";
+  const step = planned ? undefined : data?.steps.find((item) => item.id === data.current?.step);
+  const wait = data?.steps.find((item) => item.id === data.current?.waits_for);
+  const begins = step ? step.start_s - now : 0;
+  const waiting = step !== undefined && step.state !== "doing" && begins > 0.5;
   const subject = data?.current?.subject ?? "";
   const groups = data?.current?.groups ?? [];
   const value = nextLine(groups);
   const slot = useSlot(value?.secret ?? NO_SLOT);
   const [making, setMaking] = useState(false);
   const [fault, setFault] = useState<Error | null>(null);
-  const last = data?.steps.filter((item) => item.hands && item.state !== "open").at(-1);
+  const mine = data?.steps.filter((item) => item.hands && item.hand === data.run.hand) ?? [];
+  const last = mine.filter((item) => item.state === "done" || item.state === "skipped").at(-1);
+  const ready = data?.steps.filter((item) => !item.hands && item.end_s <= now).length ?? 0;
+  const calls = useCalls(ready);
 
-  function finish(state: "done" | "skipped", reason = "") {
-    if (step) record.settle(step.id, state, reason);
-    setSkipping(false);
-  }
   function make() {
     setMaking(true);
     setFault(null);
@@ -51,7 +56,50 @@ export function Bench() {
       .finally(() => setMaking(false));
   }
   function reopen() {
-    if (last) record.settle(last.id, "open");
+    if (last) record.settle(last.id, { state: "open" });
+  }
+  function finish() {
+    if (step) record.settle(step.id, { state: "done" });
+  }
+  function go(): Act | undefined {
+    if (planned)
+      return {
+        label: record.starting ? "Working it out…" : "Start the run",
+        key: " ",
+        run: () => record.start(data?.run.hands ?? 1),
+        disabled: record.starting,
+      };
+    if (paused) return { label: "Go on", key: " ", run: () => record.change("resume") };
+    if (!step) return { label: "Go to the proof", key: " ", run: () => navigate(`/sites/${site}/proof`) };
+    if (waiting) {
+      if (!wait || wait.state === "done") return undefined;
+      return {
+        label: "It is ready",
+        key: " ",
+        run: () => record.settle(wait.id, { state: "ready" }),
+        disabled: record.settling,
+      };
+    }
+    if (!value) return { label: "Done", key: " ", run: finish, disabled: record.settling };
+    if (missing(value)) return { label: "Make one", key: " ", run: make, disabled: making };
+    return {
+      label: word(step, value),
+      key: " ",
+      run: () => ticks.next(subject, value.key) || finish(),
+    };
+  }
+  function sentence() {
+    if (planned) return "Put the boxes beside the bench, then start the run.";
+    if (paused) return "The run rests. Devices that work by themselves go on.";
+    if (!step) return "The bench is done.";
+    if (waiting) return `Wait ${countdown(begins)}${wait ? `: ${wait.title.toLowerCase()}` : ""}.`;
+    return value ? <NextValue step={step} value={value} /> : `${step.title}.`;
+  }
+  function detail() {
+    if (planned || paused) return "";
+    if (!step) return "Measure the site.";
+    if (waiting) return `Then: ${step.title}.`;
+    return value ? place(groups, value) : "";
   }
   useKeys({
     c: async () => value && copyText(value.secret ? (await slot.reveal()).secret : value.value),
@@ -69,14 +117,23 @@ export function Bench() {
               {[record.error, ticks.error, fault].map(
                 (error) => error && <Trouble key={error.message} error={error} />,
               )}
-              {step && loaded.current ? (
+              {planned ? (
+                <Start sheet={loaded} narrow={narrow} />
+              ) : step && loaded.current ? (
                 <Current
                   sheet={loaded}
                   step={step}
                   advice={loaded.current}
+                  now={now}
+                  clock={clock}
+                  calls={calls}
+                  narrow={narrow}
+                  waiting={waiting}
+                  change={record.change}
                   toggle={(line) => ticks.toggle(subject, line)}
                   all={(group) => ticks.all(subject, group)}
                   back={last && reopen}
+                  takeUp={(device) => record.settle(`${device}:connect`, { state: "back" })}
                 />
               ) : (
                 <Empty title="The bench is done">
@@ -88,34 +145,33 @@ export function Bench() {
         }
       </Page>
       {step && (
-        <SkipDialog
+        <ProblemDialog
           key={step.id}
           title={step.title}
-          open={skipping}
-          close={() => setSkipping(false)}
-          skip={(reason) => finish("skipped", reason)}
+          device={step.device !== null}
+          longer={
+            wait && wait.state !== "done"
+              ? (seconds) => {
+                  record.settle(wait.id, { state: "longer", seconds });
+                  setStopped(false);
+                }
+              : undefined
+          }
+          open={stopped}
+          close={() => setStopped(false)}
+          say={(said) => {
+            record.settle(step.id, said);
+            setStopped(false);
+          }}
         />
       )}
       {data && (
         <NextBar
-          sentence={
-            step ? value ? <NextValue step={step} value={value} /> : `${step.title}.` : "The bench is done."
-          }
-          detail={step && value ? place(groups, value) : step ? "" : "Measure the site."}
-          others={step ? [{ label: "It refuses", key: "?", run: () => setSkipping(true) }] : []}
-          go={
-            step
-              ? value
-                ? missing(value)
-                  ? { label: "Make one", key: " ", run: make, disabled: making }
-                  : {
-                      label: word(step, value),
-                      key: " ",
-                      run: () => ticks.next(subject, value.key) || finish("done"),
-                    }
-                : { label: "Done", key: " ", run: () => finish("done"), disabled: record.settling }
-              : { label: "Go to the proof", key: " ", run: () => navigate(`/sites/${site}/proof`) }
-          }
+          busy={waiting || paused}
+          sentence={sentence()}
+          detail={detail()}
+          others={step && !paused ? [{ label: "It refuses", key: "?", run: () => setStopped(true) }] : []}
+          go={data.steps.length ? go() : undefined}
         />
       )}
     </>
@@ -176,102 +232,4 @@ function place(groups: Group[], value: Line): string {
   const lines = groups.flatMap((group) => group.lines);
   const at = lines.indexOf(value);
   return `${ORDINALS[at] ?? `${at + 1}th`} of ${lines.length} ${lines.length === 1 ? "value" : "values"}`;
-}
-
-function Current({
-  sheet,
-  step,
-  advice,
-  toggle,
-  all,
-  back,
-}: {
-  sheet: Sheet;
-  step: Step;
-  advice: Schemas["CurrentAdvice"];
-  toggle: (line: Line) => void;
-  all: (group: Group) => void;
-  back: (() => void) | undefined;
-}) {
-  const frame = useFrame();
-  const names = new Map((frame.data?.devices ?? []).map((device) => [device.key, device.name]));
-  const byHand = sheet.steps.filter((item) => item.hands);
-  const open = byHand.filter((item) => item.state === "open");
-  const lane = laneOf(sheet.steps, step);
-  const kept = advice.keep_off.map((key) => names.get(key) ?? key);
-  return (
-    <>
-      <div className="mt-1 flex flex-wrap items-start gap-x-6 gap-y-2 border-b border-hair pb-2">
-        <div className="min-w-0 flex-1 basis-96 max-sm:hidden">
-          <RunLane lane={lane} />
-        </div>
-        <p className="text-small text-ink-2">
-          Left at the bench
-          <b className="block text-step font-bold text-ink">{spoken(sheet.left_s)}</b>
-          of {spoken(sheet.total_s)}; no run can be shorter than {spoken(sheet.lower_bound_s)}
-        </p>
-      </div>
-      <div className="flex flex-col gap-x-8 gap-y-4 pt-3 xl:flex-row">
-        <section className="min-w-0 flex-1" aria-label="The step in hand">
-          <h2 className="text-title font-bold md:text-step">{step.title}</h2>
-          <p className="pb-2 text-ink-2">
-            {advice.place ? `${advice.place}, ` : ""}step {byHand.indexOf(step) + 1} of {byHand.length}
-          </p>
-          <StepBody step={step} advice={advice} laptop={sheet.laptop} toggle={toggle} all={all} />
-        </section>
-        <aside className="w-full xl:w-78 xl:shrink-0" aria-label="Beside the step">
-          {step.device && (
-            <div className="slip">
-              <h3 className="font-semibold">The device in your hand</h3>
-              <dl className="mt-2 grid grid-cols-[auto_1fr] gap-x-4 text-small">
-                <dt className="text-ink-2">Sticker</dt>
-                <dd className="font-mono">
-                  <DeviceLink device={step.device}>{step.device}</DeviceLink>
-                </dd>
-                <dt className="text-ink-2">Serial</dt>
-                <dd className="font-mono">{advice.serial ?? "not read yet"}</dd>
-                <dt className="text-ink-2">Hardware address</dt>
-                <dd className="font-mono">{advice.mac ?? "not read yet"}</dd>
-              </dl>
-            </div>
-          )}
-          {kept.length > 0 && (
-            <p className="flex gap-2 border border-brass-fill bg-brass-wash p-4">
-              <span className="mt-1">
-                <Mark name="off" />
-              </span>
-              <span>
-                <b>
-                  Leave {kept.slice(0, 3).join(", ")}
-                  {kept.length > 3 ? ` and ${kept.length - 3} more` : ""} unplugged.
-                </b>{" "}
-                {kept.length === 1 ? "It wakes" : "They wake"} at the same factory address.
-              </span>
-            </p>
-          )}
-          {advice.caution && (
-            <p className="mt-3 flex gap-2 border-l-4 border-brass-fill px-3 text-list">
-              <span>
-                <b>Caution.</b> {advice.caution}
-              </span>
-            </p>
-          )}
-          <h3 className="mt-5 border-b border-hair pb-1 font-semibold">After this</h3>
-          <ol>
-            {open.slice(1, 6).map((item) => (
-              <li key={item.id} className="flex justify-between gap-3 border-b border-hair py-1.5 text-list">
-                <span>{item.title}</span>
-                <span className="whitespace-nowrap text-ink-2">{spoken(item.end_s - item.start_s)}</span>
-              </li>
-            ))}
-          </ol>
-          {back && (
-            <button type="button" className="mt-2 min-h-11 text-small font-semibold underline" onClick={back}>
-              Take up the last step again <kbd className="key max-md:hidden">Ctrl Z</kbd>
-            </button>
-          )}
-        </aside>
-      </div>
-    </>
-  );
 }

@@ -1,60 +1,153 @@
-import type { Lane } from "./lane";
+import { useLayoutEffect, useRef, useState } from "react";
+import type { Schemas } from "../../api/client";
+import { countdown, laneOf } from "./lane";
 
-const LOOKS = {
-  done: "bg-kelp-wash text-kelp",
-  now: "bg-kelp text-on-fill",
-  next: "border-2 border-dashed border-field text-slate",
-};
+type Step = Schemas["StepRow"];
 
-/** The run around now: hands above, what runs by itself below. */
-export function RunLane({ lane }: { lane: Lane }) {
+const TOP = 18;
+const HANDS = 36;
+const ROW = 22;
+const FILL = { done: "fill-kelp-wash", now: "fill-kelp", next: "fill-paper" };
+const INK = { done: "fill-kelp", now: "fill-on-fill", next: "fill-slate" };
+
+/** The run around now: a lane for each technician's hands, a thread for each device that works by itself. */
+export function RunLane({
+  steps,
+  current,
+  now,
+  hands,
+  hand,
+  clock,
+  narrow,
+}: {
+  steps: Step[];
+  current: string | undefined;
+  now: number;
+  hands: number;
+  hand: number;
+  clock: (seconds: number) => string;
+  narrow: boolean;
+}) {
+  const box = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(600);
+  useLayoutEffect(() => {
+    const element = box.current;
+    if (!element) return;
+    const observer = new ResizeObserver(() => setWidth(element.clientWidth));
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, []);
+  const margin = narrow ? 92 : 124;
+  const before = narrow ? 60 : 1200;
+  const from = Math.max(0, now - before);
+  const view = { from, to: from + (narrow ? 1200 : 2700), now, width: width - margin, rows: 4 };
+  const lane = laneOf(steps, current, view, clock);
+  const threadsAt = TOP + hands * (HANDS + 4) + 4;
+  const height = threadsAt + Math.max(1, lane.threads.length) * ROW + 2;
   return (
-    <div className="flex" aria-hidden="true">
-      <div className="w-26 shrink-0 pr-3 text-right text-small font-semibold max-sm:w-20">
-        <p className="mt-5 leading-10">Your hands</p>
-        <p className="text-note font-normal text-ink-2">by itself</p>
-      </div>
-      <div className="relative min-w-0 flex-1 overflow-hidden">
-        <div className="relative h-5">
-          {lane.marks
-            .filter((mark) => mark.left < 94)
-            .map((mark) => (
-              <span
-                key={mark.label}
-                className="absolute font-mono text-cell whitespace-nowrap text-ink-2"
-                style={{ left: `${mark.left}%` }}
-              >
-                {mark.label}
-              </span>
-            ))}
-        </div>
-        <div className="relative h-10">
-          {lane.blocks.map((block) => (
-            <span
-              key={block.id}
-              className={`absolute inset-y-0 overflow-hidden border-r-2 border-r-paper px-1.5 text-note leading-10 font-semibold whitespace-nowrap ${LOOKS[block.look]}`}
-              style={{ left: `${block.left}%`, width: `${block.width}%` }}
-            >
-              {block.width > 5 && block.label}
-            </span>
-          ))}
-        </div>
-        <div className="relative h-7">
-          {lane.threads.map((thread) => (
-            <span
-              key={thread.id}
-              className="absolute top-0 h-3.5 border-b-2 border-l-2 border-ink"
-              style={{ left: `${thread.left}%`, width: `${thread.width}%` }}
-            >
-              {thread.width > 12 && (
-                <span className="absolute top-3.5 left-0 truncate text-cell whitespace-nowrap text-ink-2">
-                  {thread.label}
-                </span>
+    <div ref={box} className="min-w-0">
+      <svg width={width} height={height} aria-hidden="true" className="block text-note">
+        <g transform={`translate(${margin} 0)`}>
+          {lane.marks.map((mark) => (
+            <g key={mark.label}>
+              <line x1={mark.left} x2={mark.left} y1={TOP} y2={height} className="stroke-hair" />
+              {mark.left < view.width - 36 && (
+                <text x={mark.left + 3} y={12} className="fill-ink-2 font-mono text-cell">
+                  {mark.label}
+                </text>
               )}
-            </span>
+            </g>
           ))}
-        </div>
-      </div>
+          {lane.blocks.map((block) => {
+            const y = TOP + (block.hand - 1) * (HANDS + 4);
+            return (
+              <g key={block.id}>
+                <rect
+                  x={block.left}
+                  y={y}
+                  width={Math.max(1, block.width - 1.5)}
+                  height={HANDS}
+                  className={`${FILL[block.look]} ${block.look === "next" ? "stroke-slate" : ""}`}
+                  strokeDasharray={block.look === "next" ? "3 3" : undefined}
+                />
+                {block.width > block.label.length * 7.6 + 10 && (
+                  <text
+                    x={block.left + 6}
+                    y={y + 23}
+                    className={`${INK[block.look]} text-note ${block.look === "now" ? "font-bold" : "font-semibold"}`}
+                  >
+                    {block.label}
+                  </text>
+                )}
+              </g>
+            );
+          })}
+          {lane.threads.map((thread) => {
+            const y = threadsAt + thread.row * ROW + 8;
+            const under = threadsAt - 6;
+            const open = thread.end < view.width;
+            return (
+              <g key={thread.id}>
+                <path
+                  d={`M${thread.start} ${under}V${y - 4}Q${thread.start} ${y} ${thread.start + 4} ${y}H${thread.now}`}
+                  className="fill-none stroke-ink"
+                  strokeWidth="2.5"
+                />
+                <path
+                  d={`M${thread.now} ${y}H${thread.end}${open ? `V${under}` : ""}`}
+                  className="fill-none stroke-ink"
+                  strokeWidth="1.5"
+                  strokeDasharray="2 4"
+                />
+                {open && (
+                  <path d={`M${thread.end - 4} ${under + 5}h8l-4 -7Z`} className="fill-ink" stroke="none" />
+                )}
+                <text
+                  x={Math.min(thread.now + 7, view.width - 50)}
+                  y={y - 3}
+                  className="fill-ink stroke-paper text-note font-semibold"
+                  strokeWidth="4"
+                  style={{ paintOrder: "stroke" }}
+                >
+                  {thread.left_s > 0 ? countdown(thread.left_s) : "ready"}
+                </text>
+              </g>
+            );
+          })}
+          <line
+            x1={lane.now}
+            x2={lane.now}
+            y1={0}
+            y2={height}
+            className="stroke-brass-fill"
+            strokeWidth="2"
+          />
+        </g>
+        {Array.from({ length: hands }, (_, index) => (
+          <text
+            // biome-ignore lint/suspicious/noArrayIndexKey: a hand is its number
+            key={index}
+            x={margin - 10}
+            y={TOP + index * (HANDS + 4) + 23}
+            textAnchor="end"
+            className="fill-ink text-small font-semibold"
+          >
+            {hands === 1 || index + 1 === hand ? "Your hands" : `Technician ${index + 1}`}
+          </text>
+        ))}
+        {lane.threads.map((thread) => (
+          <text
+            key={thread.id}
+            x={margin - 10}
+            y={threadsAt + thread.row * ROW + 12}
+            textAnchor="end"
+            className="fill-ink text-note"
+          >
+            <tspan className="font-semibold">{thread.label}</tspan>{" "}
+            <tspan className="fill-ink-2">{thread.word}</tspan>
+          </text>
+        ))}
+      </svg>
     </div>
   );
 }

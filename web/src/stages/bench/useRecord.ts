@@ -1,18 +1,27 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { ask, client, type Refused, type Schemas } from "../../api/client";
 import { useSiteKey } from "../../api/site";
+import type { Sheet } from "./useBench";
 
-type Sheet = Schemas["BenchSheet"];
-type Record = { step: string } & Schemas["StepChange"];
+type Change = Omit<Schemas["StepChange"], "revision">;
+export type Word = Partial<Change> & Pick<Change, "state">;
 
-/** Records what becomes of a step. */
-export function useRecord() {
+/** Records what becomes of a step, and of the run. `stage` is the end of the sheet's query key. */
+export function useRecord(stage: string[]) {
   const key = useSiteKey();
   const queries = useQueryClient();
-  const sheet = ["site", key, "bench"];
-  const mutation = useMutation<Schemas["Revised"], Refused, Record>({
-    mutationKey: sheet,
+  const sheet = ["site", key, ...stage];
+  const said = ["said at the bench", key];
+  const shared = {
+    mutationKey: said,
     scope: { id: `bench ${key}` },
+    onSettled: () => {
+      if (queries.isMutating({ mutationKey: said }) === 1)
+        return queries.invalidateQueries({ queryKey: ["site", key] });
+    },
+  };
+  const step = useMutation<Schemas["Revised"], Refused, { step: string } & Schemas["StepChange"]>({
+    ...shared,
     mutationFn: ({ step, ...body }) =>
       ask(
         client.POST("/api/sites/{key}/bench/{step}", {
@@ -21,18 +30,43 @@ export function useRecord() {
           keepalive: true,
         }),
       ),
-    onSettled: () => {
-      if (queries.isMutating({ mutationKey: sheet }) === 1)
-        return queries.invalidateQueries({ queryKey: ["site", key] });
-    },
+  });
+  const run = useMutation<Schemas["Revised"], Refused, Schemas["RunChange"]>({
+    ...shared,
+    mutationFn: (body) => ask(client.PATCH("/api/sites/{key}/run", { params: { path: { key } }, body })),
+  });
+  const start = useMutation<Schemas["Revised"], Refused, number>({
+    ...shared,
+    mutationFn: (hands) =>
+      ask(client.POST("/api/sites/{key}/run", { params: { path: { key } }, body: { hands } })),
   });
 
-  /** Say that a step is done, left out with a reason, or open again. */
-  function settle(id: string, state: "done" | "skipped" | "open", reason = "") {
-    if (queries.isMutating({ mutationKey: sheet }) > 0) return; // it is being said already
+  /** Say what became of a step: done, ready, longer, failed, left out, open again. */
+  function settle(id: string, word: Word) {
+    if (queries.isMutating({ mutationKey: said }) > 0) return; // it is being said already
     queries.cancelQueries({ queryKey: sheet }, { revert: false }); // what is on the way is older than this
-    const step = queries.getQueryData<Sheet>(sheet)?.steps.find((item) => item.id === id);
-    if (step) mutation.mutate({ step: id, revision: step.revision, state, reason });
+    const data = queries.getQueryData<Sheet>(sheet);
+    const found = data?.steps.find((item) => item.id === id);
+    if (found || word.state === "back")
+      step.mutate({
+        reason: "",
+        after: "",
+        seconds: 0,
+        ...word,
+        step: id,
+        revision: found?.revision ?? 0,
+        hand: data?.run.hand ?? 1,
+      });
   }
-  return { settle, settling: mutation.isPending, error: mutation.error };
+  return {
+    settle,
+    start: start.mutate,
+    change: (change: Schemas["RunChange"]["change"], hands = 1) => {
+      const revision = queries.getQueryData<Sheet>(sheet)?.run.revision ?? 0;
+      run.mutate({ change, revision, hands });
+    },
+    settling: step.isPending || run.isPending,
+    starting: start.isPending,
+    error: step.error ?? run.error ?? start.error,
+  };
 }

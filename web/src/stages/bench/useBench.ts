@@ -1,0 +1,97 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
+import { useSearchParams } from "react-router";
+import { ask, client, type Schemas } from "../../api/client";
+import { useSiteKey } from "../../api/site";
+
+export type Sheet = Schemas["BenchSheet"];
+
+/** The bench of one technician (`hand` in the address), fetched anew whenever somebody does something at it. */
+export function useBench() {
+  const key = useSiteKey();
+  const queries = useQueryClient();
+  const [params] = useSearchParams();
+  const hand = whole(params.get("hand"));
+  const hands = whole(params.get("hands"));
+  const stage = ["bench", String(hand), String(hands)];
+  const sheet = useQuery<Sheet, Error>({
+    queryKey: ["site", key, ...stage],
+    queryFn: () =>
+      ask(client.GET("/api/sites/{key}/bench", { params: { path: { key }, query: { hand, hands } } })),
+    refetchInterval: (query) => (query.state.data?.run.state === "running" ? 20_000 : false),
+    placeholderData: (before) => before,
+  });
+  useEffect(() => {
+    const stream = new EventSource(`/api/sites/${key}/bench/events`);
+    let last = "";
+    stream.onmessage = (event) => {
+      if (last && last !== event.data && !queries.isMutating())
+        queries.invalidateQueries({ queryKey: ["site", key] });
+      last = event.data;
+    };
+    return () => stream.close();
+  }, [key, queries]);
+  return { sheet, stage };
+}
+
+function whole(text: string | null): number {
+  const number = Number(text);
+  return Number.isInteger(number) && number >= 1 && number <= 20 ? number : 1;
+}
+
+/** Seconds on the clock of the run, ticking while it runs; and the time of day of any second on it. */
+export function useRunClock(data: Sheet | undefined, fetchedAt: number) {
+  const [, tick] = useState(0);
+  const going = data?.run.state === "running";
+  useEffect(() => {
+    if (!going) return;
+    const timer = setInterval(() => tick((count) => count + 1), 1000);
+    return () => clearInterval(timer);
+  }, [going]);
+  const now = (data?.run.now_s ?? 0) + (going ? Math.max(0, Date.now() - fetchedAt) / 1000 : 0);
+  const started = data?.run.started_at;
+  function clock(seconds: number): string {
+    if (!started) return `${Math.round(seconds / 60)} min`;
+    return new Date(Date.parse(started) + seconds * 1000).toLocaleTimeString([], {
+      hour: "2-digit",
+      minute: "2-digit",
+      hour12: false,
+    });
+  }
+  return { now, clock };
+}
+
+const CALLS = "tutelar.bench-calls";
+
+/** Whether a tone and a short vibration call the technician when a device is ready. Off until switched on. */
+export function useCalls(ready: number) {
+  const [on, setOn] = useState(() => localStorage.getItem(CALLS) === "on");
+  const before = useRef(ready);
+  useEffect(() => {
+    if (on && ready > before.current) call();
+    before.current = ready;
+  }, [on, ready]);
+  function toggle() {
+    localStorage.setItem(CALLS, on ? "off" : "on");
+    if (!on) call();
+    setOn(!on);
+  }
+  return { on, toggle };
+}
+
+function call() {
+  navigator.vibrate?.([120, 80, 120]);
+  try {
+    const sound = new AudioContext();
+    const tone = sound.createOscillator();
+    const volume = sound.createGain();
+    volume.gain.value = 0.15;
+    tone.frequency.value = 880;
+    tone.connect(volume).connect(sound.destination);
+    tone.start();
+    tone.stop(sound.currentTime + 0.25);
+    tone.onended = () => sound.close();
+  } catch {
+    // a device without sound is called by the page alone
+  }
+}
