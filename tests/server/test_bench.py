@@ -1,0 +1,156 @@
+"""The run at the bench by real requests: shared, resumed after anything, planned again without moving what is in hand."""
+
+from datetime import timedelta
+from typing import Any
+
+from tests.samples import CAMERA, device, document
+from tests.server.test_api import ApiCase
+from tutelar.server.sites import models, queries
+
+
+class AtTheBench(ApiCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.key = self.bring(document([device(1), device(2), device(3, "larkmoor-rec-8")]))
+
+    def sheet(self, hand: int = 1) -> dict[str, Any]:
+        return self.call("GET", f"/sites/{self.key}/bench?hand={hand}")[1]  # type: ignore[no-any-return]
+
+    def say(self, step: str, **word: Any) -> tuple[int, Any]:
+        found = next((item for item in self.sheet()["steps"] if item["id"] == step), {"revision": 0})
+        body = {"revision": found["revision"], "state": "done"} | word
+        return self.call("POST", f"/sites/{self.key}/bench/{step}", body)
+
+    def start(self, hands: int = 1) -> None:
+        self.assertEqual(self.call("POST", f"/sites/{self.key}/run", {"hands": hands})[0], 201)
+
+    def pass_time(self, seconds: float) -> None:
+        """Let so many seconds go by on the clock of the run."""
+        run = models.BenchRun.objects.get()
+        run.started_at -= timedelta(seconds=seconds)
+        run.said_at -= timedelta(seconds=seconds)
+        run.save()
+
+    def test_a_run_is_started_once_and_counts_on_by_the_clock(self) -> None:
+        before = self.sheet()
+        self.assertEqual((before["run"]["state"], before["current"]["step"]), ("planned", before["steps"][0]["id"]))
+        self.start()
+        status, said = self.call("POST", f"/sites/{self.key}/run", {"hands": 1})
+        self.assertEqual((status, said["message"]), (409, "The run was started already; go on with it."))
+        self.pass_time(10)
+        sheet = self.sheet()
+        self.assertGreaterEqual(sheet["run"]["now_s"], 10)
+        doing = next(step for step in sheet["steps"] if step["id"] == sheet["current"]["step"])
+        self.assertEqual((doing["start_s"], doing["end_s"]), (0, 20))
+
+    def test_what_is_done_keeps_its_time_and_teaches_the_next_run(self) -> None:
+        self.start()
+        for _ in range(3):
+            models.Took.objects.create(model_key=CAMERA["key"], kind="boot", seconds=99, site_key="x", device_key="y")
+        while not (current := self.sheet()["current"]["step"]).endswith(":activate"):
+            self.pass_time(100)
+            self.say(current)
+        self.pass_time(100)
+        self.say(current)
+        took = models.Took.objects.filter(kind="activate").get()
+        self.assertGreaterEqual(took.seconds, 90)
+        sheet = self.sheet()
+        row = next(item for item in sheet["times"] if item["kind"] == "boot")
+        self.assertEqual((row["seconds"], row["readings"], row["profile_s"]), (99, 3, 70))
+
+    def test_two_technicians_share_it_and_neither_moves_what_the_other_has_in_hand(self) -> None:
+        self.start(2)
+        self.pass_time(5)
+        one, two = self.sheet(1), self.sheet(2)
+        self.assertNotEqual(one["current"]["step"], two["current"]["step"])
+        self.assertEqual(self.say(two["current"]["step"], hand=2)[0], 200)
+        after = self.sheet(1)
+        self.assertEqual(after["current"]["step"], one["current"]["step"])
+        mine = next(step for step in after["steps"] if step["id"] == after["current"]["step"])
+        self.assertEqual((mine["state"], mine["hand"], mine["start_s"]), ("doing", 1, 0))
+        stale = self.call("POST", f"/sites/{self.key}/bench/{two['current']['step']}", {"revision": 0, "state": "done"})
+        self.assertEqual(stale[0], 409)
+
+    def test_a_step_whose_turn_has_not_come_is_refused_by_name(self) -> None:
+        self.start()
+        status, said = self.say("d-1:configure")
+        self.assertEqual(status, 409)
+        self.assertRegex(
+            said["message"], "'Give Device 1 its address and settings' comes after '.*', which is not done yet."
+        )
+
+    def test_ready_early_and_late_move_what_waits_for_it(self) -> None:
+        self.start()
+        self.say(first := self.sheet()["current"]["step"])
+        boot = first.replace("connect", "boot")
+        activate = first.replace("connect", "activate")
+        starts = {step["id"]: step["start_s"] for step in self.sheet()["steps"]}
+        self.say(boot, state="longer", seconds=600)
+        later = {step["id"]: step["start_s"] for step in self.sheet()["steps"]}
+        self.assertGreaterEqual(later[activate], starts[activate] + 400)
+        self.say(boot, state="ready")
+        sooner = {step["id"]: step["start_s"] for step in self.sheet()["steps"]}
+        self.assertLess(sooner[activate], starts[activate])
+
+    def test_what_fails_is_tried_again_reset_or_set_aside_and_taken_up(self) -> None:
+        self.start()
+        first = self.sheet()["current"]["step"]
+        key = first.split(":")[0]
+        self.assertEqual(self.say(first, state="failed", reason="dead")[0], 422)
+        self.say(first)
+        self.say(f"{key}:boot", state="ready")
+        activate = f"{key}:activate"
+        self.say(activate, state="failed", reason="It wants a password nobody knows", after="reset")
+        boot = next(step for step in self.sheet()["steps"] if step["id"] == f"{key}:boot")
+        self.assertGreater(boot["end_s"], self.sheet()["run"]["now_s"] + 30)
+        self.say(activate, state="failed", reason="Dead on arrival", after="aside")
+        sheet = self.sheet()
+        self.assertEqual(sheet["run"]["aside"], [{"device": key, "reason": "Dead on arrival"}])
+        self.assertNotIn(activate, {step["id"] for step in sheet["steps"]})
+        self.say(first, state="back")
+        self.assertIn(activate, {step["id"] for step in self.sheet()["steps"]})
+        log = [event["sentence"] for event in self.call("GET", f"/sites/{self.key}/events")[1]]
+        self.assertTrue(any("Dead on arrival (set aside)" in sentence for sentence in log))
+
+    def test_a_rest_does_not_count_as_work_and_the_word_can_be_taken_back(self) -> None:
+        self.start()
+        self.pass_time(5)
+        change = {"revision": self.sheet()["run"]["revision"], "change": "pause"}
+        self.assertEqual(self.call("PATCH", f"/sites/{self.key}/run", change)[0], 200)
+        self.assertEqual(self.call("PATCH", f"/sites/{self.key}/run", change)[0], 409)
+        run = models.BenchRun.objects.get()
+        run.paused_at -= timedelta(seconds=600)
+        run.started_at -= timedelta(seconds=600)
+        run.save()
+        self.call("PATCH", f"/sites/{self.key}/run", {"revision": run.revision, "change": "resume"})
+        sheet = self.sheet()
+        doing = next(step for step in sheet["steps"] if step["id"] == sheet["current"]["step"])
+        self.assertLess(sheet["run"]["now_s"] - doing["start_s"], 10)
+        self.say(doing["id"])
+        self.say(doing["id"], state="open")
+        self.assertEqual(self.sheet()["current"]["step"], doing["id"])
+
+    def test_a_device_that_comes_later_and_one_that_goes_leave_the_run_whole(self) -> None:
+        self.start()
+        first = self.sheet()["current"]["step"]
+        self.say(first)
+        part = {"key": "d-9", "model": CAMERA["key"], "name": "Late one", "network": "lan"}
+        self.assertEqual(self.call("POST", f"/sites/{self.key}/devices", part)[0], 201)
+        self.assertIn("d-9:configure", {step["id"] for step in self.sheet()["steps"]})
+        models.Device.objects.filter(key=first.split(":")[0]).delete()
+        models.Site.objects.update(stamp="another")
+        self.assertNotIn(first, {step["id"] for step in self.sheet()["steps"]})
+
+    def test_the_phone_is_shown_a_way_only_where_there_is_one(self) -> None:
+        said = self.call("GET", f"/sites/{self.key}/phone")[1]
+        self.assertEqual((said["ways"], "tutelar serve --lan" in said["note"]), ([], True))
+        with self.settings(LAN_ADDRESSES=["10.20.30.7"]):
+            way = self.call("GET", f"/sites/{self.key}/phone?hand=2")[1]["ways"][0]
+        self.assertEqual(way["address"], f"http://10.20.30.7:80/sites/{self.key}/bench?hand=2")
+        self.assertIn("<svg", way["svg"])
+
+    def test_the_run_of_the_site_is_the_one_that_everybody_sees(self) -> None:
+        self.start(2)
+        row = queries.site_row(self.key)
+        self.assertEqual(queries.bench_run(row).hands, 2)
+        self.assertEqual(queries.bench_revision(row.pk), (row.stamp, models.BenchRun.objects.get().revision))
