@@ -38,6 +38,7 @@ from tutelar.field.guard import Guard, Refused
 from tutelar.field.prove import Prover, Target
 from tutelar.standin.faults import Fault, read_faults
 from tutelar.standin.loopback import NoRoomError, loopback_port
+from tutelar.standin.rehearsal import rehearse
 from tutelar.standin.site import CannotListen, StandIn
 
 
@@ -91,6 +92,11 @@ def _parser() -> argparse.ArgumentParser:
         "--limit", type=_limit, metavar="SECONDS", help="search for about so long; the same limit gives the same run"
     )
     running.add_argument("--seed", type=int, default=1, metavar="N", help="another number searches elsewhere")
+    rehearsing = add("rehearse", _rehearse, "play the run on a pretend bench and say where it would fail")
+    rehearsing.add_argument("--hands", type=_hands, default=1, metavar="N", help="technicians at the bench (default 1)")
+    rehearsing.add_argument(
+        "--speed", type=_limit, metavar="TIMES", help="watch it so many times as fast as it would go (default: at once)"
+    )
     reaching = add("contact", _contact, "say how a device is reached out of the box")
     reaching.add_argument("device", metavar="DEVICE", help="key of the device")
     reaching.add_argument("--laptop", choices=["windows", "macos", "linux"], default="linux", help="whose commands")
@@ -121,9 +127,7 @@ def _limit(text: str) -> float:
     except ValueError:
         seconds = 0
     if not 0 < seconds <= 36_000:
-        raise argparse.ArgumentTypeError(
-            f"'{text}' is not a time to search; more than 0 up to 36000 seconds is expected"
-        )
+        raise argparse.ArgumentTypeError(f"'{text}' is out of range; a number above 0, up to 36000, is expected")
     return seconds
 
 
@@ -210,6 +214,28 @@ def _run(options: argparse.Namespace) -> int:
         print(f"{count(len(result.steps), 'step')}. {said(result)}")
         print_problems(result.problems)
     return status_of(result.problems)
+
+
+def _rehearse(options: argparse.Namespace) -> int:
+    site = read_the_site(options.site)
+    addresses, planned = plan(site), run(site, options.hands)
+    found, clock = [], 0.0
+    for played in rehearse(site, addresses, planned):
+        if options.speed:
+            time.sleep(max(0.0, played.at_s - clock) / options.speed)
+            clock = played.at_s
+        found.append(played)
+        if not options.json:
+            print(f"{played.at_s / 60:7.1f} min  {played.step.title}", flush=True)
+            if played.fault:
+                print(f"              fails: {played.fault}", flush=True)
+    faults = [item for item in found if item.fault]
+    if options.json:
+        steps = [{"at_s": item.at_s, "step": item.step.id, "fault": item.fault} for item in found]
+        print_json({"total_s": planned.total_s, "steps": steps, "faults": len(faults)})
+    else:
+        print(f"{count(len(found), 'step')} played, {count(len(faults), 'fault')}. {said(planned)}")
+    return PROBLEMS if faults else DONE
 
 
 def _contact(options: argparse.Namespace) -> int:

@@ -9,7 +9,7 @@ from ninja import Query, Router, Status
 from tutelar.core.addressing import plan
 from tutelar.server.sites import exports, queries, services, sheets
 from tutelar.server.sites.schemas.base import Conflict, Refusal, Revised
-from tutelar.server.sites.schemas.bench import BenchSheet, PhoneWays, RunChange, RunStart, StepChange
+from tutelar.server.sites.schemas.bench import BenchSheet, PhoneWays, Rehearsal, RunChange, RunStart, StepChange
 from tutelar.server.sites.schemas.links import LinkChange, Links, NewLink
 from tutelar.server.sites.schemas.proof import NewProof, ProofRun, ProofSheet
 from tutelar.server.sites.schemas.survey import Answer, Answers, NewNetwork, Preview, Survey, SurveyChange
@@ -104,6 +104,11 @@ def add_network(request: HttpRequest, key: str, network: NewNetwork) -> Any:
 @router.get("/{key}/bench", response={200: BenchSheet, **REFUSED}, operation_id="bench")
 def bench(request: HttpRequest, key: str, hand: Hand = 1, hands: Hand = 1) -> Any:
     return sheets.bench(queries.site_row(key), hand, hands)
+
+
+@router.get("/{key}/rehearsal", response={200: Rehearsal, **REFUSED}, operation_id="rehearsal")
+def rehearsal(request: HttpRequest, key: str, hands: Hand = 1) -> Any:
+    return sheets.rehearsal(queries.site_row(key), hands)
 
 
 @router.post("/{key}/run", response={201: Revised, **WRITE}, operation_id="start_run")

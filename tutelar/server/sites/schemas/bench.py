@@ -95,6 +95,23 @@ class BenchSheet(Schema):
     problems: list[ProblemRow]
 
 
+class PlayedFault(Schema):
+    """A step that would fail, when, and why."""
+
+    step: str
+    title: str
+    at_s: float
+    fault: str
+
+
+class Rehearsal(Schema):
+    """The run played on the pretend bench: how many steps went, and which did not."""
+
+    played: int
+    total_s: float
+    faults: list[PlayedFault]
+
+
 class PhoneWay(Schema):
     """An address of this machine under which a phone finds the run, and its QR code as SVG."""
 

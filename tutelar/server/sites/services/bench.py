@@ -188,7 +188,7 @@ class _Bench:
         settled = {fact.step for fact in self.live.facts if fact.state in ("done", "skipped")}
         if step.id in settled and state == "done":
             return
-        missing = next((need for need in step.needs if self._by_hand(need) and need not in settled), None)
+        missing = next((need for need in self._hand_needs(step) if need not in settled), None)
         if missing is not None:
             title = next((item.title for item in self.run.steps if item.id == missing), missing)
             raise Rejected(f"'{step.title}' comes after '{title}', which is not done yet.", [("step", missing)], 409)
@@ -207,8 +207,17 @@ class _Bench:
             return None
         return Step(step, key, "connect", device_title("connect", device.label), 0, 0, True, None)
 
-    def _by_hand(self, step: str) -> bool:
-        return step.rsplit(":", 1)[-1] not in ALONE
+    def _hand_needs(self, step: Step) -> list[str]:
+        """Return the steps by hand that come before a step, directly or with a wait between."""
+        by_id = {item.id: item for item in self.run.steps}
+        found = []
+        for need in step.needs:
+            before = by_id.get(need)
+            if before is None or before.hands:
+                found.append(need)
+            else:
+                found += self._hand_needs(before)
+        return found
 
     def _took(self, step: Step, seconds: float) -> None:
         device = self.site.device_by_key.get(step.device or "")

@@ -1,7 +1,7 @@
 """What each stage shows, put together from the core's answers, a module a stage. Nothing is decided here."""
 
 from tutelar.server.sites.sheets.addresses import addresses, move_preview, renumber_preview, sightings
-from tutelar.server.sites.sheets.bench import bench, phone_ways
+from tutelar.server.sites.sheets.bench import bench, phone_ways, rehearsal
 from tutelar.server.sites.sheets.device import device_page
 from tutelar.server.sites.sheets.kit import catalogue, kit, profile
 from tutelar.server.sites.sheets.links import links
@@ -28,6 +28,7 @@ __all__ = [
     "profile",
     "proof",
     "proof_run",
+    "rehearsal",
     "renumber_preview",
     "secrets",
     "sightings",

@@ -17,6 +17,7 @@ from tutelar.core.site.types import Device
 from tutelar.server.sites import models, queries
 from tutelar.server.sites.sheets.base import Sheet, adapter_lines, laptop_state, problem_rows
 from tutelar.server.sites.sheets.values import step_groups
+from tutelar.standin.rehearsal import rehearse
 
 
 def bench(row: models.Site, hand: int = 1, hands: int = 1) -> Sheet:
@@ -41,6 +42,20 @@ def bench(row: models.Site, hand: int = 1, hands: int = 1) -> Sheet:
         "times": _times(row, site),
         "problems": problem_rows(order.problems, "run"),
     }
+
+
+def rehearsal(row: models.Site, hands: int) -> Sheet:
+    """Return how the run that would be started goes on the pretend bench."""
+    planned = queries.bench_preview(row, hands)
+    played = list(rehearse(queries.bench_site(row), queries.planned(row), planned))
+    return {
+        "played": len(played),
+        "total_s": planned.total_s,
+        "faults": [
+            {"step": item.step.id, "title": item.step.title, "at_s": item.at_s, "fault": item.fault}
+            for item in played if item.fault
+        ],
+    }  # fmt: skip
 
 
 def phone_ways(row: models.Site, hand: int, port: str) -> Sheet:

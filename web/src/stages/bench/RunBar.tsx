@@ -74,17 +74,18 @@ export function RunBar({
         </div>
       </details>
       {run.hands > 1 && (
-        <fieldset className="mt-1 flex flex-wrap items-center gap-2">
-          <legend className="sr-only">You are</legend>
+        <fieldset className="mt-1 flex items-center gap-2">
+          <legend className="float-left mr-2">You are technician</legend>
           {Array.from({ length: run.hands }, (_, index) => index + 1).map((hand) => (
             <button
               key={hand}
               type="button"
-              className={`btn text-small ${hand === run.hand ? "border-kelp font-bold text-kelp" : ""}`}
+              aria-label={`Technician ${hand}`}
+              className={`btn min-w-11 justify-center text-small ${hand === run.hand ? "border-kelp font-bold text-kelp" : ""}`}
               aria-pressed={hand === run.hand}
               onClick={() => sit(hand)}
             >
-              {hand === run.hand ? `You are technician ${hand}` : `Technician ${hand}`}
+              {hand}
             </button>
           ))}
         </fieldset>

@@ -144,7 +144,7 @@ export function RunLane({
             className="fill-ink text-note"
           >
             <tspan className="font-semibold">{thread.label}</tspan>{" "}
-            <tspan className="fill-ink-2">{thread.word}</tspan>
+            {!narrow && <tspan className="fill-ink-2">{thread.word}</tspan>}
           </text>
         ))}
       </svg>

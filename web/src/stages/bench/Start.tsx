@@ -1,12 +1,15 @@
+import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { Problems } from "../../parts/Page";
 import { spoken } from "./lane";
+import { Rehearsal } from "./Rehearsal";
 import { RunLane } from "./RunLane";
 import type { Sheet } from "./useBench";
 
 /** Before the run: how long it will take, what comes first, and for how many technicians. */
 export function Start({ sheet, narrow }: { sheet: Sheet; narrow: boolean }) {
   const [params, setParams] = useSearchParams();
+  const [now, setNow] = useState(0);
   const clock = (seconds: number) => `${Math.round(seconds / 60)} min`;
   const first = sheet.steps.filter((step) => step.hands).slice(0, 6);
   function take(hands: number) {
@@ -18,9 +21,9 @@ export function Start({ sheet, narrow }: { sheet: Sheet; narrow: boolean }) {
     <>
       <div className="mt-2 border-b border-hair pb-2">
         <RunLane
-          steps={sheet.steps}
+          steps={sheet.steps.map((step) => ({ ...step, state: stateAt(step, now) }))}
           current={undefined}
-          now={0}
+          now={now}
           hands={sheet.run.hands}
           hand={1}
           clock={clock}
@@ -45,6 +48,7 @@ export function Start({ sheet, narrow }: { sheet: Sheet; narrow: boolean }) {
               </button>
             ))}
           </fieldset>
+          <Rehearsal hands={sheet.run.hands} now={now} show={setNow} />
           {sheet.problems.length > 0 && (
             <div className="mt-4">
               <Problems problems={sheet.problems} />
@@ -69,6 +73,12 @@ export function Start({ sheet, narrow }: { sheet: Sheet; narrow: boolean }) {
       </div>
     </>
   );
+}
+
+/** What a rehearsal has come to with a step by this second. */
+function stateAt(step: Sheet["steps"][number], now: number): "open" | "doing" | "done" {
+  if (now === 0 || step.start_s > now) return "open";
+  return step.end_s <= now ? "done" : "doing";
 }
 
 /** What benches taught about times, beside what the profiles say. */

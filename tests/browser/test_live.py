@@ -1,0 +1,76 @@
+"""The run at the bench in a real browser: counting down, two technicians, the phone, and the rehearsal before it."""
+
+import re
+
+from playwright.sync_api import expect
+
+from tests.browser.driving import PHONE, Visit
+from tests.browser.test_journey import Browsing
+from tests.samples import device, document
+
+
+class Live(Browsing):
+    def test_two_technicians_work_and_each_sees_what_the_other_does(self) -> None:
+        visit = Visit.start(self.browser, self.server)
+        rows = [device(1), device(2), device(3, "larkmoor-rec-8"), device(4, "pellgrave-gate-1")]
+        raw = document(rows)
+        raw["site"]["key"] = "two-at-work"
+        visit.store(raw)
+        page = visit.go("/sites/two-at-work/bench")
+
+        # before: rehearsed, and for two
+        page.get_by_role("button", name="2 technicians").click()
+        rehearsal = page.get_by_role("region", name="Rehearsal")
+        rehearsal.get_by_role("button", name="At once").click()
+        expect(rehearsal).to_contain_text(re.compile(r"All \d+ steps went"))
+        rehearsal.get_by_role("button", name="Watch it 600 times as fast").click()
+        expect(rehearsal).to_contain_text("min into the run")
+        self.assertEqual(visit.violations(), [])
+        page.evaluate("document.activeElement.blur()")
+        page.keyboard.press("Space")
+        expect(visit.step).to_contain_text(re.compile(r"step 1 of \d+"))
+        expect(visit.step).to_contain_text("Why now:")
+
+        # the other one, on a phone, has another step; what one does shows with the other by itself
+        other = Visit.start(self.browser, self.server, PHONE)
+        phone = other.go("/sites/two-at-work/bench?hand=2")
+        expect(other.step).to_contain_text("step 1 of")
+        mine, theirs = (item.step.get_by_role("heading").first.inner_text() for item in (visit, other))
+        self.assertNotEqual(mine, theirs)
+        self.assertEqual(other.violations(), [])
+        for _ in range(4):
+            page.keyboard.press("Space")
+        expect(other.step).to_contain_text("step 2 of")
+        expect(other.step.get_by_role("heading").first).to_have_text(theirs)
+
+        # a device boots: the bar counts down, and believes who says that it is ready
+        footer = page.locator("footer")
+        for _ in range(40):
+            if footer.get_by_role("button", name="It is ready").count():
+                break
+            page.keyboard.press("Space")
+            visit.saved()
+        expect(footer).to_contain_text(re.compile(r"Waiting\s*Wait (\d+ s|\d:\d\d min): .* (boots|restarts)\."))
+        self.assertEqual(visit.violations(), [])
+        page.keyboard.press("Space")
+        expect(footer).to_contain_text("Your turn")
+
+        # what does not go is set aside with its reason, and taken up again; a rest stops nothing
+        page.get_by_role("button", name="It refuses").click()
+        dialog = page.get_by_role("dialog")
+        dialog.get_by_role("button", name="It does not answer").click()
+        self.assertEqual(visit.violations(), [])
+        dialog.get_by_role("button", name="Set it aside").click()
+        aside = page.get_by_role("complementary", name="Beside the step")
+        expect(aside).to_contain_text("It does not answer")
+        aside.get_by_role("button", name="Take it up").click()
+        expect(aside).not_to_contain_text("It does not answer")
+        page.get_by_text("The run", exact=True).click()
+        page.get_by_role("button", name="Rest", exact=True).click()
+        expect(phone.locator("footer")).to_contain_text("The run rests")
+        page.get_by_role("button", name="On the phone").click()
+        expect(page.get_by_text("tutelar serve --lan")).to_be_visible()
+        page.evaluate("document.activeElement.blur()")
+        page.keyboard.press("Space")
+        expect(phone.locator("footer")).to_contain_text(re.compile("Your turn|Waiting"))
+        self.assertEqual((visit.complaints, other.complaints), ([], []))
