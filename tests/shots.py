@@ -77,6 +77,8 @@ def main() -> None:
         shot("handover")
         _walk_to_the_first_camera(visit)
         shot("bench")
+        visit.go("/sites/brackwater/logbook?search=ticket")
+        shot("logbook")
         phone = Visit.start(browser, server, PHONE, dark=True)
         phone.go("/sites/brackwater/bench")
         phone.page.screenshot(path=FOLDER / "bench-phone.png")
@@ -118,7 +120,7 @@ def _examples(visit: Visit) -> None:
 
 
 def _walk_to_the_first_camera(visit: Visit) -> None:
-    """Finish bench steps by the API until the first camera gets its address, then tick two of its values."""
+    """Finish bench steps by the API until the third camera gets its address, then tick two of its values."""
     visit.go("/sites/brackwater/bench")
     visit.page.evaluate(
         """async () => {
@@ -131,16 +133,17 @@ def _walk_to_the_first_camera(visit: Visit) -> None:
           for (let most = 0; most < 200; most += 1) {
             const bench = await (await fetch("/api/sites/brackwater/bench")).json();
             const step = bench.current.step;
-            if (step === "cam-01:configure") {
+            if (step === "cam-03:configure") {
               const lines = bench.current.groups.flatMap((group) => group.lines);
               for (const line of lines.slice(0, 2))
-                await send("typed", {subject: "cam-01", line: line.key, value: line.mark, done: true});
+                await send("typed", {subject: "cam-03", line: line.key, value: line.mark, done: true});
               return;
             }
             await send(`bench/${encodeURIComponent(step)}`, {revision: 0, state: "done"});
           }
         }"""
     )
+    visit.page.wait_for_timeout(45_000)  # so that the lanes have something to show
     visit.go("/sites/brackwater/bench")
 
 

@@ -7,6 +7,7 @@ from playwright.sync_api import expect
 from tests.browser.driving import PHONE, Visit
 from tests.browser.test_journey import Browsing
 from tests.samples import device, document
+from tests.server.test_logbook import picture
 
 
 class Live(Browsing):
@@ -74,3 +75,36 @@ class Live(Browsing):
         page.keyboard.press("Space")
         expect(phone.locator("footer")).to_contain_text(re.compile("Your turn|Waiting"))
         self.assertEqual((visit.complaints, other.complaints), ([], []))
+
+
+class Notes(Browsing):
+    def test_what_is_written_down_is_found_corrected_and_never_lost(self) -> None:
+        visit = Visit.start(self.browser, self.server)
+        raw = document([device(1), device(2)])
+        raw["site"]["key"] = "notes"
+        visit.store(raw)
+        page = visit.go("/sites/notes/logbook")
+        form = page.get_by_role("form", name="Add a line")
+        form.get_by_label("What happened").fill("Voltage at the far end")
+        page.reload()  # not written down yet, and not lost
+        expect(form.get_by_label("What happened")).to_have_value("Voltage at the far end")
+        form.get_by_label("About").select_option("d-2")
+        form.get_by_label("Reading").fill("-67,5")
+        form.get_by_label("Unit").fill("dBm")
+        form.get_by_label("Photograph").set_input_files(
+            {"name": "door.jpg", "mimeType": "image/jpeg", "buffer": picture(600, 400)}
+        )
+        form.get_by_role("button", name="Write it down").click()
+        lines = page.get_by_role("region", name="What happened")
+        expect(lines.get_by_role("listitem").first).to_contain_text("Voltage at the far end: -67.5 dBm")
+        expect(lines.get_by_role("img")).to_have_count(1)
+        lines.get_by_role("button", name="Correct: Voltage").click()
+        page.get_by_role("form", name="Correct a line").get_by_label("What is right").fill("It was 11.8 V")
+        page.get_by_role("button", name="Keep the correction").click()
+        expect(lines.get_by_role("listitem").nth(1)).to_contain_text("Corrected by demo: It was 11.8 V")
+        page.get_by_label("Search: who, what, which device").fill("device 2 voltage")
+        expect(lines.get_by_role("listitem")).to_have_count(1)
+        self.assertEqual((visit.violations(), visit.complaints), ([], []))
+        phone = Visit.start(self.browser, self.server, PHONE, dark=True)
+        phone.go("/sites/notes/logbook")
+        self.assertEqual(phone.violations(), [])

@@ -103,6 +103,10 @@ const router = createBrowserRouter([
           { index: true, Component: ToNext },
           ...STAGES.map(({ stage }) => ({ path: stage, lazy: pages[stage] })),
           {
+            path: "logbook",
+            lazy: () => import("./stages/logbook/Logbook").then((page) => ({ Component: page.Logbook })),
+          },
+          {
             path: "devices/:device",
             lazy: () => import("./stages/device/DevicePage").then((page) => ({ Component: page.DevicePage })),
           },

@@ -16,7 +16,7 @@ from tutelar.core.site.types import Site
 from tutelar.core.wording import listed
 
 PIECES_A_SECOND = 500_000  # laid by the search on a small machine
-EFFORT = 1_500_000  # pieces laid while searching, two to three seconds; more for more than 60 devices
+EFFORT = 2_000_000  # pieces laid while searching, two to three seconds; more for more than 60 devices
 
 
 @dataclass(frozen=True)

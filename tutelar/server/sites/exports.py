@@ -2,6 +2,7 @@
 
 import json
 from datetime import timedelta
+from typing import Any
 
 from django.utils import timezone
 from icalendar import Alarm, Calendar, Event
@@ -13,9 +14,10 @@ from tutelar.core.site.values import netmask
 from tutelar.core.wording import sentence
 from tutelar.server.catalogue import FORMAT
 from tutelar.server.paper.labels import Label, label_pdf, label_svg
+from tutelar.server.paper.logbook import Entry, logbook_pdf
 from tutelar.server.paper.request import request_pdf, tables
 from tutelar.server.paper.tables import as_csv, as_xlsx
-from tutelar.server.sites import models, queries, services
+from tutelar.server.sites import models, queries, services, sheets
 from tutelar.server.sites.services import Rejected, catalogue_parts
 
 HEADER = (
@@ -56,6 +58,37 @@ def request_file(row: models.Site, name: str) -> tuple[bytes, str]:
         return as_xlsx(tables(asked)), "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
     table = next(item for item in tables(asked) if item.title.lower() == name.removesuffix(".csv"))
     return as_csv(table.header, table.rows).encode(), "text/csv; charset=utf-8"
+
+
+LOG_HEADER = ("When", "Device", "What", "By", "Kind", "It said before", "Corrected later")
+LOG_MOST = 20_000
+
+
+def logbook_file(row: models.Site, ending: str, search: str, device: str) -> tuple[str | bytes, str]:
+    """Return (content, media type) of the logbook as csv or pdf, oldest line first, in the site's own time."""
+    if ending not in ("csv", "pdf"):
+        raise Rejected(f"The logbook comes as csv or pdf, not as '{ending}'.", status=404)
+    zone = sheets.site_zone(queries.document(row))
+    lines = sheets.logbook(row, search, device, most=LOG_MOST)["lines"][::-1]
+    if ending == "csv":
+        rows = [
+            (line["at"].astimezone(zone).isoformat(timespec="seconds"), line["subject"], line["sentence"], line["by"],
+             line["kind"], line["corrects"], "; ".join(item["sentence"] for item in line["corrected"]))
+            for line in lines
+        ]  # fmt: skip
+        return as_csv(LOG_HEADER, rows), "text/csv; charset=utf-8"
+    entries = [
+        Entry(line["at"].astimezone(zone), line["name"] if line["subject"] != row.key else "", line["sentence"],
+              line["by"], _correction(line))
+        for line in lines
+    ]  # fmt: skip
+    return logbook_pdf(row.name, entries, timezone.localdate()), "application/pdf"
+
+
+def _correction(line: dict[str, Any]) -> str:
+    if line["corrects"]:
+        return f"(Corrects: {line['corrects']})"
+    return "".join(f"(Corrected by {item['by']}: {item['sentence']})" for item in line["corrected"])
 
 
 def labels(row: models.Site, ending: str, keys: list[str], base: str) -> tuple[str | bytes, str]:

@@ -52,9 +52,15 @@ export function Frame() {
         </Link>
         <StageList counts={frame.data.stages} site={key} />
         <StageMenu counts={frame.data.stages} site={key} current={stage} />
+        <NavLink
+          to={`/sites/${key}/logbook`}
+          className="ml-auto flex min-h-11 items-center self-center px-2 text-list font-medium text-ink no-underline aria-[current=page]:underline max-lg:hidden"
+        >
+          Log
+        </NavLink>
         <button
           type="button"
-          className="ml-auto flex min-h-11 items-center gap-2 self-center px-2 text-list font-medium"
+          className="flex min-h-11 items-center gap-2 self-center px-2 text-list font-medium max-lg:ml-auto"
           onClick={() => setFinding(true)}
         >
           Find <kbd className="key max-md:hidden">/</kbd>
@@ -154,6 +160,14 @@ function StageMenu({
             </Link>
           </MenuItem>
         ))}
+        <MenuItem>
+          <Link
+            to={`/sites/${site}/logbook`}
+            className="flex min-h-12 items-center px-4 text-ink no-underline data-focus:bg-wash"
+          >
+            Logbook
+          </Link>
+        </MenuItem>
       </MenuItems>
     </Menu>
   );

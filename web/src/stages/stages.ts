@@ -11,5 +11,9 @@ export const STAGES = [
 ] as const;
 
 export function stageWord(stage: string): string {
-  return STAGES.find((item) => item.stage === stage)?.word ?? (stage === "devices" ? "Device" : stage);
+  return (
+    STAGES.find((item) => item.stage === stage)?.word ??
+    { devices: "Device", logbook: "Logbook" }[stage] ??
+    stage
+  );
 }

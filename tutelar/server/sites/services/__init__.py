@@ -28,6 +28,7 @@ from tutelar.server.sites.services.devices import (
 )
 from tutelar.server.sites.services.kit import import_delivery, preview_delivery
 from tutelar.server.sites.services.links import add_link, change_link
+from tutelar.server.sites.services.logbook import add_entry, keep_photo, photo_path
 from tutelar.server.sites.services.proof import cancel_proof, end_proof, keep_readings, lock_proven, start_proof
 from tutelar.server.sites.services.secrets import (
     check_secret,
@@ -53,6 +54,7 @@ __all__ = [
     "Rejected",
     "Stale",
     "add_device",
+    "add_entry",
     "add_link",
     "add_network",
     "answer_question",
@@ -84,10 +86,12 @@ __all__ = [
     "import_site",
     "imported_words",
     "keep_free",
+    "keep_photo",
     "keep_profile",
     "keep_readings",
     "lock_proven",
     "log",
+    "photo_path",
     "preview_delivery",
     "preview_renumber",
     "read_address",

@@ -5,6 +5,7 @@ from tutelar.server.sites.sheets.bench import bench, phone_ways, rehearsal
 from tutelar.server.sites.sheets.device import device_page
 from tutelar.server.sites.sheets.kit import catalogue, kit, profile
 from tutelar.server.sites.sheets.links import links
+from tutelar.server.sites.sheets.logbook import logbook, site_zone
 from tutelar.server.sites.sheets.proof import proof, proof_run
 from tutelar.server.sites.sheets.settings import choices, clocks, ports, secrets
 from tutelar.server.sites.sheets.survey import follow_rows, survey
@@ -22,6 +23,7 @@ __all__ = [
     "frame",
     "kit",
     "links",
+    "logbook",
     "move_preview",
     "phone_ways",
     "ports",
@@ -32,6 +34,7 @@ __all__ = [
     "renumber_preview",
     "secrets",
     "sightings",
+    "site_zone",
     "sites",
     "survey",
 ]

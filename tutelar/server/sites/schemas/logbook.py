@@ -1,0 +1,59 @@
+"""The logbook."""
+
+from datetime import datetime
+
+from ninja import Schema
+from pydantic import ConfigDict, Field
+
+
+class Correction(Schema):
+    at: datetime
+    by: str
+    sentence: str
+
+
+class LogLine(Schema):
+    """One line. `corrects` is what the line corrected said, `corrected` what was said of this one later."""
+
+    id: int
+    at: datetime
+    by: str
+    kind: str
+    subject: str
+    name: str
+    sentence: str
+    photo: str | None
+    corrects: str | None
+    corrected: list[Correction]
+
+
+class LogDevice(Schema):
+    key: str
+    name: str
+
+
+class Logbook(Schema):
+    lines: list[LogLine]
+    more: bool
+    devices: list[LogDevice]
+
+
+class NewEntry(Schema):
+    """A note, a reading with its unit, a photograph that was sent before, or the correction of a line."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    text: str = Field(default="", max_length=4000)
+    subject: str = Field(default="", max_length=80)
+    value: float | None = Field(default=None, ge=-1e12, le=1e12)
+    unit: str = Field(default="", max_length=20)
+    photo: str = Field(default="", max_length=40)
+    corrects: int | None = Field(default=None, ge=1, le=2**53)
+
+
+class Entered(Schema):
+    id: int
+
+
+class Photo(Schema):
+    name: str
