@@ -261,6 +261,7 @@ class Boxes(Browsing):
         asked.get_by_label("there is none").check()
         asked.get_by_role("button", name="Write it down").click()
         expect(page.locator("footer")).to_contain_text("Ask for the watts left for them")
+        visit.saved()
 
         page.get_by_role("button", name="Which addresses of Security does the router lend out").click()
         asked = page.get_by_role("form", name="Which addresses of Security does the router lend out by itself?")

@@ -70,6 +70,31 @@ class Commands(TestCase):
         self.assertEqual(list(result["steps"][0]), step)
         self.assertIn("IPv4 address: 10.62.8.101", tutelar("run", str(DEMO)).stdout)
 
+    def test_the_run_says_what_it_saves_and_how_far_it_can_be_from_the_best(self) -> None:
+        site = self.file(document([device(1), device(2), device(3, "larkmoor-rec-8")]))
+        done = tutelar("run", site, "--limit", "0.1")
+        self.assertRegex(
+            done.stdout, r"in all for 1 technician, with \d+ laptop changes?\. One device after the other takes"
+        )
+        self.assertRegex(done.stdout, r"% saved\. No run can be shorter( than .* could still be gained)?\.")
+        again = [tutelar("run", site, "--json", "--limit", "0.1", "--seed", "7").stdout for _ in range(2)]
+        self.assertEqual(again[0], again[1])
+        for wrong in ("0", "soon", "-1", "nan", "1e9"):
+            refused = tutelar("run", site, f"--limit={wrong}")
+            self.assertEqual(refused.returncode, 2)
+            self.assertIn(f"'{wrong}' is out of range; a number above 0, up to 36000, is expected", refused.stderr)
+
+    def test_the_rehearsal_plays_every_step(self) -> None:
+        site = self.file(document([device(1), device(2)]))
+        done = tutelar("rehearse", site, "--json", "--hands", "2")
+        result = json.loads(done.stdout)
+        self.assertEqual((done.returncode, result["faults"]), (0, 0))
+        self.assertEqual({step["step"] for step in result["steps"] if "adapter" not in step["step"]},
+                         {f"d-{number}:{kind}" for number in (1, 2)
+                          for kind in ("connect", "activate", "configure", "confirm")})  # fmt: skip
+        watched = tutelar("rehearse", site, "--speed", "36000")
+        self.assertRegex(watched.stdout, r"Plug in Device 1\n(.|\n)* steps played, 0 faults\.")
+
     def test_what_cannot_be_read_is_one_line_a_fault_and_no_traceback(self) -> None:
         broken = demo()
         broken["devices"][4]["cable_m"] = "long"

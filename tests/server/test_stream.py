@@ -12,6 +12,40 @@ from tests.samples import device, document
 from tutelar.server.sites import models, services
 
 
+class BenchStream(TestCase):
+    def setUp(self) -> None:
+        self.user = User.objects.create_user("ines")
+        services.import_site(json.dumps(document([device(1), device(2)])).encode(), "ines")
+
+    async def test_what_somebody_does_at_the_bench_is_told_to_all_who_look(self) -> None:
+        client = AsyncClient()
+        await client.aforce_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
+        answer = await client.get("/api/sites/halls/bench/events")
+        self.assertEqual((answer.status_code, answer.headers["Content-Type"]), (200, "text/event-stream"))
+        told: list[dict[str, Any]] = []
+
+        async def listen() -> None:
+            async for chunk in answer.streaming_content:  # type: ignore[union-attr]
+                if chunk.startswith(b"data: "):
+                    told.append(json.loads(chunk.decode().removeprefix("data: ")))
+                    if len(told) == 1:
+                        await sync_to_async(services.start_run)("halls", "ines", 1)
+                    elif len(told) == 2:
+                        await sync_to_async(services.record_step)("halls", "d-1:connect", "ines", 0, state="done")
+                    else:
+                        return
+
+        await asyncio.wait_for(listen(), 20)
+        self.assertEqual([event["revision"] for event in told], [0, 1, 2])
+
+    async def test_strangers_and_unknown_sites_get_no_stream(self) -> None:
+        self.assertEqual((await AsyncClient().get("/api/sites/halls/bench/events")).status_code, 401)
+        client = AsyncClient()
+        await client.aforce_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
+        self.assertEqual((await client.get("/api/sites/no-such/bench/events")).status_code, 404)
+        self.assertEqual((await client.post("/api/sites/halls/bench/events")).status_code, 405)
+
+
 class Stream(TestCase):
     def setUp(self) -> None:
         self.user = User.objects.create_user("ines")
