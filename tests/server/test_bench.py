@@ -37,9 +37,9 @@ class AtTheBench(ApiCase):
         self.start()
         status, said = self.call("POST", f"/sites/{self.key}/run", {"hands": 1})
         self.assertEqual((status, said["message"]), (409, "The run was started already; go on with it."))
-        self.pass_time(10)
+        self.pass_time(2)
         sheet = self.sheet()
-        self.assertGreaterEqual(sheet["run"]["now_s"], 10)
+        self.assertGreaterEqual(sheet["run"]["now_s"], 2)
         doing = next(step for step in sheet["steps"] if step["id"] == sheet["current"]["step"])
         self.assertEqual((doing["start_s"], doing["end_s"]), (0, 20))
 
@@ -125,7 +125,7 @@ class AtTheBench(ApiCase):
         self.call("PATCH", f"/sites/{self.key}/run", {"revision": run.revision, "change": "resume"})
         sheet = self.sheet()
         doing = next(step for step in sheet["steps"] if step["id"] == sheet["current"]["step"])
-        self.assertLess(sheet["run"]["now_s"] - doing["start_s"], 10)
+        self.assertLess(sheet["run"]["now_s"] - doing["start_s"], 120)
         self.say(doing["id"])
         self.say(doing["id"], state="open")
         self.assertEqual(self.sheet()["current"]["step"], doing["id"])
@@ -140,6 +140,32 @@ class AtTheBench(ApiCase):
         models.Device.objects.filter(key=first.split(":")[0]).delete()
         models.Site.objects.update(stamp="another")
         self.assertNotIn(first, {step["id"] for step in self.sheet()["steps"]})
+
+    def test_a_bench_that_is_full_of_waiting_devices_says_which_to_set_aside(self) -> None:
+        rows = [device(1), device(2, "larkmoor-rec-8")]
+        links = [{"kind": "records", "from": "d-1", "to": "d-2", "slot": 1}]
+        raw = document(rows, links=links, policy={"bench": {"ports": 1}, "passwords": "family"})
+        raw["site"]["key"] = "full"
+        self.key = self.bring(raw)
+        self.start()
+        self.assertEqual(self.sheet()["current"]["step"], "d-2:connect")
+        row = queries.site_row("full")  # a camera holds the only port, where the recorder should be
+        models.StepRecord.objects.create(
+            site=row,
+            step="d-1:connect",
+            device_key="d-1",
+            kind="connect",
+            state="done",
+            hand=1,
+            end_s=1,
+            port=1,
+            by="x",
+        )
+        sheet = self.sheet()
+        self.assertEqual((sheet["current"], [item["code"] for item in sheet["problems"]]), (None, ["run.stuck"]))
+        self.assertEqual(sheet["problems"][0]["subjects"], ["d-1"])
+        self.say("d-1:connect", state="failed", reason="The bench was full", after="aside")
+        self.assertEqual(self.sheet()["current"]["step"], "d-2:connect")
 
     def test_the_phone_is_shown_a_way_only_where_there_is_one(self) -> None:
         said = self.call("GET", f"/sites/{self.key}/phone")[1]

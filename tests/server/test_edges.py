@@ -48,6 +48,9 @@ class Gone(ApiCase):
             (status, said["message"]), (422, "The site has no device 'd-1' any more; its link cannot come back.")
         )
         self.assertEqual(models.Device.objects.count(), 0)
+        for link, where in (({}, "kind"), ({"kind": "records", "from": [], "to": "d-2"}, "from")):
+            status, said = self.call("POST", f"/sites/{key}/devices/restore", {**gone, "links": [link]})
+            self.assertEqual((status, f"its '{where}' is missing or wrong" in said["message"]), (422, True), said)
         self.assertEqual(self.call("POST", f"/sites/{key}/devices/restore", {**gone, "links": []})[0], 200)
         self.assertEqual(self.call("POST", f"/sites/{key}/devices/restore", {**gone, "links": []})[0], 422)
 

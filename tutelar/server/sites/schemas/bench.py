@@ -138,7 +138,7 @@ class RunChange(Schema):
     model_config = ConfigDict(extra="forbid")
 
     revision: int
-    change: Literal["pause", "resume", "hands", "end"]
+    change: Literal["pause", "resume", "hands"]
     hands: int = Field(default=1, ge=1, le=20)
 
 

@@ -47,7 +47,7 @@ def _started(row: models.Site, by: str, planned: Run) -> models.BenchRun:
 
 
 def change_run(key: str, by: str, revision: int, change: str, hands: int = 0) -> models.BenchRun:
-    """Pause a run, resume it, end it, or change how many technicians work on it. Raises Stale and Rejected."""
+    """Pause a run, resume it, or change how many technicians work on it. Raises Stale and Rejected."""
     with transaction.atomic():
         row = lock(key)
         started = queries.bench_row(row)
@@ -71,11 +71,6 @@ def change_run(key: str, by: str, revision: int, change: str, hands: int = 0) ->
             models.StepRecord.objects.filter(site=row, state="doing", hand__gt=hands).delete()
             started.hands = hands
             log(row, by, "run.hands", row.key, f"Technicians at the bench from now on: {hands}.")
-        elif change == "end":
-            log(row, by, "run.end", row.key, "The run at the bench was ended.")
-            models.StepRecord.objects.filter(site=row, state="doing").delete()
-            started.delete()
-            return started
         bench.plan_again()
         return started
 

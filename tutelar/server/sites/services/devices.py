@@ -6,9 +6,11 @@ from typing import Any
 
 from django.db import IntegrityError, transaction
 from django.db.models import Q
+from pydantic import ValidationError
 
 from tutelar.core.site import UnreadableSite, read_site
 from tutelar.core.site.base import OUTSIDE_ENDS
+from tutelar.core.site.types import Link
 from tutelar.core.wording import count
 from tutelar.server.sites import models, queries
 from tutelar.server.sites.document import device_document, link_document, new_device, new_link
@@ -176,8 +178,8 @@ def restore(
         ends = {device.key: device for device in models.Device.objects.filter(site=row)}
         last = models.Link.objects.filter(site=row).order_by("-position").first()
         for at, part in enumerate(links):
-            missing = next((end for end in (part.get("from"), part.get("to"))
-                            if end not in ends and end not in OUTSIDE_ENDS), None)  # fmt: skip
+            link = _link_of(part)
+            missing = next((end for end in (link.from_, link.to) if end not in ends and end not in OUTSIDE_ENDS), None)
             if missing is not None:
                 raise Rejected(f"The site has no device '{missing}' any more; its link cannot come back.")
             new_link(row, (last.position if last else 0) + 1 + at, part, ends).save()
@@ -185,6 +187,17 @@ def restore(
         bump(row)
         log_all(row, by, events)
     return row
+
+
+def _link_of(part: dict[str, Any]) -> Link:
+    try:
+        return Link.model_validate(part)
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = ".".join(str(step) for step in first["loc"])
+        raise Rejected(
+            f"A link cannot come back: its '{where}' is missing or wrong.", [(where, first["msg"])]
+        ) from None
 
 
 def remove_devices(key: str, by: str, devices: list[tuple[str, int]]) -> dict[str, Any]:

@@ -12,8 +12,10 @@ from tutelar.core.run import Run, Step, said
 from tutelar.core.run.advice import advice
 from tutelar.core.run.chain import Setting
 from tutelar.core.run.live import TIMED
+from tutelar.core.run.sums import spoken_time
 from tutelar.core.site import Site
 from tutelar.core.site.types import Device
+from tutelar.core.wording import count
 from tutelar.server.sites import models, queries
 from tutelar.server.sites.sheets.base import Sheet, adapter_lines, laptop_state, problem_rows
 from tutelar.server.sites.sheets.values import step_groups
@@ -92,9 +94,18 @@ def _run(order: Run, started: models.BenchRun | None, now: float) -> Sheet:
         "started_at": started.started_at.isoformat() if started else None,
         "ends_at": (timezone.now() + timedelta(seconds=max(0.0, order.total_s - now))).isoformat(),
         "planned_s": started.planned_s if started else order.total_s,
-        "said": said(order),
+        "said": _said(started) if started else said(order),
         "aside": [{"device": key, "reason": reason} for key, reason in (started.aside if started else {}).items()],
     }
+
+
+def _said(started: models.BenchRun) -> str:
+    """Return what was planned when the run was started; what it comes to stands beside it."""
+    return (
+        f"Planned at {spoken_time(started.planned_s)} for {count(started.hands, 'technician')}. One device after the "
+        f"other takes {spoken_time(started.one_by_one_s)}. With the usual times no run can be shorter than "
+        f"{spoken_time(started.bound_s)}: {started.bound_why}."
+    )
 
 
 def _current(row: models.Site, site: Site, order: Run, step: Step, done: frozenset[str]) -> Sheet:

@@ -6,7 +6,7 @@ import { copyText } from "../../parts/CopyButton";
 import { useKeys } from "../../parts/keys";
 import { type Act, NextBar } from "../../parts/NextBar";
 import { Empty, Trouble } from "../../parts/Notes";
-import { Page } from "../../parts/Page";
+import { Page, Problems } from "../../parts/Page";
 import { useSlot } from "../../parts/Secret";
 import { type Group, type Line, nextLine, useTicks } from "../../parts/useTicks";
 import { useWidth } from "../../parts/useWidth";
@@ -33,6 +33,7 @@ export function Bench() {
   const planned = data?.run.state === "planned" && data.steps.length > 0;
   const paused = data?.run.state === "paused";
   const step = planned ? undefined : data?.steps.find((item) => item.id === data.current?.step);
+  const stuck = step ? undefined : data?.problems.find((item) => item.code === "run.stuck");
   const wait = data?.steps.find((item) => item.id === data.current?.waits_for);
   const begins = step ? step.start_s - now : 0;
   const waiting = step !== undefined && step.state !== "doing" && begins > 0.5;
@@ -70,6 +71,7 @@ export function Bench() {
         disabled: record.starting,
       };
     if (paused) return { label: "Go on", key: " ", run: () => record.change("resume") };
+    if (stuck) return undefined;
     if (!step) return { label: "Go to the proof", key: " ", run: () => navigate(`/sites/${site}/proof`) };
     if (waiting) {
       if (!wait || wait.state === "done") return undefined;
@@ -91,13 +93,14 @@ export function Bench() {
   function sentence() {
     if (planned) return "Put the boxes beside the bench, then start the run.";
     if (paused) return "The run rests. Devices that work by themselves go on.";
+    if (stuck) return "Nothing can go on: set one of the devices aside.";
     if (!step) return "The bench is done.";
     if (waiting) return `Wait ${countdown(begins)}${wait ? `: ${wait.title.toLowerCase()}` : ""}.`;
     return value ? <NextValue step={step} value={value} /> : `${step.title}.`;
   }
   function detail() {
     if (planned || paused) return "";
-    if (!step) return "Measure the site.";
+    if (!step) return stuck ? "" : "Measure the site.";
     if (waiting) return `Then: ${step.title}.`;
     return value ? place(groups, value) : "";
   }
@@ -134,6 +137,17 @@ export function Bench() {
                   all={(group) => ticks.all(subject, group)}
                   back={last && reopen}
                   takeUp={(device) => record.settle(`${device}:connect`, { state: "back" })}
+                />
+              ) : stuck ? (
+                <Stuck
+                  problem={stuck}
+                  aside={(device) =>
+                    record.settle(`${device}:connect`, {
+                      state: "failed",
+                      after: "aside",
+                      reason: "The bench was full",
+                    })
+                  }
                 />
               ) : (
                 <Empty title="The bench is done">
@@ -175,6 +189,22 @@ export function Bench() {
         />
       )}
     </>
+  );
+}
+
+/** All ports are held by devices that wait for one that finds none: somebody decides which one goes. */
+function Stuck({ problem, aside }: { problem: Schemas["ProblemRow"]; aside: (device: string) => void }) {
+  return (
+    <section aria-label="Nothing can go on">
+      <Problems problems={[problem]} />
+      <p className="flex flex-wrap gap-2 pt-2">
+        {problem.subjects.map((device) => (
+          <button key={device} type="button" className="btn" onClick={() => aside(device)}>
+            Set {device} aside
+          </button>
+        ))}
+      </p>
+    </section>
   );
 }
 

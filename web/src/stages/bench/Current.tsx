@@ -36,7 +36,7 @@ export function Current({
   calls: { on: boolean; toggle: () => void };
   narrow: boolean;
   waiting: boolean;
-  change: (change: "pause" | "resume" | "hands" | "end", hands?: number) => void;
+  change: (change: "pause" | "resume" | "hands", hands?: number) => void;
   toggle: (line: Line) => void;
   all: (group: Group) => void;
   back: (() => void) | undefined;

@@ -15,7 +15,7 @@ export function RunBar({
   now: number;
   clock: (seconds: number) => string;
   calls: { on: boolean; toggle: () => void };
-  change: (change: "pause" | "resume" | "hands" | "end", hands?: number) => void;
+  change: (change: "pause" | "resume" | "hands", hands?: number) => void;
 }) {
   const { run } = sheet;
   const [params, setParams] = useSearchParams();
