@@ -25,6 +25,7 @@ from tutelar.core.wording import listed
 ALONE = ("boot", "update", "restart", "format")
 AGAIN_EFFORT = 25_000  # pieces laid when the rest is planned again: well under 200 ms for 60 devices
 OVERDUE_S = 5  # what should be over by now is not: it is taken to last at least so much longer
+SOON = 200  # of the pieces to come, those among which the next one of every hand is
 WORTH_S = 30  # an order that saves less than this does not replace the one people have in mind
 
 
@@ -102,7 +103,8 @@ def begun(site: Site, live: Live, now: float) -> Live:
             begins[item.hand + 1] = item.start if item.changed_at is None else item.changed_at
         if not any(at <= now for hand, at in begins.items() if hand not in busy):
             return live
-        steps = steps_of(bench.site, bench.task, pieces, state, before=bench.history())
+        soon = sorted(pieces, key=lambda item: item.start)[:SOON]
+        steps = steps_of(bench.site, bench.task, soon, state, before=bench.history())
         step = next((item for item in steps if item.hands and item.hand not in busy), None)
         if step is None or step.start_s > now:
             return live

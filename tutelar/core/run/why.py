@@ -17,6 +17,9 @@ def reasons(site: Site, task: Task, pieces: list[Laid]) -> dict[int, str]:
     return _Reasons(site, task, pieces).all()
 
 
+AHEAD = 60  # pieces of one hand that a reason looks ahead
+
+
 class _Reasons:
     def __init__(self, site: Site, task: Task, pieces: list[Laid]) -> None:
         self.site, self.task = site, task
@@ -26,6 +29,10 @@ class _Reasons:
         self.by_hand: dict[int, list[Laid]] = defaultdict(list)
         for laid in self.pieces:
             self.by_hand[laid.hand].append(laid)
+        self.led: dict[int, int] = defaultdict(int)
+        for piece, others in enumerate(task.waits):
+            for other in others:
+                self.led[other] += piece // 4 != other
         self.twins: dict[int, list[int]] = defaultdict(list)
         for device, group in enumerate(task.twin):
             if group >= 0:
@@ -36,7 +43,7 @@ class _Reasons:
         for mine in self.by_hand.values():
             before = None
             for number, laid in enumerate(mine):
-                later = mine[number + 1 :]
+                later = mine[number + 1 : number + 1 + AHEAD]
                 found[laid.piece] = " ".join(
                     part for part in (self._wait(laid, before), self._choice(laid, later)) if part
                 )
@@ -113,9 +120,8 @@ class _Reasons:
         return "The page is open: go on with it."
 
     def _confirm(self, laid: Laid, device: int, later: list[Laid]) -> str:
-        led = sum(1 for piece, others in enumerate(self.task.waits) if device in others and piece // 4 != device)
-        if led:
-            return f"{count(led, 'device')} can only go on once this one answers."
+        if self.led[device]:
+            return f"{count(self.led[device], 'device')} can only go on once this one answers."
         if self.task.lag[laid.piece]:
             return f"Its disk then formats by itself for {round(self.task.lag[laid.piece])} s."
         freed = [item for item in later if item.piece % 4 == 0 and abs(item.start - self.end[laid.piece]) < 1]
