@@ -9,7 +9,8 @@ from tests.core.test_run import any_site
 from tests.run_rules import breaches
 from tests.samples import demo, device, document, read
 from tutelar.core.run import Step, run
-from tutelar.core.run.live import Fact, Live, begun, live_run, planned_again, usual, with_usual_times
+from tutelar.core.run.live import Fact, Live, begun, live_run, planned_again
+from tutelar.core.run.times import usual, with_usual_times
 from tutelar.core.site import Site
 
 
@@ -83,7 +84,7 @@ class LiveRuns(TestCase):
         first = live_run(site, live, 0).steps[0]
         live = told(live, first, 0, 20)
         self.assertGreater(self._start(site, live, "d-2:connect", 60), 300)
-        aside = planned_again(site, replace(live, aside=frozenset({"d-1"}), since_s=60), 60)
+        aside = planned_again(site, replace(live, aside={"d-1": "dead"}, since_s=60), 60)
         self.assertEqual(self._start(site, aside, "d-2:connect", 60), 60)
 
     def test_who_is_quicker_is_believed_and_who_takes_longer_waited_for(self) -> None:

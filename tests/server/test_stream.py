@@ -9,6 +9,7 @@ from django.contrib.auth.models import User
 from django.test import AsyncClient, TestCase
 
 from tests.samples import device, document
+from tutelar.core.run.tell import Word
 from tutelar.server.sites import models, services
 
 
@@ -31,7 +32,7 @@ class BenchStream(TestCase):
                     if len(told) == 1:
                         await sync_to_async(services.start_run)("halls", "ines", 1)
                     elif len(told) == 2:
-                        await sync_to_async(services.record_step)("halls", "d-1:connect", "ines", 0, state="done")
+                        await sync_to_async(services.record_step)("halls", "d-1:connect", "ines", 0, Word("done"))
                     else:
                         return
 

@@ -7,18 +7,21 @@ from tutelar.core.site.model import Factory, Model
 from tutelar.core.site.types import Bench, Device, Site
 from tutelar.core.site.values import dotted
 
-# kind, occupies a hand, title with {name}
-KINDS = (
-    ("connect", True, "Plug in {name}"),
-    ("boot", False, "{name} boots"),
-    ("activate", True, "Wake {name} for the first time"),
-    ("update", False, "{name} updates its firmware"),
-    ("configure", True, "Give {name} its address and settings"),
-    ("restart", False, "{name} restarts"),
-    ("confirm", True, "Look at {name} at its new address"),
-    ("format", False, "{name} formats its disk"),
-)
-FROM_FACTORY = frozenset({"activate", "configure"})  # needs the laptop where the device is from the factory
+STAGES = ("connect", "activate", "configure", "confirm")  # work of a hand
+ALONE = ("boot", "update", "restart", "format")  # what a device does by itself after each of them
+KINDS = tuple(kind for pair in zip(STAGES, ALONE, strict=True) for kind in pair)
+TITLES = {
+    "connect": "Plug in {name}",
+    "boot": "{name} boots",
+    "activate": "Wake {name} for the first time",
+    "update": "{name} updates its firmware",
+    "configure": "Give {name} its address and settings",
+    "restart": "{name} restarts",
+    "confirm": "Look at {name} at its new address",
+    "format": "{name} formats its disk",
+}
+TIMED = {"boot": "boot_s", "activate": "activate_s", "update": "firmware_s", "configure": "configure_s",
+         "restart": "restart_s", "format": "format_s"}  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,17 +48,13 @@ def chain_of(site: Site, device: Device) -> list[Piece]:
     model = site.model_of(device)
     bench = site.policy.bench
     timings = model.timings if model else None
-    seconds = {
-        "connect": bench.connect_s,
-        "boot": timings.boot_s if timings else None,
-        "activate": timings.activate_s if timings else None,
-        "update": timings.firmware_s if timings and bench.update_firmware else None,
-        "configure": timings.configure_s if timings else None,
-        "restart": timings.restart_s if timings else None,
-        "confirm": bench.confirm_s,
-        "format": timings.format_s if timings and model and model.family == "recorder" else None,
-    }
-    return [Piece(kind, hands, seconds[kind] or 0) for kind, hands, _ in KINDS if seconds[kind]]
+    seconds = {kind: getattr(timings, name, None) for kind, name in TIMED.items()}
+    seconds |= {"connect": bench.connect_s, "confirm": bench.confirm_s}
+    if not bench.update_firmware:
+        seconds["update"] = None
+    if site.family_of(device) != "recorder":
+        seconds["format"] = None
+    return [Piece(kind, kind in STAGES, seconds[kind] or 0) for kind in KINDS if seconds[kind]]
 
 
 def address_in_force(model: Model | None, bench: Bench) -> Factory | None:

@@ -5,24 +5,22 @@ only what has not begun is put into another order, and only where that saves not
 """
 
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
-from statistics import median
 from typing import Literal
 
 from tutelar.core.problems import Problem, problem
 from tutelar.core.run.bound import Bound
-from tutelar.core.run.chain import Setting
+from tutelar.core.run.chain import ALONE, STAGES, Setting
 from tutelar.core.run.dispatch import Stuck
 from tutelar.core.run.lay import Laid, State, lay
 from tutelar.core.run.order import Run, waits_that_can_be_met
 from tutelar.core.run.search import Dice, search
 from tutelar.core.run.steps import Step, device_title, laptop_title, laptop_values, steps_of
-from tutelar.core.run.task import IN_SITE, NEVER, STAGES, Begun, Task, task_of
-from tutelar.core.site.types import Device, Site
+from tutelar.core.run.task import IN_SITE, NEVER, Begun, Task, task_of
+from tutelar.core.site.types import Site
 from tutelar.core.wording import listed
 
-ALONE = ("boot", "update", "restart", "format")
 AGAIN_EFFORT = 25_000  # pieces laid when the rest is planned again: well under 200 ms for 60 devices
 OVERDUE_S = 5  # what should be over by now is not: it is taken to last at least so much longer
 SOON = 200  # of the pieces to come, those among which the next one of every hand is
@@ -44,16 +42,20 @@ class Fact:
     port: int | None = None
     more_s: float = 0
     why: str = ""
+    reason: str = ""
 
 
 @dataclass(frozen=True)
 class Live:
-    """A run under way: `order` names each device once for each piece of hand work that is left, as last planned."""
+    """A run under way: `order` names each device once for each piece of hand work that is left, as last planned.
+
+    `aside` holds the devices that were set aside, each with the reason.
+    """
 
     hands: int
     order: tuple[str, ...]
     facts: tuple[Fact, ...] = ()
-    aside: frozenset[str] = frozenset()
+    aside: Mapping[str, str] = field(default_factory=dict)
     bound: Bound = field(default=Bound(0, ""))
     one_by_one_s: float = 0
     since_s: float = 0  # the last word about the run: a hand that is at nothing begins nothing before it
@@ -61,7 +63,11 @@ class Live:
 
 def live_run(site: Site, live: Live, now: float) -> Run:
     """Return the run as it stands: steps that were done with their real times, then the rest laid from now on."""
-    live = begun(site, live, now)
+    return as_it_stands(site, begun(site, live, now), now)
+
+
+def as_it_stands(site: Site, live: Live, now: float) -> Run:
+    """Return the run of which every hand's step in hand is known to have begun."""
     bench = _Bench(site, live, now)
     history, problems = bench.history(), list(bench.problems)
     try:
@@ -108,27 +114,28 @@ def begun(site: Site, live: Live, now: float) -> Live:
         step = next((item for item in steps if item.hands and item.hand not in busy), None)
         if step is None or step.start_s > now:
             return live
-        mine = Fact(
-            step.id,
-            step.device,
-            step.kind,
-            "doing",
-            step.hand,
-            step.start_s,
-            None,
-            step.adapter,
-            step.port,
-            why=step.why,
-        )
-        live = replace(live, facts=(*live.facts, mine))
+        live = replace(live, facts=(*live.facts, fact_of(step, "doing", step.start_s)))
     return live
 
 
+def fact_of(step: Step, state: Literal["doing", "done", "skipped"], start: float, end: float | None = None) -> Fact:
+    """Return what became of a step of the plan, with all that the plan knew of it."""
+    return Fact(
+        step.id, step.device, step.kind, state, step.hand, start, end, step.adapter, step.port, why=step.why
+    )  # fmt: skip
+
+
 def planned_again(site: Site, live: Live, now: float, effort: int = AGAIN_EFFORT) -> Live:
-    """Return the run with the best order found for what has not begun; the present one where none saves much."""
+    """Return the run with the best order found for what has not begun; the present one where none saves much.
+
+    Where nothing can go on, the order stays as well.
+    """
     bench = _Bench(site, live, now)
-    kept = bench.kept_order()
-    before = bench.laid(kept)[1].total(bench.task)
+    try:
+        kept = bench.kept_order()
+        before = bench.laid(kept)[1].total(bench.task)
+    except Stuck:
+        return live
     found = search(bench.task, effort, Dice(len(live.facts) + 1), start=kept)
     after = bench.laid(found)[1].total(bench.task)
     order = found if after <= before - WORTH_S else kept
@@ -155,6 +162,7 @@ class _Bench:
         site = self.site
         waits, self.problems = waits_that_can_be_met(site)
         devices = [item for item in site.walking_order(list(site.device_by_key.values())) if item.key not in live.aside]
+        self.number = {device.key: at for at, device in enumerate(devices)}
         task = task_of(site, devices, live.hands, waits)
         self.by_device: dict[str, dict[str, Fact]] = defaultdict(dict)
         for fact in live.facts:
@@ -168,8 +176,8 @@ class _Bench:
             return fact.end_s
         if fact.device is None:
             return max(self.now + OVERDUE_S, fact.start_s + task.adapter_s)
-        number = next(at for at, device in enumerate(task.devices) if device.key == fact.device)
-        return max(self.now + OVERDUE_S, fact.start_s + task.seconds[4 * number + STAGES.index(fact.kind)])
+        piece = 4 * self.number[fact.device] + STAGES.index(fact.kind)
+        return max(self.now + OVERDUE_S, fact.start_s + task.seconds[piece])
 
     def _begun(self, task: Task) -> Begun:
         stage, due = [0] * task.count, [0.0] * task.count
@@ -231,11 +239,10 @@ class _Bench:
     def kept_order(self) -> list[int]:
         """Return the planned order without what is done, with what is new at its end, so that it can be laid."""
         stage = self.task.begun.stage
-        number = {device.key: at for at, device in enumerate(self.task.devices)}
         left = {at: 4 - done for at, done in enumerate(stage)}
         order: list[int] = []
         for key in reversed(self.live.order):
-            at = number.get(key, -1)
+            at = self.number.get(key, -1)
             if left.get(at, 0) > 0:
                 left[at] -= 1
                 order.append(at)
@@ -260,7 +267,7 @@ class _Bench:
             if fact.kind in ALONE or (fact.device and fact.device not in self.site.device_by_key):
                 continue
             if fact.device is None:
-                end = fact.end_s if fact.end_s is not None else self._ends(self.task, fact)
+                end = self._ends(self.task, fact)
                 steps.append(Step(
                     fact.step, None, "adapter", laptop_title(fact.adapter), fact.start_s, end, True, fact.hand,
                     adapter=fact.adapter, values=laptop_values(fact.adapter), why=fact.why,
@@ -280,42 +287,16 @@ class _Bench:
 
     def _with_wait(self, fact: Fact) -> list[Step]:
         """Return a device's hand work and what it does by itself afterwards, until it is taken up again."""
-        number = next(at for at, device in enumerate(self.task.devices) if device.key == fact.device)
-        stage, facts = STAGES.index(fact.kind), self.by_device[fact.device or ""]
+        key = fact.device or ""
+        number, stage, facts = self.number[key], STAGES.index(fact.kind), self.by_device[key]
         end = self._ends(self.task, fact)
-        found = [self._step(fact, end)]
         ready = self._ready(self.task, number, stage, end, facts)
-        taken = [facts[kind].start_s for kind in STAGES[stage + 1 :] if kind in facts]
-        ready = min([ready, *taken]) if taken else ready
+        ready = min([ready, *(facts[kind].start_s for kind in STAGES[stage + 1 :] if kind in facts)])
+        found = [self._step(fact, end)]
         if ready > end:
             kind = ALONE[stage]
-            device: Device = self.task.devices[number]
-            found.append(Step(
-                f"{device.key}:{kind}", device.key, kind, device_title(kind, device.label), end, ready, False, None,
-                needs=(fact.step,), port=fact.port,
-            ))  # fmt: skip
+            title = device_title(kind, self.task.devices[number].label)
+            found.append(
+                Step(f"{key}:{kind}", key, kind, title, end, ready, False, None, needs=(fact.step,), port=fact.port)
+            )
         return found
-
-
-def usual(readings: Sequence[tuple[str, str, float]], least: int = 3) -> dict[tuple[str, str], tuple[float, int]]:
-    """Return the median seconds and the number of readings by (model, kind), where there are enough of them."""
-    found: dict[tuple[str, str], list[float]] = defaultdict(list)
-    for model, kind, seconds in readings:
-        found[model, kind].append(seconds)
-    return {key: (median(values), len(values)) for key, values in found.items() if len(values) >= least}
-
-
-TIMED = {"boot": "boot_s", "activate": "activate_s", "update": "firmware_s", "configure": "configure_s",
-         "restart": "restart_s", "format": "format_s"}  # fmt: skip
-
-
-def with_usual_times(site: Site, medians: dict[tuple[str, str], tuple[float, int]]) -> Site:
-    """Return the site with measured medians in place of its profiles' timings, where a profile has that step."""
-    models = []
-    for model in site.models:
-        given = model.timings.model_dump() if model.timings else {}
-        measured = {TIMED[kind]: seconds for (key, kind), (seconds, _) in medians.items()
-                    if key == model.key and kind in TIMED and given.get(TIMED[kind])}  # fmt: skip
-        changed = model.timings.model_copy(update=measured) if model.timings and measured else model.timings
-        models.append(model.model_copy(update={"timings": changed}) if measured else model)
-    return site.model_copy(update={"models": tuple(models)})

@@ -7,10 +7,11 @@ from typing import Any
 from tutelar.core.addressing.plan import plan
 from tutelar.core.problems import Problem, in_order, problem
 from tutelar.core.run.bound import Bound, lower_bound
+from tutelar.core.run.chain import STAGES
 from tutelar.core.run.lay import Laid, State, lay, total
 from tutelar.core.run.search import Dice, search
 from tutelar.core.run.steps import Step, steps_of
-from tutelar.core.run.task import STAGES, Task, task_of
+from tutelar.core.run.task import Task, task_of
 from tutelar.core.setting import Settings
 from tutelar.core.site.types import Site
 from tutelar.core.wording import listed

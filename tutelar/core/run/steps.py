@@ -5,16 +5,13 @@ from dataclasses import asdict, dataclass
 from ipaddress import IPv4Address
 from typing import Any
 
-from tutelar.core.run.chain import KINDS, Piece, Setting, address_in_force, chain_of, laptop_address
+from tutelar.core.run.chain import ALONE, STAGES, TITLES, Setting, address_in_force, laptop_address
 from tutelar.core.run.lay import Laid, State
-from tutelar.core.run.task import STAGES, Task
+from tutelar.core.run.task import Task
 from tutelar.core.run.values import Value, values_to_type
 from tutelar.core.run.why import reasons
 from tutelar.core.setting import Settings
 from tutelar.core.site.types import Site
-
-_TITLES = {kind: title for kind, _, title in KINDS}
-_STAGE = {"connect": 0, "boot": 0, "activate": 1, "update": 1, "configure": 2, "restart": 2, "confirm": 3, "format": 3}
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,31 +109,33 @@ class _Writer:
         awaited = [self.task.devices[other].key for other in self.task.waits[laid.piece]]
         partners = [self.confirmed[key] for key in awaited if key in self.confirmed]
         at = laid.start
-        for piece in self._with_what_follows(laid.piece):
+        for kind, seconds in (
+            (STAGES[stage], self.task.seconds[laid.piece]),
+            (ALONE[stage], self.task.lag[laid.piece]),
+        ):
+            if not seconds:
+                continue
+            hands = kind in STAGES
             previous = [self.last[device.key]] if device.key in self.last else []
             step = Step(
-                id=f"{device.key}:{piece.kind}",
+                id=f"{device.key}:{kind}",
                 device=device.key,
-                kind=piece.kind,
-                title=_TITLES[piece.kind].format(name=device.label),
+                kind=kind,
+                title=device_title(kind, device.label),
                 start_s=at,
-                end_s=at + piece.seconds,
-                hands=piece.hands,
-                hand=laid.hand + 1 if piece.hands else None,
-                needs=tuple(dict.fromkeys(item.id for item in [*previous, *(partners if piece.hands else [])])),
-                values=values_to_type(self.settings, device, piece.kind) if self.settings else (),
+                end_s=at + seconds,
+                hands=hands,
+                hand=laid.hand + 1 if hands else None,
+                needs=tuple(dict.fromkeys(item.id for item in [*previous, *(partners if hands else [])])),
+                values=values_to_type(self.settings, device, kind) if self.settings else (),
                 port=self.port_of.get(device.key),
-                why=self.why[laid.piece] if piece.hands else "",
+                why=self.why[laid.piece] if hands else "",
             )
             self.steps.append(step)
             self._remember(step)
             at = step.end_s
         if stage == 3 and device.key in self.port_of:
             self.ports[self.port_of[device.key]] = laid.start + self.task.seconds[laid.piece]
-
-    def _with_what_follows(self, number: int) -> list[Piece]:
-        device, stage = divmod(number, 4)
-        return [piece for piece in chain_of(self.site, self.task.devices[device]) if _STAGE[piece.kind] == stage]
 
     def laptop(self, cause: str, at: float, hand: int, where: int, why: str) -> None:
         """Write the step that takes a laptop to a subnet of the task, 0 the site network."""
@@ -172,4 +171,4 @@ def laptop_values(setting: Setting | None) -> tuple[Value, ...]:
 
 
 def device_title(kind: str, label: str) -> str:
-    return _TITLES[kind].format(name=label)
+    return TITLES[kind].format(name=label)

@@ -8,11 +8,9 @@ from collections import defaultdict
 from dataclasses import dataclass, field, replace
 from ipaddress import IPv4Network
 
-from tutelar.core.run.chain import address_in_force, chain_of, subnet_needed
+from tutelar.core.run.chain import ALONE, STAGES, address_in_force, chain_of, subnet_needed
 from tutelar.core.site.types import Device, Site
 
-STAGES = ("connect", "activate", "configure", "confirm")
-_AFTER = {"boot": 0, "update": 1, "restart": 2, "format": 3}
 ANYWHERE, IN_SITE = -1, 0  # laptop settings; factory subnets count from 1
 NEVER = float("inf")
 
@@ -55,11 +53,6 @@ class Task:
     def count(self) -> int:
         return len(self.devices)
 
-    def remaining(self, device: int) -> float:
-        """Return the seconds from the start of a device's next piece to the end of its chain, waiting aside."""
-        first = 4 * device + self.begun.stage[device]
-        return sum(self.seconds[first : 4 * device + 4]) + sum(self.lag[first : 4 * device + 4])
-
 
 def task_of(site: Site, devices: list[Device], hands: int, waits: dict[str, list[tuple[str, str]]]) -> Task:
     """Return the bench work of these devices, all still to come; waits on other devices count as met."""
@@ -75,7 +68,7 @@ def task_of(site: Site, devices: list[Device], hands: int, waits: dict[str, list
             if piece.hands:
                 work[STAGES.index(piece.kind)] = piece.seconds
             else:
-                alone[_AFTER[piece.kind]] = piece.seconds
+                alone[ALONE.index(piece.kind)] = piece.seconds
         subnet = subnet_needed(site, device)
         where = subnets.setdefault(subnet, len(subnets))
         wanted = [ANYWHERE, where, where, IN_SITE]

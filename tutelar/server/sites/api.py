@@ -7,6 +7,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Query, Router, Status
 
 from tutelar.core.addressing import plan
+from tutelar.core.run.tell import Word
 from tutelar.server.sites import exports, queries, services, sheets
 from tutelar.server.sites.schemas.base import Conflict, Refusal, Revised
 from tutelar.server.sites.schemas.bench import BenchSheet, PhoneWays, Rehearsal, RunChange, RunStart, StepChange
@@ -128,7 +129,8 @@ def phone(request: HttpRequest, key: str, hand: Hand = 1) -> Any:
 
 @router.post("/{key}/bench/{step}", response={200: Revised, **WRITE}, operation_id="record_step")
 def record_step(request: HttpRequest, key: str, step: str, change: StepChange) -> Any:
-    return services.record_step(key, step, who(request), **change.model_dump())
+    word = Word(**change.model_dump(exclude={"revision"}) | {"reason": change.reason.strip()})
+    return services.record_step(key, step, who(request), change.revision, word)
 
 
 @router.get("/{key}/links", response={200: Links, 404: Refusal}, operation_id="links")

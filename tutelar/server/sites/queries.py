@@ -15,7 +15,8 @@ from tutelar.core.proof import Expectation, State, all_expectations, device_stat
 from tutelar.core.run import Run, run
 from tutelar.core.run.bound import Bound
 from tutelar.core.run.chain import Setting
-from tutelar.core.run.live import Fact, Live, live_run, usual, with_usual_times
+from tutelar.core.run.live import Fact, Live, live_run
+from tutelar.core.run.times import Medians, usual, with_usual_times
 from tutelar.core.run.values import values_to_type
 from tutelar.core.setting import Settings
 from tutelar.core.site import Reading, Site
@@ -106,7 +107,7 @@ def bench_site(row: models.Site) -> Site:
     return with_usual_times(site, usual(_readings_of(site)))
 
 
-def bench_times(row: models.Site) -> dict[tuple[str, str], tuple[float, int]]:
+def bench_times(row: models.Site) -> Medians:
     """Return (median seconds, number of readings) by (model key, step kind)."""
     return usual(_readings_of(document(row)))
 
@@ -129,15 +130,15 @@ def live(started: models.BenchRun, site: Site) -> Live:
     """Return a run under way as the core knows it; steps of devices that are gone are left out."""
     facts = [
         Fact(
-            record.step, record.device_key or None, record.kind, record.state, record.hand, record.start_s,  # type: ignore[arg-type]
-            record.end_s, Setting(**record.adapter) if record.adapter else None, record.port, record.more_s, record.why,
+            item.step, item.device_key or None, item.kind, item.state, item.hand, item.start_s, item.end_s,  # type: ignore[arg-type]
+            Setting(**item.adapter) if item.adapter else None, item.port, item.more_s, item.why, item.reason,
         )
-        for record in models.StepRecord.objects.filter(site=started.site).order_by("start_s", "pk")
-        if record.state != "open" and (not record.device_key or record.device_key in site.device_by_key)
+        for item in models.StepRecord.objects.filter(site=started.site).order_by("start_s", "pk")
+        if item.state != "open" and (not item.device_key or item.device_key in site.device_by_key)
     ]  # fmt: skip
     said = (started.said_at - started.started_at).total_seconds()
     return Live(
-        started.hands, tuple(started.order), tuple(facts), frozenset(started.aside),
+        started.hands, tuple(started.order), tuple(facts), started.aside,
         Bound(started.bound_s, started.bound_why), started.one_by_one_s, said,
     )  # fmt: skip
 

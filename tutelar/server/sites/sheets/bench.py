@@ -10,8 +10,7 @@ from django.utils import timezone
 from tutelar.core.contact import contact
 from tutelar.core.run import Run, Step, said
 from tutelar.core.run.advice import advice
-from tutelar.core.run.chain import Setting
-from tutelar.core.run.live import TIMED
+from tutelar.core.run.chain import TIMED, Setting
 from tutelar.core.run.sums import spoken_time
 from tutelar.core.site import Site
 from tutelar.core.site.types import Device
