@@ -161,6 +161,7 @@ class AtTheBench(ApiCase):
             port=1,
             by="x",
         )
+        models.BenchRun.objects.filter(site=row).update(revision=9)
         sheet = self.sheet()
         self.assertEqual((sheet["current"], [item["code"] for item in sheet["problems"]]), (None, ["run.stuck"]))
         self.assertEqual(sheet["problems"][0]["subjects"], ["d-1"])

@@ -54,13 +54,18 @@ def untied(site: Site) -> list[str]:
     ]
 
 
-def laptop_setting(steps: Iterable[Step], done: frozenset[str]) -> Setting | None:
-    """Return the adapter setting after the last adapter step that was done; None = automatic."""
-    setting = None
+def laptop_setting(steps: Iterable[Step], done: frozenset[str], hand: int | None = None) -> Setting | None:
+    """Return the adapter setting of a technician's laptop after the last change that was done; None = automatic.
+
+    Without a hand: of the first laptop that is still fixed, since any of them keeps the job open.
+    """
+    settings: dict[int | None, Setting | None] = {}
     for step in steps:
         if step.kind == "adapter" and step.id in done:
-            setting = step.adapter
-    return setting
+            settings[step.hand] = step.adapter
+    if hand is not None:
+        return settings.get(hand)
+    return next((setting for setting in settings.values() if setting), None)
 
 
 def progress(

@@ -1,11 +1,12 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useEffect, useState } from "react";
 import { Link, useSearchParams } from "react-router";
-import { ask, client, type Refused, type Schemas } from "./api/client";
+import { asBytes, ask, client, type Refused, type Schemas } from "./api/client";
 import { useFilePicker } from "./parts/FilePicker";
 import { Mark } from "./parts/Mark";
 import { Loading, Trouble } from "./parts/Notes";
 import { ProfileForm } from "./parts/ProfileForm";
+import { SearchBox } from "./parts/SearchBox";
 import { OverSheet } from "./parts/Sheet";
 import { slug } from "./parts/slug";
 
@@ -21,9 +22,7 @@ export function Catalogue() {
     mutationFn: (file) =>
       ask(
         client.POST("/api/catalogue", {
-          body: file as never,
-          bodySerializer: (body) => body,
-          headers: { "Content-Type": "application/octet-stream" },
+          ...asBytes(file),
         }),
       ),
     onSettled: () => queries.invalidateQueries({ queryKey: ["catalogue"] }),
@@ -69,15 +68,7 @@ export function Catalogue() {
         </p>
       )}
       <div className="mt-4 flex flex-wrap items-end gap-4">
-        <label className="grid gap-1 text-small">
-          Show only
-          <input
-            type="search"
-            className="box w-64"
-            value={only}
-            onChange={(event) => setOnly(event.target.value)}
-          />
-        </label>
+        <SearchBox label="Show only" value={only} search={setOnly} />
         <NewModel show={show} />
       </div>
       {rows.isPending && <Loading what="the models" />}

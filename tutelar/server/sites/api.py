@@ -167,4 +167,4 @@ def cancel_proof(request: HttpRequest, key: str, number: int) -> Any:
 
 @router.get("/{key}/events", response={200: list[EventRow], 404: Refusal}, operation_id="events")
 def events(request: HttpRequest, key: str, search: str = "") -> Any:
-    return sheets.events(queries.site_row(key).key, search)
+    return sheets.events(queries.site_row(key), search)

@@ -6,6 +6,7 @@ from datetime import datetime
 from functools import lru_cache
 from typing import Any
 
+from django.db.models import Q, QuerySet
 from django.http import Http404
 from django.utils import timezone
 
@@ -148,7 +149,14 @@ def bench_run(row: models.Site) -> Run:
     started = bench_row(row)
     if started is None:
         return bench_preview(row)
-    site = bench_site(row)
+    return _bench_live(row.pk, row.stamp, started.revision, int(bench_now(started)))
+
+
+@lru_cache(maxsize=8)
+def _bench_live(pk: int, stamp: str, revision: int, second: int) -> Run:
+    """A page asks for the run in several sheets; within a second they see the same."""
+    started = models.BenchRun.objects.select_related("site").get(site=pk)
+    site = bench_site(started.site)
     return live_run(site, live(started, site), bench_now(started))
 
 
@@ -243,3 +251,17 @@ def clock_readings(row: models.Site) -> dict[str, list[tuple[datetime, float]]]:
         if at is not None and isinstance(rest.get("offset_s"), int | float):
             found[key].append((at, float(rest["offset_s"])))
     return found
+
+
+def log_lines(row: models.Site, search: str = "", device: str = "") -> QuerySet[models.Event]:
+    """Return the lines of a site's log that hold every word, newest first; a word may be part of a device's name."""
+    lines = models.Event.objects.filter(site_key=row.key)
+    if device:
+        lines = lines.filter(subject=device)
+    for word in search.split()[:10]:
+        named = [part.key for part in document(row).devices if word.lower() in part.label.lower()]
+        lines = lines.filter(
+            Q(sentence__icontains=word) | Q(by__icontains=word) | Q(kind__icontains=word)
+            | Q(subject__icontains=word) | Q(subject__in=named[:500])
+        )  # fmt: skip
+    return lines

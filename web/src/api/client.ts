@@ -29,6 +29,15 @@ client.use({
   },
 });
 
+/** What a request needs to send a file as it is. */
+export function asBytes(file: Blob) {
+  return {
+    body: file as never,
+    bodySerializer: (body: unknown) => body as Blob,
+    headers: { "Content-Type": "application/octet-stream" },
+  };
+}
+
 type Answer<T> = { data?: T; error?: unknown; response: Response };
 
 /** Return the data of an answer, or throw Refused with the server's own sentence. */

@@ -31,9 +31,9 @@ class Stale(ValueError):
 
 def log(
     site: models.Site, by: str, kind: str, subject: str, sentence: str, before: Any = None, after: Any = None
-) -> None:
-    """Add a line to the log of the site, at its present revision."""
-    models.Event.objects.create(
+) -> models.Event:
+    """Add a line to the log of the site, at its present revision, and return it."""
+    return models.Event.objects.create(
         site_key=site.key, revision=site.revision, by=by, kind=kind, subject=subject, sentence=sentence,
         before=before, after=after,
     )  # fmt: skip

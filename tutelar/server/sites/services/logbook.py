@@ -4,13 +4,12 @@ import hashlib
 import io
 import re
 from pathlib import Path
-from typing import Any
 
 from django.conf import settings
 from django.db import transaction
 from PIL import Image, ImageOps, UnidentifiedImageError
 
-from tutelar.server.sites import models
+from tutelar.server.sites import models, queries
 from tutelar.server.sites.services.base import Rejected, lock, log
 
 PHOTO_MOST_BYTES = 12_000_000
@@ -43,13 +42,14 @@ def add_entry(
             raise Rejected("Write what happened, give a reading, or add a photograph.", [("text", "Nothing is said.")])
         if value is not None and not unit:
             raise Rejected(f"Give the unit of {value:g}, for example V or dBm.", [("unit", "A unit is needed.")])
-        if photo and not (photo_path(row.key, photo) and photo_path(row.key, photo).exists()):
+        kept = photo_path(row.key, photo)
+        if photo and not (kept and kept.exists()):
             raise Rejected(f"The photograph '{photo}' was not kept; send it first.", [("photo", photo)], 404)
         kind = "correction" if old else "reading" if value is not None else "photo" if photo and not text else "note"
         sentence = ": ".join(part for part in (text, f"{value:g} {unit}" if value is not None else "") if part)
         after = {"text": text, "value": value, "unit": unit, "photo": photo, "corrects": corrects}
-        log(row, by, kind, subject or row.key, sentence or "A photograph.", old.sentence if old else None, after)
-        return models.Event.objects.filter(site_key=row.key).first() or models.Event()
+        before = old.sentence if old else None
+        return log(row, by, kind, subject or row.key, sentence or "A photograph.", before, after)
 
 
 def keep_photo(key: str, content: bytes) -> str:
@@ -58,7 +58,7 @@ def keep_photo(key: str, content: bytes) -> str:
     It is written anew without anything but the picture: no place, camera or time; turned upright, and at most
     2,048 pixels long. Raises Rejected for what is no picture or too large.
     """
-    row = lock(key)
+    row = queries.site_row(key)
     if len(content) > PHOTO_MOST_BYTES:
         raise Rejected(
             f"The photograph has {len(content) / 1e6:.0f} MB; at most {PHOTO_MOST_BYTES / 1e6:.0f} are kept."
@@ -84,7 +84,7 @@ def keep_photo(key: str, content: bytes) -> str:
     return name
 
 
-def photo_path(key: str, name: str) -> Any:
+def photo_path(key: str, name: str) -> Path | None:
     """Return where a photograph is kept, None for what is no name of one."""
     return _folder(key) / name if _PHOTO.fullmatch(name) else None
 

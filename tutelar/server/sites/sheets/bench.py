@@ -8,6 +8,7 @@ from django.conf import settings
 from django.utils import timezone
 
 from tutelar.core.contact import contact
+from tutelar.core.progress import laptop_setting
 from tutelar.core.run import Run, Step, said
 from tutelar.core.run.advice import advice
 from tutelar.core.run.chain import TIMED, Setting
@@ -39,7 +40,7 @@ def bench(row: models.Site, hand: int = 1, hands: int = 1) -> Sheet:
         "left_s": max(0.0, order.total_s - now),
         "total_s": order.total_s,
         "lower_bound_s": order.lower_bound_s,
-        "laptop": laptop_state(_laptop(order, done, hand)),
+        "laptop": laptop_state(laptop_setting(order.steps, done, hand)),
         "times": _times(row, site),
         "problems": problem_rows(order.problems, "run"),
     }
@@ -117,7 +118,7 @@ def _current(row: models.Site, site: Site, order: Run, step: Step, done: frozens
         "name": device.label if device else None,
         "subject": device.key if device else step.id,
         "groups": step_groups(row, step, device),
-        "contact": _contact(row, site, step, device, _laptop(order, done, step.hand or 1)),
+        "contact": _contact(row, site, step, device, laptop_setting(order.steps, done, step.hand)),
         "waits_for": _wait(order, step),
     }
 
@@ -125,15 +126,6 @@ def _current(row: models.Site, site: Site, order: Run, step: Step, done: frozens
 def _wait(order: Run, step: Step) -> str | None:
     """Return the id of the step that runs by itself and must end before this one."""
     return next((item.id for item in order.steps if item.id in step.needs and not item.hands), None)
-
-
-def _laptop(order: Run, done: frozenset[str], hand: int) -> Setting | None:
-    """Return the adapter setting of one technician's laptop after the last change that was done."""
-    setting = None
-    for step in order.steps:
-        if step.kind == "adapter" and step.hand == hand and step.id in done:
-            setting = step.adapter
-    return setting
 
 
 def _times(row: models.Site, site: Site) -> list[Sheet]:

@@ -2,8 +2,6 @@
 
 from datetime import UTC, date, datetime, time, timedelta, tzinfo
 
-from django.db.models import Q, QuerySet
-
 from tutelar.core.clock import UnknownZone
 from tutelar.core.clock.zones import zone_named
 from tutelar.core.site import Site
@@ -19,7 +17,7 @@ def logbook(
 ) -> Sheet:  # fmt: skip
     """Return the newest lines that hold every word, of a device and a day of the site's own calendar."""
     site = queries.document(row)
-    lines = _found(row, search, device)
+    lines = queries.log_lines(row, search, device)
     if day is not None:
         start = datetime.combine(day, time(), site_zone(site))
         lines = lines.filter(at__gte=start, at__lt=start + timedelta(days=1))
@@ -40,19 +38,6 @@ def site_zone(site: Site) -> tzinfo:
         return zone_named(site.about.time_zone) if site.about.time_zone else UTC
     except UnknownZone:
         return UTC
-
-
-def _found(row: models.Site, search: str, device: str) -> QuerySet[models.Event]:
-    lines = models.Event.objects.filter(site_key=row.key)
-    if device:
-        lines = lines.filter(subject=device)
-    for word in search.split()[:10]:
-        named = [key for key, part in queries.document(row).device_by_key.items() if word.lower() in part.label.lower()]
-        lines = lines.filter(
-            Q(sentence__icontains=word) | Q(by__icontains=word) | Q(kind__icontains=word)
-            | Q(subject__icontains=word) | Q(subject__in=named[:500])
-        )  # fmt: skip
-    return lines
 
 
 def _corrections(row: models.Site) -> dict[int, list[models.Event]]:

@@ -2,8 +2,6 @@
 
 from dataclasses import asdict
 
-from django.db.models import Q
-
 from tutelar.server.sites import models, queries
 from tutelar.server.sites.sheets.base import Sheet, laptop_state
 
@@ -37,10 +35,7 @@ def frame(row: models.Site) -> Sheet:
     }  # fmt: skip
 
 
-def events(key: str, search: str, most: int = 200) -> list[Sheet]:
+def events(row: models.Site, search: str, most: int = 200) -> list[Sheet]:
     """Return the newest lines of a site's log that hold every word of the search."""
-    rows = models.Event.objects.filter(site_key=key)
-    for word in search.split()[:10]:
-        rows = rows.filter(Q(sentence__icontains=word) | Q(by__icontains=word)
-                           | Q(subject__icontains=word) | Q(kind__icontains=word))  # fmt: skip
-    return [dict(row) for row in rows.values("id", "at", "by", "kind", "subject", "sentence")[:most]]
+    lines = queries.log_lines(row, search)
+    return [dict(line) for line in lines.values("id", "at", "by", "kind", "subject", "sentence")[:most]]

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { ask, client, type Schemas } from "../../api/client";
+import { asBytes, ask, client, type Schemas } from "../../api/client";
 import { useChange } from "../../api/site";
 import { Mark, type MarkName } from "../../parts/Mark";
 import { Trouble } from "../../parts/Notes";
@@ -29,9 +29,7 @@ export function FieldTable({ close }: { close: () => void }) {
     ask(
       client.POST("/api/sites/{key}/sightings", {
         params: { path: { key } },
-        body: body as never,
-        bodySerializer: (blob) => blob,
-        headers: { "Content-Type": "application/octet-stream" },
+        ...asBytes(body),
       }),
     ),
   );

@@ -29,8 +29,7 @@ export function Rehearsal({ hands, now, show }: { hands: number; now: number; sh
   function start(times: number) {
     setAsked(true);
     setSpeed(times);
-    if (!times) show(0);
-    else if (now >= total) show(0);
+    if (times === 0 || now >= total) show(0);
   }
   const seen = (played.data?.faults ?? []).filter((fault) => !going || fault.at_s <= now);
   return (

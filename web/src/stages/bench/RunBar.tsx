@@ -1,5 +1,5 @@
 import { useSearchParams } from "react-router";
-import { spoken } from "./lane";
+import { spoken, teams } from "./lane";
 import { Phone } from "./Phone";
 import type { Sheet } from "./useBench";
 
@@ -66,7 +66,7 @@ export function RunBar({
               value={run.hands}
               onChange={(event) => change("hands", Number(event.target.value))}
             >
-              {[1, 2, 3, 4].map((many) => (
+              {teams(run.hands).map((many) => (
                 <option key={many}>{many}</option>
               ))}
             </select>

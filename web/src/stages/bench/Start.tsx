@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { Problems } from "../../parts/Page";
-import { spoken } from "./lane";
+import { spoken, teams } from "./lane";
 import { Rehearsal } from "./Rehearsal";
 import { RunLane } from "./RunLane";
 import type { Sheet } from "./useBench";
@@ -36,7 +36,7 @@ export function Start({ sheet, narrow }: { sheet: Sheet; narrow: boolean }) {
           <p className="max-w-prose text-body">{sheet.run.said}</p>
           <fieldset className="mt-4 flex flex-wrap items-center gap-2">
             <legend className="mb-1 font-semibold">How many of you work at it?</legend>
-            {[1, 2, 3, 4].map((hands) => (
+            {teams(sheet.run.hands).map((hands) => (
               <button
                 key={hands}
                 type="button"

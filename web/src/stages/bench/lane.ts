@@ -19,6 +19,10 @@ export type Thread = {
   left_s: number;
   row: number;
 };
+/** How many may be chosen to work at one bench; more already there stay choosable. */
+export function teams(now: number): number[] {
+  return Array.from({ length: Math.max(4, now) }, (_, index) => index + 1);
+}
 export type Lane = {
   blocks: Block[];
   threads: Thread[];

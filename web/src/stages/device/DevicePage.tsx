@@ -177,12 +177,14 @@ function Links({ data }: { data: Sheet }) {
 }
 
 function History({ events }: { events: Sheet["events"] }) {
+  const site = useSiteKey();
+  const device = useParams().device ?? "";
   return (
     <section aria-label="Its history" className="mt-6">
       <h2 className="border-b border-hair pb-1 font-semibold">What was changed, when, by whom</h2>
       {events.length === 0 && <p className="py-2 text-small text-ink-2">Nothing yet.</p>}
       <Link
-        to={`/sites/${useSiteKey()}/logbook?device=${useParams().device ?? ""}`}
+        to={`/sites/${site}/logbook?device=${device}`}
         className="inline-flex min-h-11 items-center text-small"
       >
         Write a note, a reading or a photograph into its logbook

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { ask, client, type Schemas } from "../../api/client";
+import { asBytes, ask, client, type Schemas } from "../../api/client";
 import { useChange, useSiteKey } from "../../api/site";
 import { Mark, type MarkName } from "../../parts/Mark";
 import { Trouble } from "../../parts/Notes";
@@ -35,9 +35,7 @@ export function DeliveryNote({ sheet, close }: { sheet: Sheet; close: () => void
     ask(
       client.POST("/api/sites/{key}/kit/note", {
         params: { path: { key }, query: encoding ? { encoding } : {} },
-        body: blob as never,
-        bodySerializer: (body) => body,
-        headers: { "Content-Type": "application/octet-stream" },
+        ...asBytes(blob),
       }),
     ),
   );

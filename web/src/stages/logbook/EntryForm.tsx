@@ -1,5 +1,5 @@
 import { type FormEvent, useState } from "react";
-import { ask, client, type Schemas } from "../../api/client";
+import { asBytes, ask, client, type Schemas } from "../../api/client";
 import { useChange, useSiteKey } from "../../api/site";
 import { useDraft } from "../../parts/drafts";
 import { Trouble } from "../../parts/Notes";
@@ -31,9 +31,7 @@ export function EntryForm({
       const kept = await ask(
         client.POST("/api/sites/{key}/log/photos", {
           params: { path: { key } },
-          body: photo as unknown as string,
-          bodySerializer: (body) => body,
-          headers: { "Content-Type": "application/octet-stream" },
+          ...asBytes(photo),
         }),
       );
       name = kept.name;
