@@ -1,4 +1,4 @@
-"""The run against what a long search finds: python -m bench.running [seconds of the long search, default 60].
+"""The run against what a long search finds: python -m bench.running [seconds of the long search [devices ...]].
 
 For the demo site and invented ones: how long the run is, what it saves against one device after the other, the proved
 bound, and the best that a search of a minute or more finds from three seeds. Then how long planning the rest again
@@ -50,8 +50,9 @@ def main() -> None:
     seconds = float(sys.argv[1]) if len(sys.argv) > 1 else 60.0
     print(f"the run: usual search against {seconds:.0f} s from three seeds (aim: at most 1.03 of the best known)")
     print("  site        hands    run  bound    gap  one by one  saved    took  of the best known")
-    cases = [("demo", read_site(json.dumps(DEMO)))]
-    cases += [(f"{devices} devices", invented(devices, devices)) for devices in (10, 20, 40, 60, 300)]
+    sizes = [int(value) for value in sys.argv[2:]] or [10, 20, 40, 60, 300]
+    cases = [] if sys.argv[2:] else [("demo", read_site(json.dumps(DEMO)))]
+    cases += [(f"{devices} devices", invented(devices, devices)) for devices in sizes]
     for name, site in cases:
         for hands in (1, 2):
             start = time.perf_counter()
@@ -65,7 +66,7 @@ def main() -> None:
                 f"{usual.total_s / best:8.3f}",
                 flush=True,
             )
-    for devices in (40, 60, 300):
+    for devices in sizes:
         times = sorted(_again(invented(devices, devices)))
         print(f"  planning again, {devices} devices: median {times[len(times) // 2] * 1000:.0f} ms, "
               f"longest {times[-1] * 1000:.0f} ms (aim for 60: at most 200)")  # fmt: skip

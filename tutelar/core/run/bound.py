@@ -142,14 +142,8 @@ def _ports(task: Task, heads: list[float], tails: list[float]) -> Bound:
 
 def _twins(task: Task, group: int, heads: list[float], tails: list[float]) -> Bound:
     members = [device for device in range(task.count) if task.twin[device] == group]
-    jobs = [(heads[4 * at], _span(task, at), tails[4 * at + 2]) for at in members]
+    jobs = [(heads[4 * at], task.spans[at], tails[4 * at + 2]) for at in members]
     return Bound(_packed(jobs, 1), f"{len(members)} devices wake at one address and must come one after the other")
-
-
-def _span(task: Task, device: int) -> float:
-    """Return the seconds for which a device keeps its twins away: connect to the end of configure."""
-    first = 4 * device
-    return sum(task.seconds[first : first + 3]) + task.lag[first] + task.lag[first + 1]
 
 
 def _away(task: Task) -> tuple[int, dict[int, int]]:
@@ -207,7 +201,7 @@ def _absences(task: Task, group: int) -> Bound:
         task.adapter_s * max(entries + returns + others, 2 * entries) - sum(waits[:entries])
         for entries in range(least, max(least, len(waits)) + 1)
     )
-    busy = sum(_span(task, at) for at in members)
+    busy = sum(task.spans[at] for at in members)
     return Bound(busy + elsewhere + lost, f"{len(members)} devices wake at one address, and the laptop must leave it")
 
 

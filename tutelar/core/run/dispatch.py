@@ -25,14 +25,17 @@ class Weights:
     idle: float = 1.0
 
 
-def dispatch(task: Task, weights: Weights) -> list[int]:
-    """Return an order that can be laid. Raises Stuck where there is none to be found.
+def dispatch(task: Task, weights: Weights, state: State | None = None, most: int | None = None) -> list[int]:
+    """Return an order that can be laid, of all pieces or of the next `most` ones. Raises Stuck where there is none.
+
+    The pieces are laid into the `state`, if there is one, so it goes on from there.
 
     A device is plugged in only when all it waits for is on the bench or done: otherwise the bench could fill with
     devices that wait for one that finds no port.
     """
-    state, rule, order = State(task), _Rule(task, weights), []
-    while rule.bench or rule.waiting:
+    state = state or State(task)
+    rule, order = _Rule(task, weights, state.stage), list[int]()
+    while (rule.bench or rule.waiting) and (most is None or len(order) < most):
         device = rule.choose(state)
         lay(task, [device], state)
         rule.took(device, state.stage[device])
@@ -41,9 +44,8 @@ def dispatch(task: Task, weights: Weights) -> list[int]:
 
 
 class _Rule:
-    def __init__(self, task: Task, weights: Weights) -> None:
+    def __init__(self, task: Task, weights: Weights, stage: list[int]) -> None:
         self.task, self.weights = task, weights
-        stage = task.begun.stage
         self.bench = [device for device in range(task.count) if 0 < stage[device] < 4]
         self.waiting: dict[int, list[int]] = {}  # devices not plugged in yet, by kind, the first of each kind last
         for device in reversed(range(task.count)):
@@ -52,17 +54,8 @@ class _Rule:
         self.load = [0.0] * len(task.begun.twin_free)
         for device, group in enumerate(task.twin):
             if group >= 0 and stage[device] < 3:
-                self.load[group] += self._span(device)
-        remains = [self._remains(device) for device in range(task.count)]
-        self.worth = [weights.remains * seconds for seconds in _followed(task, remains)]
-
-    def _span(self, device: int) -> float:
-        first = 4 * device
-        return sum(self.task.seconds[first : first + 3]) + sum(self.task.lag[first : first + 2])
-
-    def _remains(self, device: int) -> float:
-        own = slice(4 * device, 4 * device + 4)
-        return sum(self.task.seconds[own]) + sum(self.task.lag[own])
+                self.load[group] += task.spans[device]
+        self.worth = [weights.remains * seconds for seconds in task.followed]
 
     def choose(self, state: State) -> int:
         """Return the device whose next piece has the least weighted start."""
@@ -114,16 +107,6 @@ class _Rule:
                 del self.waiting[self.task.alike[device]]
             self.bench.append(device)
         elif stage == 3 and self.task.twin[device] >= 0:
-            self.load[self.task.twin[device]] -= self._span(device)
+            self.load[self.task.twin[device]] -= self.task.spans[device]
         elif stage == 4:
             self.bench.remove(device)
-
-
-def _followed(task: Task, remains: list[float]) -> list[float]:
-    """Return for each device its own seconds, and those of the longest line of devices that wait for it."""
-    longest = list(remains)
-    for _ in range(3):  # recorder before camera, main station before monitor: lines are short
-        for piece, others in enumerate(task.waits):
-            for other in others:
-                longest[other] = max(longest[other], remains[other] + longest[piece // 4])
-    return longest

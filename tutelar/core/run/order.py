@@ -102,7 +102,7 @@ def run(site: Site, hands: int = 1, effort: int | None = None, seed: int = 1) ->
 
 def usual_effort(devices: int) -> int:
     """Return for how many laid pieces the search goes on if nobody says: seconds, not minutes."""
-    return EFFORT + 10_000 * max(0, devices - 60)
+    return EFFORT + 10_000 * min(400, max(0, devices - 60))
 
 
 def _by_precedence(task: Task) -> list[int]:

@@ -5,9 +5,10 @@ try); the best is improved by simulated annealing on the order of pieces (Kirkpa
 task, seed and effort give the same order on every machine: effort is counted in pieces laid, never in seconds.
 """
 
+from collections import Counter
 from math import log
 
-from tutelar.core.run.dispatch import Weights, dispatch
+from tutelar.core.run.dispatch import Stuck, Weights, dispatch
 from tutelar.core.run.lay import State, lay, total
 from tutelar.core.run.task import Task
 
@@ -74,13 +75,14 @@ def search(task: Task, effort: int, dice: Dice, bound: float = 0, start: list[in
     size = sum(4 - stage for stage in task.begun.stage)
     if size == 0:
         return []
-    tries = min(200, max(1, effort // 5 // (20 * size)))
+    rules = effort * min(0.7, max(0.2, size / 1500))
+    tries = min(1000, max(1, int(rules) // (20 * size)))
     order = _first_order(task, tries, dice)
     if start and total(task, start) <= total(task, order):
         order = start
     rounds = 1 + 160 // (size + 80)
     for _ in range(rounds):
-        order = improve(task, order, effort * 4 // 5 // rounds, dice, bound)
+        order = improve(task, order, int(effort - rules) // rounds, dice, bound)
     return _in_walking_order(task, order)
 
 
@@ -114,8 +116,12 @@ def improve(task: Task, order: list[int], effort: int, dice: Dice, bound: float 
     hot = min(30.0, max(3.0, 1200 / (size + 1)))
     while left > 0 and best > bound + 1e-6 and size > 1:
         heat = hot * (COLD / hot) ** (1 - left / effort)
-        trial, first = _moved(order, dice)
-        mark = first // GRAIN
+        if dice.below(REGROW) == 0:
+            trial, mark = _regrown(task, order, marks, dice)
+            left -= 10 * WINDOW
+        else:
+            trial, first = _moved(order, dice)
+            mark = first // GRAIN
         allowed = now - heat * log(dice.share())
         state = marks[mark].copy()
         done = lay(task, trial[mark * GRAIN :], state, allowed + 1e-6, task.hands * allowed - spent + 1e-6)
@@ -131,6 +137,28 @@ def improve(task: Task, order: list[int], effort: int, dice: Dice, bound: float 
 
 
 COLD = 0.5
+REGROW = 8  # one trial in so many is grown anew from a dispatch rule for a while
+WINDOW = 60  # pieces
+
+
+def _regrown(task: Task, order: list[int], marks: list[State], dice: Dice) -> tuple[list[int], int]:
+    """Return the order with the pieces after some mark chosen by another dispatch rule, and that mark.
+
+    Ruin and recreate (Schrimpf and others 2000): what the rule did not take follows in the order it had.
+    """
+    mark = dice.below(len(marks) - 1)
+    try:
+        fresh = dispatch(task, _any_weights(dice), marks[mark].copy(), 8 + dice.below(2 * WINDOW))
+    except Stuck:  # a bench full of devices that wait for others, which the rule would not have made
+        return order, mark
+    taken = Counter(fresh)
+    rest = []
+    for device in order[mark * GRAIN :]:
+        if taken[device]:
+            taken[device] -= 1
+        else:
+            rest.append(device)
+    return [*order[: mark * GRAIN], *fresh, *rest], mark
 
 
 def _marks(task: Task, order: list[int], marks: list[State], mark: int) -> list[State]:

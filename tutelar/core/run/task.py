@@ -6,6 +6,7 @@ What a device does by itself after a piece stands as that piece's `lag`; a piece
 
 from collections import defaultdict
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 from ipaddress import IPv4Network
 
 from tutelar.core.run.chain import ALONE, STAGES, address_in_force, chain_of, subnet_needed
@@ -52,6 +53,24 @@ class Task:
     @property
     def count(self) -> int:
         return len(self.devices)
+
+    @cached_property
+    def spans(self) -> list[float]:
+        """Return for each device the seconds for which it keeps its twins away: connect to the end of configure."""
+        firsts = range(0, 4 * self.count, 4)
+        return [sum(self.seconds[first : first + 3]) + sum(self.lag[first : first + 2]) for first in firsts]
+
+    @cached_property
+    def followed(self) -> list[float]:
+        """Return for each device the seconds of its chain and of the longest line of devices that wait for it."""
+        firsts = range(0, 4 * self.count, 4)
+        own = [sum(self.seconds[first : first + 4]) + sum(self.lag[first : first + 4]) for first in firsts]
+        longest = list(own)
+        for _ in range(3):  # recorder before camera, main station before monitor: lines are short
+            for piece, others in enumerate(self.waits):
+                for other in others:
+                    longest[other] = max(longest[other], own[other] + longest[piece // 4])
+        return longest
 
 
 def task_of(site: Site, devices: list[Device], hands: int, waits: dict[str, list[tuple[str, str]]]) -> Task:

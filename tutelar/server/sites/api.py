@@ -103,8 +103,8 @@ def add_network(request: HttpRequest, key: str, network: NewNetwork) -> Any:
 
 
 @router.get("/{key}/bench", response={200: BenchSheet, **REFUSED}, operation_id="bench")
-def bench(request: HttpRequest, key: str, hand: Hand = 1, hands: Hand = 1) -> Any:
-    return sheets.bench(queries.site_row(key), hand, hands)
+def bench(request: HttpRequest, key: str, hand: Hand = 1, hands: Hand = 1, searched: bool = False) -> Any:
+    return sheets.bench(queries.site_row(key), hand, hands, searched=searched)
 
 
 @router.get("/{key}/rehearsal", response={200: Rehearsal, **REFUSED}, operation_id="rehearsal")

@@ -78,9 +78,9 @@ PREVIEW_EFFORT = 30_000  # pieces laid for a run that nobody started yet: it is 
 
 
 @lru_cache(maxsize=32)
-def _bench_preview(pk: int, stamp: str, hands: int, taken: int) -> Run:
+def _planned_run(pk: int, stamp: str, hands: int, taken: int, effort: int | None) -> Run:
     site = _document(pk, stamp)
-    return run(with_usual_times(site, usual(_readings_of(site))), hands, PREVIEW_EFFORT)
+    return run(with_usual_times(site, usual(_readings_of(site))), hands, effort)
 
 
 def _readings_of(site: Site) -> list[tuple[str, str, float]]:
@@ -118,8 +118,13 @@ def bench_row(row: models.Site) -> models.BenchRun | None:
 
 
 def bench_preview(row: models.Site, hands: int = 1) -> Run:
-    """Return the run as it would be; the last number makes a new one where more was learned about times."""
-    return _bench_preview(row.pk, row.stamp, hands, models.Took.objects.count())
+    """Return a run as quickly as may be: to look at, not to work by."""
+    return _planned_run(row.pk, row.stamp, hands, models.Took.objects.count(), PREVIEW_EFFORT)
+
+
+def bench_plan(row: models.Site, hands: int) -> Run:
+    """Return the run that is started, after the seconds of the whole search, spent once for each state of the site."""
+    return _planned_run(row.pk, row.stamp, hands, models.Took.objects.count(), None)
 
 
 def bench_now(started: models.BenchRun) -> float:

@@ -5,7 +5,7 @@ from dataclasses import asdict, replace
 from django.db import transaction
 from django.utils import timezone
 
-from tutelar.core.run import Run, run
+from tutelar.core.run import Run
 from tutelar.core.run.live import Fact, Live, as_it_stands, begun, planned_again
 from tutelar.core.run.sums import spoken_time
 from tutelar.core.run.tell import NotSo, Word, rested, step_named, tell, with_hands
@@ -19,7 +19,7 @@ def start_run(key: str, by: str, hands: int = 1) -> models.BenchRun:
     row = queries.site_row(key)
     if not row.device_set.exists():
         raise Rejected("There is no device in the kit yet, so there is nothing to do at the bench.")
-    planned = run(queries.bench_site(row), hands)  # takes seconds, so outside of the transaction
+    planned = queries.bench_plan(row, hands)  # can take seconds, so outside of the transaction
     with transaction.atomic():
         row = lock(key)
         if queries.bench_row(row) is not None:

@@ -22,10 +22,14 @@ from tutelar.server.sites.sheets.values import step_groups
 from tutelar.standin.rehearsal import rehearse
 
 
-def bench(row: models.Site, hand: int = 1, hands: int = 1) -> Sheet:
-    """Return the bench as one technician sees it; `hands` matters only until the run is started."""
+def bench(row: models.Site, hand: int = 1, hands: int = 1, *, searched: bool = False) -> Sheet:
+    """Return the bench as one technician sees it.
+
+    Until the run is started, `hands` says for how many, and `searched` asks for the plan that would be started.
+    """
     site, started = queries.document(row), queries.bench_row(row)
-    order = queries.bench_run(row) if started else queries.bench_preview(row, hands)
+    planned = queries.bench_plan if searched else queries.bench_preview
+    order = queries.bench_run(row) if started else planned(row, hands)
     hand = min(hand, order.hands)
     records = queries.step_records(row)
     done = queries.finished(records)
@@ -48,7 +52,7 @@ def bench(row: models.Site, hand: int = 1, hands: int = 1) -> Sheet:
 
 def rehearsal(row: models.Site, hands: int) -> Sheet:
     """Return how the run that would be started goes on the pretend bench."""
-    planned = queries.bench_preview(row, hands)
+    planned = queries.bench_plan(row, hands)
     played = list(rehearse(queries.bench_site(row), queries.planned(row), planned))
     return {
         "played": len(played),

@@ -7,7 +7,7 @@ import { RunLane } from "./RunLane";
 import type { Sheet } from "./useBench";
 
 /** Before the run: how long it will take, what comes first, and for how many technicians. */
-export function Start({ sheet, narrow }: { sheet: Sheet; narrow: boolean }) {
+export function Start({ sheet, searching, narrow }: { sheet: Sheet; searching: boolean; narrow: boolean }) {
   const [params, setParams] = useSearchParams();
   const [now, setNow] = useState(0);
   const clock = (seconds: number) => `${Math.round(seconds / 60)} min`;
@@ -34,6 +34,9 @@ export function Start({ sheet, narrow }: { sheet: Sheet; narrow: boolean }) {
         <section className="min-w-0 flex-1" aria-label="The run before it starts">
           <h2 className="text-title font-bold md:text-step">{spoken(sheet.total_s)} at the bench</h2>
           <p className="max-w-prose text-body">{sheet.run.said}</p>
+          <p className="min-h-6 text-small text-ink-2" role="status">
+            {searching ? "A shorter order is being looked for." : ""}
+          </p>
           <fieldset className="mt-4 flex flex-wrap items-center gap-2">
             <legend className="mb-1 font-semibold">How many of you work at it?</legend>
             {teams(sheet.run.hands).map((hands) => (

@@ -21,6 +21,17 @@ export function useBench() {
     refetchInterval: (query) => (query.state.data?.run.state === "running" ? 20_000 : false),
     placeholderData: (before) => before,
   });
+  const planned = sheet.data?.run.state === "planned" && sheet.data.steps.length > 0;
+  const searched = useQuery<Sheet, Error>({
+    queryKey: ["site", key, "plan of the bench", String(hands)],
+    queryFn: () =>
+      ask(
+        client.GET("/api/sites/{key}/bench", {
+          params: { path: { key }, query: { hand, hands, searched: true } },
+        }),
+      ),
+    enabled: planned,
+  });
   useEffect(() => {
     const stream = new EventSource(`/api/sites/${key}/bench/events`);
     let last = "";
@@ -31,7 +42,7 @@ export function useBench() {
     };
     return () => stream.close();
   }, [key, queries]);
-  return { sheet, stage };
+  return { sheet, stage, plan: planned ? searched.data : undefined };
 }
 
 function whole(text: string | null): number {
