@@ -11,7 +11,8 @@ from dataclasses import dataclass
 from ipaddress import IPv4Address, IPv4Network
 from typing import Literal
 
-from tutelar.core.links.holding import LOGS_IN, TypedIn, holder_of
+from tutelar.core.links.holding import TypedIn, holder_of, logs_in
+from tutelar.core.links.registry import kind_of
 from tutelar.core.problems import Problem, problem
 from tutelar.core.site.types import Device, Forward, Site
 from tutelar.core.wording import count, listed
@@ -23,12 +24,6 @@ SERVICE_WORDS = {
     "web": "Web page", "web-tls": "Secure web page", "stream": "Streams (RTSP)", "signalling": "Signalling (SIP)",
     "signalling-tls": "Secure signalling (SIP)", "control": "Maker's control port", "time": "Network time",
     "device-interface": "Device interface",
-}  # fmt: skip
-# Which services the other end of a link has typed in: it asks the device for these.
-_ASKED = {
-    "records": ("stream", "control", "device-interface"), "shows-on": ("stream",), "steers": ("control",),
-    "manages": ("control", "web-tls", "web"), "registers-at": ("signalling", "signalling-tls"),
-    "extends": ("signalling", "signalling-tls"), "calls": ("signalling", "signalling-tls"), "reads-for": ("control",),
 }  # fmt: skip
 
 
@@ -76,7 +71,7 @@ def told_of(site: Site, device: Device, service: str) -> tuple[TypedIn, ...]:
     """Return the devices that must be told when this port changes, each once, in the order of the links."""
     found: dict[str, TypedIn] = {}
     for link in site.links_of(device.key):
-        holder = holder_of(site, link, device) if service in _ASKED.get(link.kind, ()) else None
+        holder = holder_of(site, link, device) if service in kind_of(site, link).asks else None
         if holder is not None:
             slot = f", number {link.slot}" if link.slot is not None else ""
             found.setdefault(holder.key, TypedIn(holder.key, f"the entry of {device.label}{slot}"))
@@ -105,7 +100,7 @@ def login_loads(site: Site) -> list[LoginLoad]:
             continue
         held = {
             holder.key for link in site.links_of(device.key)
-            if link.kind in LOGS_IN and (holder := holder_of(site, link, device)) is not None
+            if logs_in(site, link) and (holder := holder_of(site, link, device)) is not None
         }  # fmt: skip
         left = limit - len(held)
         said = f"{device.label} takes {count(limit, 'login')} at once; {len(held)} are held by other devices"

@@ -20,7 +20,8 @@ _WARNINGS = frozenset(
     """address.factory-clash network.pool-outside network.reserved-outside pool.overlaps-reserved serial.duplicate
     name.duplicate name.too-long name.charset device.leased-but-linked link.no-slot link.not-reachable
     link.wrong-family switch.over-budget switch.port-taken device.unknown-place pool.holds-gateway
-    run.lease-missing run.ports forward.administration forward.undecided""".split()  # noqa: SIM905
+    run.lease-missing run.ports forward.administration forward.undecided number.taken paging.zone
+    ring.too-short link.circle""".split()  # noqa: SIM905
 )
 _RANK = {"error": 0, "warning": 1, "note": 2}
 

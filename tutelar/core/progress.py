@@ -4,6 +4,8 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from tutelar.core.addressing.plan import Assignment, Plan
+from tutelar.core.links.propose import untied
+from tutelar.core.links.readiness import OPEN, Standing
 from tutelar.core.problems import Problem
 from tutelar.core.proof import State
 from tutelar.core.run import Run, Step
@@ -44,16 +46,6 @@ def unidentified(site: Site) -> list[str]:
     return [device.key for device in site.devices if not device.mac or not device.serial]
 
 
-def untied(site: Site) -> list[str]:
-    """Return the keys of cameras and encoders that no recording link leads away from."""
-    recorded = {link.from_ for link in site.links if link.kind == "records"}
-    return [
-        device.key
-        for device in site.devices
-        if site.family_of(device) in ("camera", "encoder") and device.key not in recorded
-    ]
-
-
 def laptop_setting(steps: Iterable[Step], done: frozenset[str], hand: int | None = None) -> Setting | None:
     """Return the adapter setting of a technician's laptop after the last change that was done; None = automatic.
 
@@ -69,15 +61,21 @@ def laptop_setting(steps: Iterable[Step], done: frozenset[str], hand: int | None
 
 
 def progress(
-    site: Site, planned: Plan, bench: Run, done: frozenset[str], states: dict[str, State], telling: Sequence[str] = ()
+    site: Site,
+    planned: Plan,
+    bench: Run,
+    done: frozenset[str],
+    states: dict[str, State],
+    telling: Sequence[str] = (),
+    links: Sequence[Standing] = (),
 ) -> Progress:
     """Return what is open. `done` holds ids of bench steps done or skipped; `states` the state of each device;
-    `telling` one sentence for each device that was not told of a changed value yet."""
+    `telling` one sentence for each device that was not told of a changed value yet; `links` how far each link is."""
     errors = [item for item in planned.problems if item.level == "error"]
     set_ones = {device.key for device in site.devices if device.address is not None}
     unplanned = [item for item in planned.assignments if item.device not in set_ones]
     hand_steps = [step for step in bench.steps if step.hands and step.id not in done]
-    tied = untied(site)
+    open_links = [item for item in links if item.state in OPEN]
     unproven = [key for key, state in states.items() if state != "proven"]
     laptop = laptop_setting(bench.steps, done)
     counts = {
@@ -86,15 +84,31 @@ def progress(
         "addresses": len(unplanned) + len(errors),
         "settings": len(telling),
         "bench": len(hand_steps),
-        "links": len(tied),
+        "links": len(untied(site)) + len(open_links),
         "proof": len(unproven),
         "handover": (1 if laptop else 0) + (1 if unproven else 0),
     }
     following = _next(site, errors, unplanned, hand_steps, unproven, laptop)
+    if following.stage in ("proof", "handover") and (wanted := next_link(site, links)) is not None:
+        following = Next("links", wanted, count(counts["links"], "link") + " open.")
     if telling and following.stage in ("proof", "handover"):
         more = count(len(telling), "device") + " not told yet."
         following = Next("settings", telling[0], more)
     return Progress(counts, following, laptop)
+
+
+def next_link(site: Site, links: Sequence[Standing]) -> str | None:
+    """Return the next thing to do about links in one sentence, None where none is open: the gravest state first."""
+    for state in OPEN:
+        item = next((item for item in links if item.state == state), None)
+        if item is None:
+            continue
+        said = item.case.said()
+        if state == "ready":
+            return f"Type what ties {item.case.start.label} to {item.case.to}."
+        return f"{said}: {item.reason}."
+    loose = next(iter(untied(site)), None)
+    return None if loose is None else f"Tie {site.label_of(loose)} to something."
 
 
 def _next(

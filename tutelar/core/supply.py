@@ -4,7 +4,7 @@ Watts a switch reserves at its port for each class: IEEE 802.3-2022, clauses 33 
 """
 
 from collections import defaultdict
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 
 from tutelar.core.problems import Problem, problem
 from tutelar.core.site.model import Model
@@ -30,6 +30,28 @@ def supply_problems(site: Site) -> Iterator[Problem]:
             fed[device.powered_by.device].append(device)
             if device.powered_by.port is not None:
                 ports[device.powered_by.device, device.powered_by.port].append(device)
+    for key, said in _over_budget(site, fed).items():
+        yield problem("switch.over-budget", (key,), f"{said}.", "Feed some of them from another switch or injector.")
+    for (key, port), devices in ports.items():
+        if len(devices) > 1:
+            yield problem(
+                "switch.port-taken", [*(device.key for device in devices), key],
+                f"{listed([device.label for device in devices])} are all on port {port} of {site.label_of(key)}.",
+                "Give each its own port.",
+            )  # fmt: skip
+
+
+def over_budget(site: Site) -> dict[str, str]:
+    """Return what is said of each device that must feed more than it can, without a full stop, by its key."""
+    fed: dict[str, list[Device]] = defaultdict(list)
+    for device in site.devices:
+        if device.powered_by is not None:
+            fed[device.powered_by.device].append(device)
+    return _over_budget(site, fed)
+
+
+def _over_budget(site: Site, fed: Mapping[str, list[Device]]) -> dict[str, str]:
+    found = {}
     for key, devices in fed.items():
         source = site.device_by_key.get(key)
         model = site.model_of(source) if source else None
@@ -40,15 +62,7 @@ def supply_problems(site: Site) -> Iterator[Problem]:
             budget = model.camera_ports.poe_budget_w
         wanted = sum(reserved_watts(site.model_of(device)) for device in devices)
         if budget is not None and wanted > budget:
-            yield problem(
-                "switch.over-budget", (key,),
-                f"{source.label} must reserve {wanted:.1f} W by class for {len(devices)} devices; it has {budget:g} W.",
-                "Feed some of them from another switch or injector.",
-            )  # fmt: skip
-    for (key, port), devices in ports.items():
-        if len(devices) > 1:
-            yield problem(
-                "switch.port-taken", [*(device.key for device in devices), key],
-                f"{listed([device.label for device in devices])} are all on port {port} of {site.label_of(key)}.",
-                "Give each its own port.",
-            )  # fmt: skip
+            found[key] = (
+                f"{source.label} must reserve {wanted:.1f} W by class for {len(devices)} devices; it has {budget:g} W"
+            )
+    return found

@@ -13,6 +13,7 @@ from tutelar.server.sites.address_api import router as addresses
 from tutelar.server.sites.api import router as sites
 from tutelar.server.sites.kit_api import catalogue
 from tutelar.server.sites.kit_api import router as kit
+from tutelar.server.sites.link_api import router as links
 from tutelar.server.sites.logbook_api import router as logbook
 from tutelar.server.sites.services import Rejected, Stale
 from tutelar.server.sites.settings_api import router as settings
@@ -21,6 +22,7 @@ api = NinjaAPI(title="Tutelar", version="1", auth=django_auth, urls_namespace="a
 api.add_router("/session", accounts)
 api.add_router("/sites", sites)
 api.add_router("/sites", kit)
+api.add_router("/sites", links)
 api.add_router("/sites", logbook)
 api.add_router("/sites", addresses)
 api.add_router("/sites", settings)

@@ -14,22 +14,9 @@ from typing import Any
 from tutelar.core.addressing.ground import network_ground
 from tutelar.core.addressing.plan import Plan, plan
 from tutelar.core.links.holding import holder_and_held
+from tutelar.core.links.registry import kind_of
 from tutelar.core.problems import Problem, in_order, problem
 from tutelar.core.site.types import Device, Network, Site
-
-_SETTINGS = {
-    "records": "address of the camera on channel {slot}",
-    "shows-on": "address of the camera",
-    "registers-at": "address of the main station",
-    "extends": "address of the main station",
-    "calls": "address of the called station",
-    "steers": "address of the target with the short number {slot}",
-    "manages": "address of the manager",
-    "reads-for": "address of the panel",
-    "reports-to": "address of the receiver",
-    "pages": "address of the paged station",
-    "relays": "address of the relay",
-}
 
 
 @dataclass(frozen=True, slots=True)
@@ -199,7 +186,7 @@ def partner_settings(site: Site, changes: dict[str, tuple[str, str]]) -> list[Pa
     found = []
     for link, holder, target in told:
         after = sorted({key for key in (target, holder) if key in changes}, key=lambda key: rank[key])
-        setting = _SETTINGS[link.kind].format(slot=link.slot if link.slot is not None else "not chosen yet")
+        setting = kind_of(site, link).renumbered.format(slot=link.slot if link.slot is not None else "not chosen yet")
         found.append(Partner(holder, setting, *changes[target], tuple(after)))
     return sorted(found, key=lambda item: max(rank[key] for key in (item.device, *item.after)))
 

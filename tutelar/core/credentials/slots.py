@@ -10,7 +10,8 @@ from dataclasses import dataclass
 from typing import Literal
 
 from tutelar.core.credentials.rules import Rule, Shared, shared_rule
-from tutelar.core.links.holding import LOGS_IN, TypedIn, holder_of
+from tutelar.core.links.base import login_slot
+from tutelar.core.links.holding import TypedIn, holder_of, logs_in
 from tutelar.core.site.types import Device, Link, Site
 
 _RECORDERS = frozenset({"recorder", "software-recorder"})
@@ -99,11 +100,6 @@ def _family_group(site: Site, family: str) -> frozenset[str]:
     return frozenset(tied) if family in tied else frozenset({family})
 
 
-def login_slot(site: Site) -> str:
-    """Return the slot that recorders, monitors and desks log in with under the site's school."""
-    return "administrator" if site.policy.passwords == "family" else "login"
-
-
 def logins_with(site: Site, device: Device, slot: str) -> tuple[TypedIn, ...]:
     """Return the other devices that have this device's secret typed in, each once, in the order of the links.
 
@@ -112,10 +108,11 @@ def logins_with(site: Site, device: Device, slot: str) -> tuple[TypedIn, ...]:
     found: dict[str, TypedIn] = {}
     if slot in ("login", login_slot(site)):
         for link in site.links_of(device.key):
-            holder = holder_of(site, link, device) if link.kind in LOGS_IN else None
+            does = logs_in(site, link)
+            holder = holder_of(site, link, device) if does else None
             if holder is not None:
                 slotted = f" on channel {link.slot}" if link.kind == "records" and link.slot is not None else ""
-                why = f"{LOGS_IN[link.kind]} {device.label}{slotted}"
+                why = f"{does} {device.label}{slotted}"
                 found.setdefault(holder.key, TypedIn(holder.key, why))
     if slot == "registration":
         for link in _registrants(site, device):

@@ -1,7 +1,7 @@
 """Which flows must the customer's firewall let through? Derived from kit, services and links (handbook, survey).
 
 Only what leaves a broadcast domain is listed: the firewall never sees what stays inside. Ports: the models'
-services; domain names 53 (RFC 1035), network time 123 (RFC 5905), relay 443 unless the model names its own.
+services, as each kind of link asks for them; domain names 53 (RFC 1035), network time 123 (RFC 5905).
 """
 
 from collections import defaultdict
@@ -10,10 +10,11 @@ from dataclasses import dataclass
 from ipaddress import IPv4Address
 
 from tutelar.core.addressing import Plan
-from tutelar.core.site.types import Device, Link, Network, Site
+from tutelar.core.links.base import Sent
+from tutelar.core.links.known import Known
+from tutelar.core.site.types import Network, Site
 from tutelar.core.wording import count, family_plural, listed
 
-RELAY_PORT = 443
 OUTSIDE_WORDS = {
     "relay": "the makers' relay on the internet", "monitoring-station": "the alarm monitoring station",
     "call-server": "the call server", "management": "the management program",
@@ -37,15 +38,6 @@ class Flow:
     destination: End
     protocol: str
     ports: str
-    why: str
-
-
-@dataclass(frozen=True, slots=True)
-class _Raw:
-    source: str  # device key
-    destination: str  # device key, address, host name or outside end
-    protocol: str
-    port: int | None
     why: str
 
 
@@ -95,7 +87,7 @@ class _Ends:
         network = self.site.network_of(address) if (address := _address(end)) else None
         return network.key if network else ""
 
-    def crosses(self, item: _Raw) -> bool:
+    def crosses(self, item: Sent) -> bool:
         """Whether a firewall sees it: it leaves a broadcast domain. A device that stands nowhere yet sends nothing."""
         source, destination = self.home(item.source), self.home(item.destination)
         if not source or (item.destination in self.site.device_by_key and not destination):
@@ -147,56 +139,16 @@ def _spans(addresses: list[IPv4Address]) -> str:
     )
 
 
-def _of_links(site: Site) -> Iterator[_Raw]:
+def _of_links(site: Site) -> Iterator[Sent]:
+    """Yield what the links send; a device behind a recorder is reached through that recorder."""
+    known = Known(site, {})
     for link in site.links:
-        start = site.device_by_key.get(link.from_)
-        if start is not None:
-            yield from _of_link(site, link, start, site.device_by_key.get(link.to))
+        case = known.case(link)
+        if case is not None:
+            yield from case.kind.sends(case)
 
 
-def _of_link(site: Site, link: Link, start: Device, end: Device | None) -> Iterator[_Raw]:
-    """Yield what a link sends; a device behind a recorder is reached through that recorder."""
-    kind = link.kind
-    if kind == "relays":
-        who = start.behind or start.key
-        port = _services(site, start).get("relay", RELAY_PORT)
-        yield _Raw(who, link.to, "tcp", port, "remote access through the relay, opened from inside")
-    elif kind in ("records", "shows-on") and end is not None and start.behind is None:
-        services = _services(site, start)
-        why = "fetches pictures" if kind == "shows-on" else "records"
-        yield _Raw(end.key, start.key, "tcp", services.get("stream"), why)
-        control = services.get("control", services.get("web")) if kind == "records" else None
-        if control is not None:
-            yield _Raw(end.key, start.key, "tcp", control, why)
-    elif kind in ("calls", "registers-at", "extends"):
-        target = _services(site, end) if end else {}
-        signalling = target.get("signalling") or _services(site, start).get("signalling")
-        why = "door calls, both ways"
-        yield _Raw(start.key, link.to, "udp", signalling, why)
-        if (media := target.get("media") or _services(site, start).get("media")) is not None:
-            yield _Raw(start.key, link.to, "udp", media, why)
-        if end is not None and (stream := target.get("stream")) is not None:
-            yield _Raw(start.key, link.to, "tcp", stream, "shows the door's picture")
-    elif kind == "steers" and end is not None:
-        through = site.device_by_key.get(end.behind) if end.behind else end
-        services = _services(site, through) if through else {}
-        target_key = through.key if through else end.key
-        yield _Raw(start.key, target_key, "tcp", services.get("control", services.get("web")), "moves cameras")
-    elif kind == "manages":
-        services = _services(site, end) if end else _services(site, start)
-        yield _Raw(start.key, link.to, "tcp", services.get("control"), "doors and their management program")
-    elif kind == "reports-to":
-        reports = _services(site, end).get("control") if end else _services(site, start).get("report")
-        yield _Raw(start.key, link.to, "tcp", reports, "alarm reports")
-    elif kind == "pages":
-        yield _Raw(start.key, link.to, "udp", _services(site, start).get("paging"), "announcements")
-
-
-def _services(site: Site, device: Device | None) -> dict[str, int]:
-    return site.services_of(device) if device else {}
-
-
-def _of_names_and_time(site: Site) -> Iterator[_Raw]:
+def _of_names_and_time(site: Site) -> Iterator[Sent]:
     networks: dict[str, Network] = site.network_by_key
     for device in site.devices:
         network = networks.get(device.network or "")
@@ -204,6 +156,6 @@ def _of_names_and_time(site: Site) -> Iterator[_Raw]:
             continue
         for server in network.dns:
             for protocol in ("udp", "tcp"):
-                yield _Raw(device.key, str(server), protocol, 53, "asks for names")
+                yield Sent(device.key, str(server), protocol, 53, "asks for names")
         if network.time_source:
-            yield _Raw(device.key, network.time_source, "udp", 123, "sets its clock")
+            yield Sent(device.key, network.time_source, "udp", 123, "sets its clock")

@@ -4,38 +4,33 @@ from collections import defaultdict
 from collections.abc import Iterator
 from operator import attrgetter
 
+from tutelar.core.links.known import RECORDERS, circles, main_mbps
+from tutelar.core.links.needs import why_apart
+from tutelar.core.links.numbering import number_problems
+from tutelar.core.links.registry import slot_word
 from tutelar.core.problems import Problem, problem
 from tutelar.core.site.base import OUTSIDE_ENDS
 from tutelar.core.site.types import Device, Link, Site
 from tutelar.core.wording import count, listed
 
-SLOT_WORD = {
-    "records": "channel", "registers-at": "number", "extends": "number", "steers": "short number",
-    "reads-for": "door", "shows-on": "tile", "reports-to": "zone", "pages": "zone",
-}  # fmt: skip
 _NEEDS_SLOT = frozenset({"records", "registers-at", "extends", "steers", "reads-for"})
-_RECORDERS = frozenset({"recorder", "software-recorder"})
 _PICTURES = frozenset({"camera", "encoder", "door-station", "doorbell"})
 
 
-_ENDS = attrgetter("kind", "from_", "to", "slot")  # several at once: a site has thousands of links
+_ENDS = attrgetter("kind", "from_", "to", "slot", "side")  # several at once: a site has thousands of links
 _STANDS = attrgetter("model", "network", "behind", "addressing")
 _Recorded = tuple[str, int | None, str]  # device key, channel, model key
-
-
-def slot_word(kind: str) -> str:
-    return SLOT_WORD.get(kind, "slot")
 
 
 def link_problems(site: Site) -> Iterator[Problem]:
     """Yield what is wrong with the links and with what they ask of their targets."""
     devices, families = site.device_by_key, site.family_by_model
     get = devices.get
-    seats: dict[tuple[str, str], dict[int, Link]] = defaultdict(dict)
-    shared: dict[tuple[str, str, int], list[Link]] = {}
+    seats: dict[tuple[str, str, str | None], dict[int, Link]] = defaultdict(dict)
+    shared: dict[tuple[str, str, int, str | None], list[Link]] = {}
     recorded: dict[str, list[_Recorded]] = defaultdict(list)
     ends: dict[str, tuple[str, str | None, str | None, str]] = {}
-    for link, (kind, from_key, to_key, slot) in zip(site.links, map(_ENDS, site.links), strict=True):
+    for link, (kind, from_key, to_key, slot, side) in zip(site.links, map(_ENDS, site.links), strict=True):
         start, end = get(from_key), get(to_key)
         if start is None or (end is None and to_key not in OUTSIDE_ENDS):
             missing = from_key if start is None else to_key
@@ -46,9 +41,9 @@ def link_problems(site: Site) -> Iterator[Problem]:
             )  # fmt: skip
             continue
         if slot is not None:
-            holder = seats[to_key, kind].setdefault(slot, link)
+            holder = seats[to_key, kind, side].setdefault(slot, link)
             if holder is not link:
-                shared.setdefault((to_key, kind, slot), [holder]).append(link)
+                shared.setdefault((to_key, kind, slot, side), [holder]).append(link)
         elif kind in _NEEDS_SLOT:
             word = slot_word(kind)
             yield problem(
@@ -62,7 +57,7 @@ def link_problems(site: Site) -> Iterator[Problem]:
                 ends[to_key] = _STANDS(end)
             end_model, end_network, end_behind, end_addressing = ends[to_key]
             if kind == "records":
-                if families.get(model) not in _PICTURES or families.get(end_model) not in _RECORDERS:
+                if families.get(model) not in _PICTURES or families.get(end_model) not in RECORDERS:
                     yield from _wrong_family(site, start, end)
                 recorded[to_key].append((from_key, slot, model))
             if network != end_network or behind != end_behind:
@@ -71,7 +66,7 @@ def link_problems(site: Site) -> Iterator[Problem]:
                 addressing = end_addressing
         if addressing == "leased":
             yield from _leased(link, start, end)
-    for (to, kind, slot), group in shared.items():
+    for (to, kind, slot, _), group in shared.items():
         word = slot_word(kind)
         names = listed([site.label_of(link.from_) for link in group])
         number = "both" if len(group) == 2 else "all"
@@ -83,10 +78,19 @@ def link_problems(site: Site) -> Iterator[Problem]:
     for key, links in recorded.items():
         yield from _capacity(site, devices[key], links)
     yield from _camera_ports(site)
+    yield from number_problems(site)
+    yield from _circle_problems(site)
+
+
+def _circle_problems(site: Site) -> Iterator[Problem]:
+    for keys in circles(site):
+        names = " → ".join(site.label_of(key) for key in [*keys, keys[0]])
+        yield problem("link.circle", keys, f"They follow each other in a circle: {names}.",
+                      "Untie one of them: somebody has to be the first.")  # fmt: skip
 
 
 def _wrong_family(site: Site, start: Device, end: Device) -> Iterator[Problem]:
-    if site.model_of(end) and site.family_of(end) not in _RECORDERS:
+    if site.model_of(end) and site.family_of(end) not in RECORDERS:
         yield problem(
             "link.wrong-family", (start.key, end.key),
             f"{start.label} is to be recorded by {end.label}, which is no recorder but a {site.family_of(end)}.",
@@ -124,23 +128,6 @@ def _apart(site: Site, link: Link, start: Device, end: Device) -> Iterator[Probl
         )  # fmt: skip
 
 
-def why_apart(site: Site, start: Device, end: Device) -> str | None:
-    """Return why two devices cannot reach each other as far as the document tells, else None."""
-    for hidden, other in ((start, end), (end, start)):
-        if hidden.behind is not None and hidden.behind not in (other.key, other.behind):
-            recorder = site.label_of(hidden.behind)
-            return f"{hidden.label} is behind {recorder} and is reached only through that recorder"
-    if start.behind is not None or end.behind is not None or start.network == end.network:
-        return None
-    for key in (start.network, end.network):
-        network = site.network_by_key.get(key or "")
-        if network is None:
-            return None
-        if network.gateway is None:
-            return f"they are in different networks, and {network.label} has no gateway"
-    return None
-
-
 def _capacity(site: Site, recorder: Device, links: list[_Recorded]) -> Iterator[Problem]:
     model = site.model_of(recorder)
     capacity = model.capacity if model else None
@@ -161,7 +148,13 @@ def _capacity(site: Site, recorder: Device, links: list[_Recorded]) -> Iterator[
                     f"{site.label_of(start)} is on channel {slot} of {name}, which has the channels 1 to {channels}.",
                     "Choose a channel that the recorder has.",
                 )  # fmt: skip
-    rates = _main_mbps(site)
+    if capacity.licences is not None and len(links) > capacity.licences:
+        yield problem(
+            "recorder.over-capacity", key,
+            f"{count(len(links), 'channel')} wanted at {name}, which has {count(capacity.licences, 'licence')}.",
+            f"Add {count(len(links) - capacity.licences, 'licence')}, or move channels to another recorder.",
+        )  # fmt: skip
+    rates = main_mbps(site)
     wanted = sum([rates.get(start_model, 0.0) for _, _, start_model in links])
     if capacity.incoming_mbps is not None and wanted > capacity.incoming_mbps:
         yield problem(
@@ -171,15 +164,9 @@ def _capacity(site: Site, recorder: Device, links: list[_Recorded]) -> Iterator[
         )  # fmt: skip
 
 
-def _main_mbps(site: Site) -> dict[str, float]:
-    """Return the main stream's Mbit/s by model key."""
-    streams = ((model.key, (model.streams or {}).get("main")) for model in site.models)
-    return {key: stream.kbps / 1000 for key, stream in streams if stream}
-
-
 def incoming_mbps(site: Site, links: list[Link]) -> float:
     """Return the Mbit/s that a recorder must take in for these recording links; 0.0 for models without streams."""
-    rates, devices = _main_mbps(site), site.device_by_key
+    rates, devices = main_mbps(site), site.device_by_key
     return sum(rates.get(devices[link.from_].model, 0.0) for link in links if link.from_ in devices)
 
 

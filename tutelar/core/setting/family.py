@@ -3,7 +3,7 @@
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
-from tutelar.core.setting.line import Line
+from tutelar.core.line import Line
 from tutelar.core.site.model import Stream
 from tutelar.core.site.types import Device, Site
 
@@ -64,9 +64,18 @@ def sound_lines(site: Site, device: Device) -> Iterator[Line]:
         yield Line("microphone", CHOICES["microphone"], "Gain in the middle", "For talking; try it from a step away.")
     if family in _RINGING:
         yield Line("speaker", CHOICES["speaker"], "Middle, then by ear", "Heard where people are, with the doors shut.")
-        yield Line("ring-time", CHOICES["ring-time"], "60 s", "Long enough to be forwarded, and for a person to come.")
+        yield _ring_line(site, family)
     if family in _NOISY:
         yield Line("effects", CHOICES["effects"], "Off", "Key and alarm tones are the first complaint.")
+
+
+def _ring_line(site: Site, family: str) -> Line:
+    ring = site.policy.numbering.ring
+    if family == "indoor-monitor":
+        return Line("ring-time", CHOICES["ring-time"], f"{ring.monitor_s:g} s", "Then the call is forwarded, or ends.")
+    least = ring.monitor_s + ring.forward_s + ring.person_s
+    why = f"Monitors {ring.monitor_s:g} s, forwarding {ring.forward_s:g} s, a person {ring.person_s:g} s: at least"
+    return Line("ring-time", CHOICES["ring-time"], f"{ring.station_s:g} s", f"{why} {least:g} s.")
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,13 +6,13 @@ from tutelar.core.addressing.plan import Assignment, Plan
 from tutelar.core.clock.rules import ClockRule, clock_rule, spoken_turn
 from tutelar.core.clock.sources import has_clock, time_of
 from tutelar.core.clock.zones import UnknownZone
-from tutelar.core.credentials.slots import LIMITED, SLOTS, login_slot, logins_with, slots_of
+from tutelar.core.credentials.slots import LIMITED, slots_of
 from tutelar.core.kit.shorter import shown_names
-from tutelar.core.links.holding import held_by
+from tutelar.core.line import Group, Line
+from tutelar.core.links.known import Known
 from tutelar.core.ports import ports_of
 from tutelar.core.setting.family import CHOICES, chosen, picture_lines, sound_lines
-from tutelar.core.setting.line import Group, Line
-from tutelar.core.site.types import Device, Link, Site
+from tutelar.core.site.types import Device, Site
 from tutelar.core.site.values import netmask
 from tutelar.core.wording import DATE_ORDERS, capital
 
@@ -29,6 +29,7 @@ class Settings:
         self.site = site
         self.assignments = {item.device: item for item in planned.assignments}
         self.names = shown_names(site)
+        self.links = Known(site, planned.addresses())
         self._rule: ClockRule | None = None
         self._last: tuple[Device, tuple[Group, ...]] | None = None
         if year and site.about.time_zone:
@@ -146,28 +147,16 @@ class Settings:
 
     def _partners(self, device: Device) -> Iterator[Line]:
         for link in self.site.links_of(device.key):
-            other = held_by(self.site, link, device)
-            if other is not None:
-                yield from self._of_partner(link, device, other)
-
-    def _of_partner(self, link: Link, device: Device, other: Device) -> Iterator[Line]:
-        item = self.assignments.get(other.key)
-        slot = f" {link.slot}" if link.slot is not None else ""
-        what = f"{_PLACES.get(link.kind, 'Entry')}{slot}: {other.label}"
-        key = f"partner-{link.kind}-{other.key}{'' if link.slot is None else f'-{link.slot}'}"
-        if item is not None:
-            yield Line(key, what, item.address, f"It {_DOES.get(link.kind, 'asks')} {other.label} there.")
-        for name in (login_slot(self.site), "registration"):
-            if any(login.device == device.key for login in logins_with(self.site, other, name)):
-                yield Line(f"{key}-{name}", f"{what}, password", "", f"{SLOTS[name].title} of {other.label}.",
-                           slot=name, owner=other.key)  # fmt: skip
+            case = self.links.case(link)
+            if case is None:
+                continue
+            for item in case.kind.values(case):
+                at = case.start if item.end == "from" else case.end
+                if at is device and not item.elsewhere:
+                    yield item.line
 
 
 _WHOM = {"operator": "the customer", "login": "recorders and desks"}
-_PLACES = {"records": "Channel", "steers": "Short number", "registers-at": "Main station", "extends": "Main station",
-           "shows-on": "Tile", "reads-for": "Door"}  # fmt: skip
-_DOES = {"records": "records", "shows-on": "shows", "steers": "steers", "registers-at": "registers with",
-         "extends": "registers with", "calls": "calls", "manages": "manages"}  # fmt: skip
 
 
 def _daylight(rule: ClockRule, way: str) -> Iterator[Line]:

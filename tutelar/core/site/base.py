@@ -36,6 +36,9 @@ Result = Literal["pass", "fail", "silent", "skipped"]
 Slug = Annotated[
     str, StringConstraints(pattern=r"^[a-z0-9]+(?:[._-][a-z0-9]+)*$", max_length=80), Field(examples=["cam-01"])
 ]
+CheckName = Annotated[
+    str, StringConstraints(pattern=r"^[a-z0-9]+(?:[._-][a-z0-9]+)*$", max_length=250), Field(examples=["answers"])
+]  # of a link also what it leads to
 Text = Annotated[str, StringConstraints(max_length=2000)]
 Name = Annotated[str, StringConstraints(min_length=1, max_length=200)]
 Address = Annotated[

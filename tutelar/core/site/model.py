@@ -78,6 +78,7 @@ class Capacity(Part):
     bays: Count | None = None
     logins: Count | None = None
     licences: Count | None = None
+    lines: Count | None = None
     doors: Count | None = None
     inputs: Count | None = None
     devices: Count | None = None
@@ -116,6 +117,8 @@ class Model(Part):
     poe_budget_w: Amount | None = None
     name_rule: NameRule | None = None
     numbering: dict[Slug, JsonValue] | None = None
+    codecs: tuple[Text, ...] | None = None  # what it takes in; absent: not known
+    card_bits: tuple[Count, ...] | None = None  # lengths of card numbers that it reads or understands
 
     @property
     def label(self) -> str:

@@ -11,6 +11,7 @@ from tutelar.core.site.base import (
     Address,
     Addressing,
     Amount,
+    CheckName,
     Cidr,
     Count,
     DateOrder,
@@ -91,6 +92,14 @@ class PoweredBy(Part):
     port: Count | None = None
 
 
+class Numbers(Part):
+    """What a device is called by in numbers: where it stands in the house."""
+
+    building: Count | None = None
+    floor: Annotated[int, Field(ge=-99, le=999)] | None = None
+    unit: Count | None = None
+
+
 class Device(Part):
     key: Slug
     model: Slug
@@ -107,6 +116,7 @@ class Device(Part):
     behind: Slug | None = None
     used: bool = False
     services: dict[Slug, Port] | None = None  # ports that were changed on this device
+    numbers: Numbers | None = None
 
     @property
     def label(self) -> str:
@@ -114,11 +124,22 @@ class Device(Part):
 
 
 class Link(Part):
+    """What reports to what. `to_channel` picks one channel of a recorder that a desk steers through; `at` is the
+    address or name of an outside end, `account` the number it knows us by; `address`, `port` and `priority` are a
+    paging zone's; `side` tells the reader outside a door from the one inside."""
+
     kind: LinkKind
     from_: Slug = Field(alias="from")
     to: Slug
     slot: Count | None = None
     from_channel: Count | None = None
+    to_channel: Count | None = None
+    side: Literal["in", "out"] | None = None
+    at: Text | None = None
+    account: Text | None = None
+    address: Address | None = None
+    port: Port | None = None
+    priority: Annotated[int, Field(ge=0, le=99)] | None = None
 
 
 class BlockRule(Part):
@@ -137,6 +158,29 @@ class Bench(Part):
     update_firmware: bool = False
 
 
+class Paging(Part):
+    """Where paging zones begin: zone n has the n-th address after `base`, all on one port unless it steps on."""
+
+    base: Address = IPv4Address("239.192.0.0")
+    port: Port = 5004
+    port_step: Annotated[int, Field(ge=0, le=100)] = 0
+
+
+class Ring(Part):
+    """The ring chain in seconds: the monitors ring, the call is forwarded, a person comes; the station outlasts it."""
+
+    station_s: Seconds = 60
+    monitor_s: Seconds = 20
+    forward_s: Seconds = 6
+    person_s: Seconds = 15
+
+
+class Numbering(Part):
+    first_extension: Count = 201
+    paging: Paging = Paging()
+    ring: Ring = Ring()
+
+
 class Policy(Part):
     addressing: Addressing | None = None
     growth: Annotated[float, Field(ge=0, le=10)] = 0.25
@@ -145,6 +189,7 @@ class Policy(Part):
     bench: Bench = Bench()
     passwords: Literal["device", "family"] = "device"
     choices: dict[Family, dict[Slug, Text]] = Field(default_factory=dict)  # the site's own word for a setting
+    numbering: Numbering = Numbering()
 
 
 class Told(Part):
@@ -182,7 +227,7 @@ class Reading(Part):
     """What was measured or witnessed: `expected` and `measured` are what a person would read aloud."""
 
     device: Slug
-    check: Slug
+    check: CheckName
     expected: Text | None = None
     measured: Text | None = None
     result: Result
@@ -190,6 +235,7 @@ class Reading(Part):
     offset_s: Annotated[float, Field(ge=-1e11, le=1e11)] | None = None  # a clock's difference, ahead is positive
     at: Text | None = None
     by: Text | None = None
+    basis: dict[Text, Text] | None = None  # of a link: what it was like when this was seen
 
 
 class Exemption(Part):

@@ -11,7 +11,6 @@ from tutelar.core.run.tell import Word
 from tutelar.server.sites import exports, queries, services, sheets
 from tutelar.server.sites.schemas.base import Conflict, Refusal, Revised
 from tutelar.server.sites.schemas.bench import BenchSheet, PhoneWays, Rehearsal, RunChange, RunStart, StepChange
-from tutelar.server.sites.schemas.links import LinkChange, Links, NewLink
 from tutelar.server.sites.schemas.proof import NewProof, ProofRun, ProofSheet
 from tutelar.server.sites.schemas.survey import Answer, Answers, NewNetwork, Preview, Survey, SurveyChange
 from tutelar.server.sites.schemas.whole import EventRow, Frame, Imported, SiteRow
@@ -131,22 +130,6 @@ def phone(request: HttpRequest, key: str, hand: Hand = 1) -> Any:
 def record_step(request: HttpRequest, key: str, step: str, change: StepChange) -> Any:
     word = Word(**change.model_dump(exclude={"revision"}) | {"reason": change.reason.strip()})
     return services.record_step(key, step, who(request), change.revision, word)
-
-
-@router.get("/{key}/links", response={200: Links, 404: Refusal}, operation_id="links")
-def links(request: HttpRequest, key: str) -> Any:
-    return sheets.links(queries.site_row(key))
-
-
-@router.post("/{key}/links", response={201: Revised, **WRITE}, operation_id="add_link")
-def add_link(request: HttpRequest, key: str, link: NewLink) -> Any:
-    part = {"kind": link.kind, "from": link.start, "to": link.to, "slot": link.slot}
-    return Status(201, services.add_link(key, who(request), part))
-
-
-@router.patch("/{key}/links/{number}", response={200: Revised, **WRITE}, operation_id="change_link")
-def change_link(request: HttpRequest, key: str, number: int, change: LinkChange) -> Any:
-    return services.change_link(key, number, who(request), change.revision, change.to, change.slot)
 
 
 @router.get("/{key}/proof", response={200: ProofSheet, 404: Refusal}, operation_id="proof")

@@ -57,7 +57,8 @@ def device_document(device: models.Device) -> dict[str, Any]:
 
 def link_document(link: models.Link) -> dict[str, Any]:
     to = link.end.key if link.end else link.outside
-    return {"kind": link.kind, "from": link.start.key, "to": to, "slot": link.slot, **link.rest}
+    side = {"side": link.side} if link.side else {}
+    return {"kind": link.kind, "from": link.start.key, "to": to, "slot": link.slot, **side, **link.rest}
 
 
 def site_of(row: models.Site) -> Site:
@@ -129,5 +130,6 @@ def new_link(row: models.Site, position: int, part: dict[str, Any], devices: dic
     return models.Link(
         site=row, position=position, kind=part["kind"], start=devices[part["from"]],
         end=None if outside else devices[part["to"]], outside=outside, slot=part.get("slot"),
-        rest={name: value for name, value in part.items() if name not in ("kind", "from", "to", "slot")},
+        side=part.get("side") or "",
+        rest={name: value for name, value in part.items() if name not in ("kind", "from", "to", "slot", "side")},
     )  # fmt: skip

@@ -10,6 +10,8 @@ from icalendar import Alarm, Calendar, Event
 from tutelar.core.addressing.reservations import ENDINGS, WRITERS, reservations
 from tutelar.core.clock import UnknownZone, coming
 from tutelar.core.handover.request import request
+from tutelar.core.links.numbering import own_numbers
+from tutelar.core.links.table import link_table
 from tutelar.core.site.values import netmask
 from tutelar.core.wording import sentence
 from tutelar.server.catalogue import FORMAT
@@ -42,6 +44,12 @@ def schedule_csv(row: models.Site) -> str:
             item.why if item else "Leased: the router gives it an address.",
         ))  # fmt: skip
     return as_csv(HEADER, rows)
+
+
+def links_csv(row: models.Site) -> str:
+    """Return the links of a site as a table that can be brought in again."""
+    header, *rows = link_table(queries.document(row))
+    return as_csv(header, rows)
 
 
 _REQUEST_FILES = ("request.pdf", "request.xlsx", "addresses.csv", "flows.csv", "open.csv")
@@ -107,7 +115,8 @@ def labels(row: models.Site, ending: str, keys: list[str], base: str) -> tuple[s
         raise Rejected(f"{row.name} has no device yet; there is nothing to print.")
     found = [
         Label(f"{base}sites/{row.key}/devices/{device.key}", device.label,
-              (device.place or "", planned.get(device.key, ""), device.serial or "", device.mac or "", device.key))
+              (device.place or "", planned.get(device.key, ""), device.serial or "", device.mac or "",
+               ", ".join([device.key, *(f"{word} {number}" for word, number in own_numbers(site, device))])))
         for device in chosen
     ]  # fmt: skip
     title = f"Labels, {row.name}"

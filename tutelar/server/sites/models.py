@@ -98,14 +98,15 @@ class Link(models.Model):
     end = models.ForeignKey(Device, on_delete=models.CASCADE, null=True, related_name="links_to")
     outside = models.CharField(max_length=20, default="")
     slot = models.PositiveIntegerField(null=True)
+    side = models.CharField(max_length=3, default="")
     rest = models.JSONField(default=dict)
 
     class Meta:
         ordering = ("position",)
         constraints = (
-            models.UniqueConstraint(fields=("end", "kind", "slot"), name="one_link_a_slot"),
+            models.UniqueConstraint(fields=("end", "kind", "slot", "side"), name="one_link_a_slot"),
             models.UniqueConstraint(
-                fields=("site", "outside", "kind", "slot"),
+                fields=("site", "outside", "kind", "slot", "side"),
                 condition=Q(end__isnull=True),
                 name="one_link_an_outside_slot",
             ),
@@ -140,7 +141,7 @@ class Reading(models.Model):
     site = models.ForeignKey(Site, on_delete=models.CASCADE)
     device = models.ForeignKey(Device, on_delete=models.CASCADE)
     proof = models.ForeignKey(Proof, on_delete=models.SET_NULL, null=True)
-    check_name = models.CharField(max_length=80)
+    check_name = models.CharField(max_length=250)
     result = models.CharField(max_length=8)
     at = models.DateTimeField(null=True, db_index=True)
     rest = models.JSONField(default=dict)

@@ -1,7 +1,7 @@
 """Every read: rows turned into the core's answers. Computed results are kept by the site's stamp."""
 
 from collections import defaultdict
-from collections.abc import Collection
+from collections.abc import Collection, Mapping
 from datetime import datetime
 from functools import lru_cache
 from typing import Any
@@ -11,6 +11,8 @@ from django.http import Http404
 from django.utils import timezone
 
 from tutelar.core.addressing import Plan, plan
+from tutelar.core.links.known import Known
+from tutelar.core.links.readiness import Standing, standings
 from tutelar.core.progress import Progress, progress
 from tutelar.core.proof import Expectation, State, all_expectations, device_state, latest
 from tutelar.core.run import Run, run
@@ -204,10 +206,35 @@ def device_states(row: models.Site, last: dict[tuple[str, str], Reading], done: 
 
 
 def site_progress(row: models.Site) -> Progress:
-    done = finished(step_records(row))
-    states = device_states(row, readings(row), done)
+    done, last = finished(step_records(row)), readings(row)
+    states = device_states(row, last, done)
     telling = models.Telling.objects.filter(site=row, done_at__isnull=True).values_list("sentence", flat=True)
-    return progress(document(row), planned(row), bench_run(row), done, states, list(telling))
+    links = link_standings(row, last, states)
+    return progress(document(row), planned(row), bench_run(row), done, states, list(telling), links)
+
+
+def links_known(row: models.Site, states: Mapping[str, str] | None = None) -> Known:
+    """Return what is known of a site's links; `states` are those of its devices where they are at hand."""
+    if states is None:
+        states = device_states(row, readings(row), finished(step_records(row)))
+    uses = models.SecretUse.objects.filter(site=row).values_list("device_key", "slot", "secret")
+    secrets = {(device, slot): secret_mark(pk) for device, slot, pk in uses}
+    open_ = models.Telling.objects.filter(site=row, done_at__isnull=True).values_list("device__key", "about__key")
+    return Known(document(row), planned(row).addresses(), states, secrets, frozenset(open_))
+
+
+def link_ticks(row: models.Site) -> dict[tuple[str, str], str]:
+    """Return what each value was when it was ticked, by (device key, line key)."""
+    rows = models.Typed.objects.filter(site=row).values_list("subject", "line", "mark")
+    return {(subject, line): mark for subject, line, mark in rows}
+
+
+def link_standings(
+    row: models.Site, last: dict[tuple[str, str], Reading] | None = None, states: Mapping[str, str] | None = None
+) -> list[Standing]:
+    """Return how far every link is, in the order of the document."""
+    last = readings(row) if last is None else last
+    return standings(links_known(row, states), last, link_ticks(row))
 
 
 def export(row: models.Site) -> dict[str, object]:

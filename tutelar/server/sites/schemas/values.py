@@ -1,7 +1,7 @@
 """Values to type, ticks, secrets without the secret, what must be told."""
 
 from datetime import datetime
-from typing import Literal
+from typing import Annotated, Literal
 
 from ninja import Schema
 from pydantic import ConfigDict, Field, SecretStr
@@ -82,7 +82,7 @@ class TellingRow(Schema):
 class Told(Schema):
     model_config = ConfigDict(extra="forbid")
 
-    tellings: list[int] = Field(max_length=5000)
+    tellings: list[Annotated[int, Field(ge=1, le=2**53)]] = Field(max_length=5000)
 
 
 class NewSecret(Schema):

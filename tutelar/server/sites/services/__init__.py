@@ -27,7 +27,19 @@ from tutelar.server.sites.services.devices import (
     restore,
 )
 from tutelar.server.sites.services.kit import import_delivery, preview_delivery
-from tutelar.server.sites.services.links import add_link, change_link
+from tutelar.server.sites.services.links import (
+    add_link,
+    apply_numbers,
+    apply_proposal,
+    change_link,
+    change_numbering,
+    import_links,
+    preview_links,
+    proposal,
+    remove_link,
+    standing_of,
+    witness,
+)
 from tutelar.server.sites.services.logbook import add_entry, keep_photo, photo_path
 from tutelar.server.sites.services.proof import cancel_proof, end_proof, keep_readings, lock_proven, start_proof
 from tutelar.server.sites.services.secrets import (
@@ -58,7 +70,9 @@ __all__ = [
     "add_link",
     "add_network",
     "answer_question",
+    "apply_numbers",
     "apply_plan",
+    "apply_proposal",
     "apply_renumber",
     "cancel_proof",
     "catalogue_models",
@@ -66,6 +80,7 @@ __all__ = [
     "change_device",
     "change_devices",
     "change_link",
+    "change_numbering",
     "change_ports",
     "change_run",
     "change_site_model",
@@ -83,6 +98,7 @@ __all__ = [
     "give_back",
     "import_catalogue",
     "import_delivery",
+    "import_links",
     "import_site",
     "imported_words",
     "keep_free",
@@ -93,16 +109,21 @@ __all__ = [
     "log",
     "photo_path",
     "preview_delivery",
+    "preview_links",
     "preview_renumber",
+    "proposal",
     "read_address",
     "record_step",
     "remove_devices",
+    "remove_link",
     "restore",
     "reveal",
     "set_secret",
+    "standing_of",
     "start_proof",
     "start_run",
     "tick",
     "told",
     "with_answers",
+    "witness",
 ]

@@ -4,7 +4,8 @@ from tutelar.server.sites.sheets.addresses import addresses, move_preview, renum
 from tutelar.server.sites.sheets.bench import bench, phone_ways, rehearsal
 from tutelar.server.sites.sheets.device import device_page
 from tutelar.server.sites.sheets.kit import catalogue, kit, profile
-from tutelar.server.sites.sheets.links import links
+from tutelar.server.sites.sheets.link_card import link_card, link_numbers
+from tutelar.server.sites.sheets.links import links, proposal
 from tutelar.server.sites.sheets.logbook import logbook, site_zone
 from tutelar.server.sites.sheets.proof import proof, proof_run
 from tutelar.server.sites.sheets.settings import choices, clocks, ports, secrets
@@ -22,6 +23,8 @@ __all__ = [
     "follow_rows",
     "frame",
     "kit",
+    "link_card",
+    "link_numbers",
     "links",
     "logbook",
     "move_preview",
@@ -30,6 +33,7 @@ __all__ = [
     "profile",
     "proof",
     "proof_run",
+    "proposal",
     "rehearsal",
     "renumber_preview",
     "secrets",

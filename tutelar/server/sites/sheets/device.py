@@ -3,7 +3,7 @@
 from tutelar.core.clock import drift, has_clock
 from tutelar.core.credentials import rule_for, slots_of
 from tutelar.core.kit.used import used_steps
-from tutelar.core.links.rules import slot_word
+from tutelar.core.links.registry import slot_word
 from tutelar.server.sites import models, queries
 from tutelar.server.sites.sheets.base import Sheet
 from tutelar.server.sites.sheets.settings import port_rows, tries_row

@@ -1,61 +1,109 @@
-"""The loom."""
+"""The loom: every link as a thread between a place and a number of its target."""
 
-from collections import defaultdict
+from collections import Counter
 from typing import Any
 
-from tutelar.core.links.readiness import readiness
-from tutelar.core.links.rules import incoming_mbps
-from tutelar.core.progress import untied
+from tutelar.core.links.known import Known
+from tutelar.core.links.propose import untied
+from tutelar.core.links.readiness import OPEN, Standing
+from tutelar.core.links.registry import GROUPS, KINDS
+from tutelar.core.progress import next_link
 from tutelar.core.site import Site
-from tutelar.server.sites import models, queries
+from tutelar.core.wording import count
+from tutelar.server.sites import models, queries, services
 from tutelar.server.sites.sheets.base import Sheet, problem_rows
 
 
 def links(row: models.Site) -> Sheet:
+    """Return the loom: targets with their numbers and threads, in the order of the work."""
     site = queries.document(row)
-    rows = list(models.Link.objects.filter(site=row).select_related("start", "end"))
-    states = queries.device_states(row, queries.readings(row), frozenset())
-    by_recorder: dict[str, list[models.Link]] = defaultdict(list)
-    others = []
-    for link in rows:
-        if link.kind == "records" and link.end is not None:
-            by_recorder[link.end.key].append(link)
-        else:
-            end = link.end.name or link.end.key if link.end else link.outside
-            others.append(
-                {"kind": link.kind, "start": link.start.name or link.start.key, "end": end, "slot": link.slot}
-            )
-    recorders = [device for device in site.devices if site.family_of(device) in ("recorder", "software-recorder")]
-    document = {(link.from_, link.to): link for link in site.links if link.kind == "records"}
-    beams = []
-    for recorder in recorders:
-        model = site.model_of(recorder)
-        capacity = model.capacity if model else None
-        core_links = [link for link in site.links if link.kind == "records" and link.to == recorder.key]
-        threads = [
-            _thread(site, link, states, incoming_mbps(site, [document[link.start.key, recorder.key]]))
-            for link in by_recorder[recorder.key]
-        ]
-        beams.append({
-            "key": recorder.key, "name": recorder.label, "channels": capacity.channels if capacity else None,
-            "incoming_mbps": capacity.incoming_mbps if capacity else None,
-            "wanted_mbps": round(incoming_mbps(site, core_links), 1), "threads": threads,
-        })  # fmt: skip
+    found = queries.link_standings(row)
+    rows = models.Link.objects.filter(site=row).values_list("pk", "revision")
+    beams: dict[tuple[str, str], Sheet] = {}
+    for (pk, revision), item in zip(rows, found, strict=True):
+        case = item.case
+        beam = beams.get((case.kind.group, case.link.to)) or beams.setdefault(
+            (case.kind.group, case.link.to), _beam(item)
+        )
+        beam["threads"].append(_thread(pk, revision, item))
+    ordered = sorted(beams.values(), key=lambda beam: (GROUPS.index(beam["group"]), _place(site, beam["key"])))
+    states = Counter(item.state for item in found)
+    first = next((at for state in OPEN for at, item in enumerate(found) if item.state == state), None)
     return {
-        "revision": row.revision, "beams": beams,
-        "untied": [
-            {"key": key, "name": site.label_of(key), "place": site.device_by_key[key].place} for key in untied(site)
-        ],
-        "others": others, "places": list(site.about.places),
-        "problems": problem_rows(queries.planned(row).problems, "link", "recorder"),
+        "revision": row.revision, "beams": ordered,
+        "untied": [_untied(site, key) for key in untied(site)],
+        "counts": [{"state": state, "number": states[state]} for state in (*OPEN, "tied", "proven")],
+        "places": list(site.about.places), "next": next_link(site, found),
+        "next_link": list(rows)[first][0] if first is not None else None,
+        "problems": problem_rows(queries.planned(row).problems, "link", "recorder", "number", "paging", "ring"),
     }  # fmt: skip
 
 
-def _thread(site: Site, link: models.Link, states: dict[str, Any], mbps: float) -> Sheet:
-    start, end = site.device_by_key[link.start.key], site.device_by_key[link.end.key if link.end else ""]
-    state, reason = readiness(site, start, end, link.slot, states)
+def _place(site: Site, key: str) -> int:
+    return next((at for at, device in enumerate(site.devices) if device.key == key), len(site.devices))
+
+
+def _untied(site: Site, key: str) -> Sheet:
+    device = site.device_by_key[key]
+    kind = next(kind for kind in KINDS if site.family_of(device) in kind.expected)
+    return {"key": key, "name": device.label, "place": device.place, "word": kind.word, "title": kind.title}
+
+
+def _beam(item: Standing) -> Sheet:
+    case = item.case
+    number = case.kind.number
+    first, last = number.limit(case) if number else (1, None)
+    if case.link.kind == "steers":  # short numbers belong to the desk, so the target has no row of them
+        last = None
     return {
-        "id": link.pk, "revision": link.revision, "start": start.key, "start_name": start.label, "place": start.place,
-        "from_channel": link.rest.get("from_channel"), "slot": link.slot, "mbps": mbps, "state": state,
-        "reason": reason,
+        "key": case.link.to, "name": case.to, "group": case.kind.group, "word": number.word if number else None,
+        "first": first, "last": last, "load": _load(case.known, case.link.to), "threads": [],
+    }  # fmt: skip
+
+
+def _load(known: Known, key: str) -> str:
+    """Return what a recorder has to spare, "" for other targets."""
+    load = known.loads.get(key)
+    if load is None:
+        return ""
+    spare = []
+    if load.most_channels is not None:
+        spare.append(f"{max(0, load.most_channels - load.channels)} of {load.most_channels} channels empty")
+    if load.most_mbps is not None:
+        left = load.most_mbps - load.mbps
+        spare.append(f"{left:.0f} Mbit/s to spare" if left >= 0 else f"{-left:.0f} Mbit/s too many")
+    if load.licences is not None:
+        spare.append(f"{max(0, load.licences - load.channels)} of {count(load.licences, 'licence')} left")
+    return ", ".join(spare)
+
+
+def _thread(pk: int, revision: int, item: Standing) -> Sheet:
+    case, link = item.case, item.case.link
+    gap = item.gaps[0] if item.gaps else None
+    return {
+        "id": pk, "revision": revision, "kind": case.kind.key, "title": case.kind.title, "start": case.start.key,
+        "start_name": case.start.label, "place": case.start.place, "from_channel": link.from_channel,
+        "to_channel": link.to_channel, "slot": link.slot, "side": link.side, "state": item.state,
+        "reason": item.reason, "whose": gap.whose if gap else None, "where": gap.where if gap else None,
+        "passed": sum(one.passed for one in item.tested), "tests": len(case.kind.tests),
+    }  # fmt: skip
+
+
+def proposal(row: models.Site) -> Sheet:
+    """Return what could be tied, said before anything is stored."""
+    site, found = queries.document(row), services.proposal(row)
+    known = queries.links_known(row)
+    changes: list[dict[str, Any]] = []
+    for change in found.changes:
+        case = known.case(change.link)
+        number = case.kind.number if case else None
+        name = site.label_of(change.link.from_)
+        channel = f" ({change.link.from_channel})" if change.link.from_channel is not None else ""
+        changes.append({
+            "action": change.action, "start_name": f"{name}{channel}", "to_name": case.to if case else change.link.to,
+            "word": number.word if number else "", "slot": change.link.slot, "why": change.why,
+        })  # fmt: skip
+    return {
+        "revision": row.revision, "changes": changes, "shortfall": list(found.shortfall),
+        "left": [site.label_of(key) for key in found.left], "proved": found.proved,
     }  # fmt: skip

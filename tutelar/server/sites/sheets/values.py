@@ -17,12 +17,14 @@ _COMPARE = {"connect": "On its label", "confirm": "On its own page", "adapter": 
 class Values:
     """Reads once what the values of a device need: ticks, secrets, readings."""
 
-    def __init__(self, row: models.Site, device: Device) -> None:
+    def __init__(self, row: models.Site, device: Device, lines: Iterable[Line] | None = None) -> None:
         self.row, self.device = row, device
         self.site, self.settings = queries.document(row), queries.settings_of(row)
         self.ticks = queries.ticks(row, device.key)
         uses = models.SecretUse.objects.select_related("secret").filter(site=row)
-        owners = {line.owner for group in self.settings.groups(device) for line in group.lines if line.owner}
+        if lines is None:
+            lines = (line for group in self.settings.groups(device) for line in group.lines)
+        owners = {line.owner for line in lines if line.owner}
         self.secrets = {(use.device_key, use.slot): use.secret for use in uses.filter(device_key__in=owners)}
         self.wanted = {item.check: item for item in queries.expectations(row).get(device.key, [])}
         found = models.Reading.objects.filter(site=row, device__key=device.key)
@@ -33,6 +35,10 @@ class Values:
 
     def groups(self, *at: str) -> list[Sheet]:
         return [self._group(group) for group in self.settings.groups(self.device) if not at or group.at in at]
+
+    def lines(self, lines: Iterable[Line]) -> list[Sheet]:
+        """Return these values of the device."""
+        return [self._line(line) for line in lines]
 
     def compared(self, kind: str) -> list[Sheet]:
         """Return what is compared at a step of this kind as one group."""

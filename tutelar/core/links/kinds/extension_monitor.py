@@ -1,0 +1,55 @@
+"""An extension of a master monitor in the same flat or office: it rings with it."""
+
+from collections.abc import Iterator
+
+from tutelar.core.line import Line
+from tutelar.core.links.base import At, Case, Kind, Number, Test
+from tutelar.core.links.kinds.monitor_at_station import call_flows, listed_lines
+from tutelar.core.links.needs import (
+    address,
+    followed,
+    hardware,
+    limit_of,
+    number,
+    one_network,
+    port,
+    registration,
+    set_up,
+    supply,
+)
+from tutelar.core.links.typed import address_line, entry_key, port_lines, secret_line
+
+
+def _extensions(case: Case) -> tuple[int, int | None]:
+    first, last = limit_of(case.site, case.end, "extensions")
+    return first if first is not None else 1, last
+
+
+def _values(case: Case) -> Iterator[At]:
+    what, key = f"Master monitor: {case.to}", entry_key(case)
+    for line in (*address_line(case, what, f"It follows {case.to} there."), *port_lines(case, what)):
+        yield At("from", line)
+    yield At("from", Line(f"{key}-role", "Kind of monitor", "Extension", f"{case.to} is the master."))
+    if case.link.slot is not None:
+        yield At("from", Line(f"{key}-number", "Number of this extension", str(case.link.slot), "Its own; the master "
+                              "is 0."))  # fmt: skip
+    yield At("from", secret_line(case, what, "registration"))
+    yield from listed_lines(case, "Extension")
+
+
+KIND = Kind(
+    key="extension-monitor",
+    word="extends",
+    title="Extension of a master monitor",
+    says="{from} is an extension of {to}",
+    group="Door calls",
+    starts=frozenset({"indoor-monitor"}),
+    ends=frozenset({"indoor-monitor"}),
+    needs=(followed, one_network, address, set_up, port, registration, number, hardware, supply),
+    number=Number("number", _extensions),
+    asks=("signalling", "signalling-tls"),
+    values=_values,
+    tests=(Test("call", "Test call", lambda case: f"a call to {case.to} rings on {case.start.label} too"),),
+    renumbered="address of the main station",
+    sends=call_flows,
+)

@@ -1,0 +1,229 @@
+"""What is known of a site's links all together: who sits on which number, what each target carries, who feeds whom.
+
+Worked out once for a look at many links; every part only when it is asked for.
+"""
+
+from collections import defaultdict
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from functools import cached_property
+
+from tutelar.core.links.base import Case, Kind, Need
+from tutelar.core.links.registry import kind_and_fit
+from tutelar.core.links.zones import zone_faults
+from tutelar.core.site.base import OUTSIDE_ENDS
+from tutelar.core.site.model import Model
+from tutelar.core.site.types import Device, Link, Site
+from tutelar.core.supply import over_budget
+
+RECORDERS = frozenset({"recorder", "software-recorder"})
+_READY = frozenset({"set", "proven", "broken"})
+
+
+def main_mbps(site: Site) -> dict[str, float]:
+    """Return the main stream's Mbit/s by model key."""
+    streams = ((model.key, (model.streams or {}).get("main")) for model in site.models)
+    return {key: stream.kbps / 1000 for key, stream in streams if stream}
+
+
+@dataclass(slots=True)
+class Load:
+    """What a recorder takes in, each with its limit (None: the model does not say), and who came beyond it.
+
+    `beyond` is by the position of the link in the document: which limit it passed.
+    """
+
+    channels: int = 0
+    mbps: float = 0.0
+    most_channels: int | None = None
+    most_mbps: float | None = None
+    licences: int | None = None
+    beyond: dict[int, str] = field(default_factory=dict)
+
+    def add(self, position: int, mbps: float) -> None:
+        self.channels += 1
+        self.mbps += mbps
+        if self.most_channels is not None and self.channels > self.most_channels:
+            self.beyond[position] = "channels"
+        elif self.most_mbps is not None and self.mbps > self.most_mbps + 1e-9:
+            self.beyond[position] = "mbps"
+        elif self.licences is not None and self.channels > self.licences:
+            self.beyond[position] = "licences"
+
+    def room_for(self, mbps: float) -> bool:
+        """Return whether one more channel of this rate fits."""
+        seats = [most for most in (self.most_channels, self.licences) if most is not None]
+        fits = self.most_mbps is None or self.mbps + mbps <= self.most_mbps + 1e-9
+        return fits and all(self.channels < most for most in seats)
+
+
+class Known:
+    """A site with what is known besides its document.
+
+    `addresses`: device key to address, as planned. `states`: how far each device is (None: nobody looked, so that is
+    not asked for). `secrets`: what a kept secret is known by, by (device key, slot) (None: the same). `untold`: pairs
+    of a device and one whose changed value it was not told yet.
+    """
+
+    def __init__(
+        self,
+        site: Site,
+        addresses: Mapping[str, str],
+        states: Mapping[str, str] | None = None,
+        secrets: Mapping[tuple[str, str], str] | None = None,
+        untold: frozenset[tuple[str, str]] = frozenset(),
+    ) -> None:
+        self.site, self.addresses, self.states = site, addresses, states
+        self.secrets, self.untold = secrets, untold
+        self.mbps = main_mbps(site)
+        self._kinds: dict[tuple[object, ...], tuple[Kind, bool]] = {}
+        self.limits: dict[tuple[str, str], tuple[int, int | None]] = {}  # numbers of a target, by (kind, target)
+        self.wanted: dict[tuple[Kind, bool], tuple[Need, ...]] = {}  # needs looked at link by link
+        self.sound: set[tuple[object, ...]] = set()  # what stands alike and lacks none of the needs that are alike
+
+    def case(self, link: Link) -> Case | None:
+        """Return a link with its ends, None where it names a device that the file does not have."""
+        devices = self.site.device_by_key
+        start, end = devices.get(link.from_), devices.get(link.to)
+        if start is None or (end is None and link.to not in OUTSIDE_ENDS):
+            return None
+        alike = (link.kind, start.model, start.behind == link.to, link.to if end is None else end.model, end is None)
+        found = self._kinds.get(alike)
+        if found is None:
+            found = self._kinds[alike] = kind_and_fit(self.site, link, start, end)
+        return Case(self.site, found[0], link, start, end, self, found[1])
+
+    @cached_property
+    def placed(self) -> set[str]:
+        """Keys of the devices that have an address of their own and went over the bench."""
+        addresses, states = self.addresses, self.states
+        return {
+            device.key for device in self.site.devices
+            if device.key in addresses and (device.addressing != "leased" or device.behind is not None)
+            and (states is None or states.get(device.key) in _READY)
+        }  # fmt: skip
+
+    def set_up(self, device: Device | None) -> bool:
+        """Return whether a device went over the bench, as far as anybody looked."""
+        return device is None or self.states is None or self.states.get(device.key) in _READY
+
+    @cached_property
+    def position(self) -> dict[int, int]:
+        """Identity of a link object to its place in the document."""
+        return {id(link): at for at, link in enumerate(self.site.links)}
+
+    @cached_property
+    def seats(self) -> dict[tuple[str, str], dict[tuple[int, str | None], Link]]:
+        """(target, word) to (number, side of the door) to the first link that has it."""
+        found: dict[tuple[str, str], dict[tuple[int, str | None], Link]] = defaultdict(dict)
+        for link in self.site.links:
+            if (slot := link.slot) is not None:
+                found[link.to, link.kind].setdefault((slot, link.side), link)
+        return found
+
+    @cached_property
+    def loads(self) -> dict[str, Load]:
+        """What each recorder takes in, with links in the order of the document."""
+        site, found = self.site, {}
+        devices, families = site.device_by_key, site.family_by_model
+        for device in site.devices:
+            if families.get(device.model) in RECORDERS:
+                found[device.key] = empty_load(site.model_of(device))
+        rates = self.mbps
+        for at, link in enumerate(site.links):
+            if link.kind == "records" and (load := found.get(link.to)) and (start := devices.get(link.from_)):
+                load.add(at, rates.get(start.model, 0.0))
+        return found
+
+    @cached_property
+    def limited(self) -> set[str]:
+        """Keys of the models that take only so many logins at once."""
+        return {model.key for model in self.site.models if model.capacity and model.capacity.logins is not None}
+
+    @cached_property
+    def users(self) -> dict[str, list[str]]:
+        """Device key to the keys of the devices that hold a login there, in the order of the document."""
+        found: dict[str, list[str]] = defaultdict(list)
+        for link in self.site.links:
+            case = self.case(link)
+            if case is None or not case.kind.logs_in or case.held is None or case.holder is None:
+                continue
+            if case.holder.key not in found[case.held.key]:
+                found[case.held.key].append(case.holder.key)
+        return found
+
+    @cached_property
+    def tied_from(self) -> dict[tuple[str, str], list[Link]]:
+        """(start, word) to its links."""
+        found: dict[tuple[str, str], list[Link]] = defaultdict(list)
+        for link in self.site.links:
+            found[link.from_, link.kind].append(link)
+        return found
+
+    @cached_property
+    def tied_to(self) -> dict[tuple[str, str], list[Link]]:
+        """(target, word) to its links."""
+        found: dict[tuple[str, str], list[Link]] = defaultdict(list)
+        for link in self.site.links:
+            found[link.to, link.kind].append(link)
+        return found
+
+    @cached_property
+    def over_budget(self) -> dict[str, str]:
+        """Key of a device that feeds more than it can to a sentence about it."""
+        return over_budget(self.site)
+
+    @cached_property
+    def zone_faults(self) -> dict[int, str]:
+        """Number of a paging zone to what is wrong with it."""
+        return zone_faults(self.site)
+
+    @cached_property
+    def circles(self) -> list[list[str]]:
+        """Panels that name each other as primary in a circle, and stations that extend each other."""
+        return circles(self.site)
+
+
+def empty_load(model: Model | None) -> Load:
+    capacity = model.capacity if model else None
+    if capacity is None:
+        return Load()
+    return Load(most_channels=capacity.channels, most_mbps=capacity.incoming_mbps, licences=capacity.licences)
+
+
+def circles(site: Site) -> list[list[str]]:
+    """Return the circles of devices each of which is told to follow the next one, by a link of one word."""
+    found: list[list[str]] = []
+    for word in ("manages", "extends", "registers-at"):
+        follows: dict[str, list[str]] = defaultdict(list)
+        for link in site.links:
+            if link.kind == word and link.to in site.device_by_key:
+                follows[link.from_].append(link.to)
+        found += _circles(follows)
+    return found
+
+
+def _circles(follows: Mapping[str, list[str]]) -> list[list[str]]:
+    """Return the circles of a graph, each once from its first key on (depth first, iterative)."""
+    done: set[str] = set()
+    found = []
+    for first in follows:
+        path: list[str] = []
+        on_path: dict[str, int] = {}
+        stack = [(first, iter(follows.get(first, ())))] if first not in done else []
+        while stack:
+            key, rest = stack[-1]
+            if key not in on_path:
+                on_path[key] = len(path)
+                path.append(key)
+            step = next(rest, None)
+            if step is None:
+                stack.pop()
+                path.pop()
+                del on_path[key]
+                done.add(key)
+            elif step in on_path:
+                found.append(path[on_path[step] :])
+            elif step not in done:
+                stack.append((step, iter(follows.get(step, ()))))
+    return found
