@@ -9,10 +9,10 @@ from hypothesis import strategies as st
 
 from tests.samples import demo, device, document, read
 from tutelar.core.check import check
-readiness = None
-from tutelar.core.links.rules import incoming_mbps, slot_word, why_apart
+from tutelar.core.links.needs import why_apart
+from tutelar.core.links.registry import slot_word
+from tutelar.core.links.rules import incoming_mbps
 from tutelar.core.problems import Problem, has_errors, in_order, problem
-from tutelar.core.proof import State
 from tutelar.core.supply import PORT_WATTS, reserved_watts
 
 REC, OTHER = device(1, "larkmoor-rec-8"), device(9, "larkmoor-rec-8")
@@ -38,7 +38,7 @@ class Links(TestCase):
 
     def test_each_kind_has_its_word(self) -> None:
         words = [slot_word(kind) for kind in ("records", "registers-at", "steers", "reads-for", "manages")]
-        self.assertEqual(words, ["channel", "number", "short number", "door", "slot"])
+        self.assertEqual(words, ["channel", "monitor number", "short number", "door", "panel number"])
 
     def test_incoming_streams_add_up(self) -> None:
         raw = document(
@@ -93,19 +93,6 @@ class Links(TestCase):
         relayed = document(rows, links=[{"kind": "relays", "from": "d-2", "to": "relay", "slot": None}])
         self.assertEqual(found(relayed, "device.leased-but-linked"), [])
         self.assertEqual(len(found(document(rows, links=records((2, 1))), "device.leased-but-linked")), 1)
-
-    def test_what_is_missing_comes_before_what_is_proven(self) -> None:
-        rows = [REC | {"address": "10.20.30.20"}, device(2, address="10.20.30.50"), device(3)]
-        site = read(document(rows))
-        rec, camera, unplanned = site.devices
-        proven: dict[str, State] = {"d-1": "proven", "d-2": "proven", "d-3": "proven"}
-        self.assertEqual(readiness(site, camera, rec, 1, proven), ("proven", None))
-        self.assertEqual(readiness(site, camera, rec, 1, proven | {"d-1": "set"}), ("planned", None))
-        self.assertEqual(readiness(site, camera, rec, None, proven), ("not-ready", "no channel yet"))
-        self.assertEqual(readiness(site, unplanned, rec, 1, proven)[0], "not-ready")
-        self.assertEqual(
-            readiness(site, camera, rec, 1, proven | {"d-1": "broken"}), ("broken", "Device 1 failed its proof")
-        )
 
 
 class Supply(TestCase):

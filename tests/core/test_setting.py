@@ -51,7 +51,7 @@ class Values(TestCase):
         self.assertEqual(lines["partner-records-cam-03-3"][0], "10.62.8.103")
         self.assertIn("partner-records-cam-03-3-login", lines)
         several = [key for key in typed(read(demo()), "rec-2") if key.startswith("partner-records-enc-1")]
-        self.assertEqual(len(several), 8)  # four channels of one encoder, each with its address and login
+        self.assertEqual(len(several), 12)  # four channels of one encoder, each with its address, user and password
         family = read(demo() | {"policy": {"passwords": "family"}})
         self.assertIn("partner-records-cam-03-3-administrator", typed(family, "rec-1"))
 

@@ -57,27 +57,6 @@ class Sheets(ApiCase):
         self.assertEqual(kit["networks"], [{"key": "lan", "label": "Halls"}])
         self.assertEqual(kit["next_keys"]["camera"], "cam-01")
 
-    def test_loose_threads_carry_their_reason(self) -> None:
-        rows = [device(1, "larkmoor-rec-8", address="10.20.30.20"), device(2, address="10.20.30.50"), device(3), device(4, address="10.20.30.51"),
-                device(5, "larkmoor-rec-8", address="10.20.30.21"), device(6, network=None, behind="d-5", address="172.27.16.9")]  # fmt: skip
-        links = [
-            {"kind": "records", "from": f"d-{at}", "to": "d-1", "slot": slot}
-            for at, slot in ((2, 1), (3, 2), (4, None), (6, 4))
-        ]
-        beam = self.sheet(self.bring(document(rows, links=links)), "links")["beams"][0]
-        self.assertEqual({thread["start"]: (thread["state"], thread["reason"]) for thread in beam["threads"]}, {
-            "d-2": ("planned", None),
-            "d-3": ("not-ready", "its address is not planned yet"),
-            "d-4": ("not-ready", "no channel yet"),
-            "d-6": ("not-ready", "Device 6 is behind Device 5 and is reached only through that recorder"),
-        })  # fmt: skip
-        self.assertEqual((beam["channels"], beam["incoming_mbps"], beam["wanted_mbps"]), (8, 40.0, 16.4))
-
-    def test_other_links_and_outside_ends_are_listed(self) -> None:
-        others = self.sheet(self.bring(demo()), "links")["others"]
-        self.assertIn({"kind": "relays", "start": "Alarm hub", "end": "relay", "slot": None}, others)
-        self.assertIn({"kind": "extends", "start": "Pier gate", "end": "Staff gate", "slot": 1}, others)
-
     @override_settings(TASKS=NOW)
     def test_the_proof_sheet_knows_never_asked_from_not_answered(self) -> None:
         key = self.bring(document([device(1, address="10.20.30.50"), device(2)]))

@@ -4,7 +4,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from tutelar.core.addressing.plan import Assignment, Plan
-from tutelar.core.links.propose import untied
+from tutelar.core.links.propose import has_target, untied
 from tutelar.core.links.readiness import OPEN, Standing
 from tutelar.core.problems import Problem
 from tutelar.core.proof import State
@@ -107,8 +107,8 @@ def next_link(site: Site, links: Sequence[Standing]) -> str | None:
         if state == "ready":
             return f"Type what ties {item.case.start.label} to {item.case.to}."
         return f"{said}: {item.reason}."
-    loose = next(iter(untied(site)), None)
-    return None if loose is None else f"Tie {site.label_of(loose)} to something."
+    loose = next((key for key in untied(site) if has_target(site, key)), None)
+    return None if loose is None else f"{site.label_of(loose)} is not tied to anything yet."
 
 
 def _next(

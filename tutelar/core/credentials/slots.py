@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from tutelar.core.credentials.rules import Rule, Shared, shared_rule
-from tutelar.core.links.base import login_slot
+from tutelar.core.links.base import LIMITED_LOGINS, login_slot
 from tutelar.core.links.holding import TypedIn, holder_of, logs_in
 from tutelar.core.site.types import Device, Link, Site
 
@@ -58,7 +58,6 @@ SLOTS = {
     )
 }  # fmt: skip
 _OPERATORS = _RECORDERS | {"panel", "alarm-hub", "call-server"}
-_SOURCES = _RECORDERS | _PICTURES | {"door-station", "doorbell"}
 _DOORS = frozenset({"door-station", "panel"})
 
 
@@ -69,7 +68,7 @@ def slots_of(site: Site, device: Device) -> tuple[Slot, ...]:
         return ()
     keys = ["administrator", "recovery"]
     keys += ["operator"] if family in _OPERATORS else []
-    keys += ["login"] if family in _SOURCES else []
+    keys += ["login"] if family in LIMITED_LOGINS else []
     keys += ["registration"] if _registrants(site, device) else []
     keys += ["relay-code"] if family in _DOORS else []
     return tuple(SLOTS[key] for key in keys)
@@ -106,7 +105,7 @@ def logins_with(site: Site, device: Device, slot: str) -> tuple[TypedIn, ...]:
     Recorders, monitors and desks log in with the slot "login"; under the school "family" with the administrator's.
     """
     found: dict[str, TypedIn] = {}
-    if slot in ("login", login_slot(site)):
+    if slot in ("login", login_slot(site, device)):
         for link in site.links_of(device.key):
             does = logs_in(site, link)
             holder = holder_of(site, link, device) if does else None
@@ -128,9 +127,11 @@ def logins_with(site: Site, device: Device, slot: str) -> tuple[TypedIn, ...]:
 
 
 def _registrants(site: Site, device: Device) -> list[Link]:
+    family = site.family_of(device)
     return [
         link for link in site.links_of(device.key)
-        if link.kind in ("registers-at", "extends") and link.to == device.key and link.from_ in site.device_by_key
+        if link.to == device.key and link.from_ in site.device_by_key
+        and (link.kind in ("registers-at", "extends") or (link.kind == "calls" and family == "call-server"))
     ]  # fmt: skip
 
 

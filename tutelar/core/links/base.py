@@ -27,9 +27,14 @@ OUTSIDE_WORDS = {
 YOU, IT, CUSTOMER, STATION, PROVIDER = "you", "IT", "the customer", "the monitoring station", "the provider"
 
 
-def login_slot(site: Site) -> str:
-    """Return the slot that recorders, monitors and desks log in with under the site's school of passwords."""
-    return "administrator" if site.policy.passwords == "family" else "login"
+LIMITED_LOGINS = frozenset({"recorder", "software-recorder", "camera", "encoder", "door-station", "doorbell"})
+
+
+def login_slot(site: Site, device: Device) -> str:
+    """Return the slot of a device that others log in with: an account with few rights where its family has one and
+    the site's school of passwords leaves room for it, else the administrator's."""
+    limited = site.policy.passwords == "device" and site.family_of(device) in LIMITED_LOGINS
+    return "login" if limited else "administrator"
 
 
 @dataclass(frozen=True, slots=True)

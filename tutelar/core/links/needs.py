@@ -52,6 +52,8 @@ def _route(case: Case) -> Gap | None:
     if why is None:
         return None
     hidden = next((item for item in (start, end) if item.behind is not None), None)
+    if hidden is not None:
+        why = f"{_who(case, hidden)} is behind {case.site.label_of(hidden.behind or '')}, reached only through it"
     if hidden is None:
         return Gap("route", why, "survey", IT, never=True,
                    nearest="Put both into one network, or ask IT for a route between the two")  # fmt: skip
@@ -100,15 +102,24 @@ def _one_network(case: Case) -> Gap | None:
 one_network = Need("one-network", _route_met, _one_network, alike=True)
 
 
+def _who(case: Case, device: Device) -> str:
+    """Return how a device is named along its own thread: the start is "it"."""
+    return "it" if device is case.start else device.label
+
+
+def _whose(case: Case, device: Device) -> str:
+    return "its" if device is case.start else f"{device.label}: its"
+
+
 def _address(case: Case) -> Gap | None:
     for device in (case.start, case.end):
         if device is None:
             continue
         if device.addressing == "leased" and device.behind is None:
-            return Gap("address", f"the address of {device.label} changes with each lease", "addresses",
+            return Gap("address", f"{_whose(case, device)} address changes with each lease", "addresses",
                        nearest=f"Make {device.label} fixed, or reserve its address in the router")  # fmt: skip
         if device.key not in case.known.addresses:
-            return Gap("address", f"{device.label} has no address yet", "addresses")
+            return Gap("address", f"{_who(case, device)} has no address yet", "addresses")
     return None
 
 
@@ -125,7 +136,7 @@ def _set_up(case: Case) -> Gap | None:
     """The end that the other depends on comes first, so that is the one waited for first."""
     for device in (case.held, case.holder):
         if device is not None and not case.known.set_up(device):
-            return Gap("set-up", f"{device.label} was not set up at the bench yet", "bench")
+            return Gap("set-up", f"{_who(case, device)} is not set up yet", "bench")
     return None
 
 
@@ -157,16 +168,18 @@ def _login(case: Case) -> Gap | None:
     held, known = case.held, case.known
     if held is None or known.secrets is None or not case.kind.logs_in:
         return None
-    if (held.key, login_slot(case.site)) not in known.secrets:
-        which = "administrator password" if login_slot(case.site) == "administrator" else "login for recorders"
-        return Gap("login", f"no {which} of {held.label} is kept yet", "settings")
+    slot = login_slot(case.site, held)
+    if (held.key, slot) not in known.secrets:
+        which = "administrator password" if slot == "administrator" else "login"
+        return Gap("login", f"{_whose(case, held)} {which} is not kept yet", "settings")
     return None
 
 
 def _login_met(case: Case) -> str:
-    if not case.kind.logs_in:
+    if not case.kind.logs_in or case.held is None:
         return "No login is needed"
-    return f"{case.holder.label if case.holder is not None else case.to} logs in with “{login_slot(case.site)}”"
+    who = case.holder.label if case.holder is not None else case.to
+    return f"{who} logs in with the slot “{login_slot(case.site, case.held)}” of {case.held.label}"
 
 
 login = Need("login", _login_met, _login, idle=lambda known: known.secrets is None)
@@ -273,7 +286,7 @@ followed = Need(
 def _hardware(case: Case) -> Gap | None:
     if case.start.mac or case.start.serial:
         return None
-    return Gap("hardware", f"the label of {case.start.label} is not read yet", "kit")
+    return Gap("hardware", "its label is not read yet", "kit")
 
 
 hardware = Need("hardware", lambda case: f"{case.start.label} is {case.start.mac or case.start.serial}", _hardware)
@@ -283,7 +296,7 @@ def _registration(case: Case) -> Gap | None:
     known, end = case.known, case.end
     if known.secrets is None or end is None or (end.key, "registration") in known.secrets:
         return None
-    return Gap("registration", f"no registration password of {end.label} is kept yet", "settings")
+    return Gap("registration", f"{end.label}: no registration password kept yet", "settings")
 
 
 registration = Need("registration", lambda case: f"It registers with the password of {case.to}", _registration)
@@ -293,7 +306,7 @@ def _where_outside(case: Case) -> Gap | None:
     if case.end is not None or case.link.at:
         return None
     whose = {"monitoring-station": "the monitoring station", "call-server": "the customer"}.get(case.link.to, IT)
-    return Gap("outside", f"the address of {case.to} is not known yet", "links", whose)
+    return Gap("outside", f"{case.to} gave no address yet", "links", whose)
 
 
 where_outside = Need(

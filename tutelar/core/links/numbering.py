@@ -11,6 +11,7 @@ from typing import Literal
 from tutelar.core.links.base import Case
 from tutelar.core.links.kinds.call_server import account_of
 from tutelar.core.links.known import Known
+from tutelar.core.links.registry import KINDS, kind_of
 from tutelar.core.links.ring import ring_chain
 from tutelar.core.links.zones import zone_faults, zone_ground, zones
 from tutelar.core.problems import Problem, problem
@@ -71,7 +72,8 @@ def numbers(known: Known) -> list[Numbered]:
     for at, case in rows:
         if case.link.slot is None and case.kind.number is not None and case.kind.number.required:
             found.append(_planned(at, case, taken))
-    return sorted(found, key=lambda row: (row.group, row.target, row.word, row.number is None, row.number or 0))
+    work = {kind.group: at for at, kind in reversed(list(enumerate(KINDS)))}
+    return sorted(found, key=lambda row: (work[row.group], row.target, row.word, row.number is None, row.number or 0))
 
 
 Taken = dict[tuple[str, str, str], set[int]]
@@ -163,22 +165,20 @@ def call_lines(site: Site) -> list[Lines]:
     return found
 
 
-def own_numbers(site: Site, device: Device) -> list[tuple[str, str]]:
-    """Return the numbers that a device bears, as (word, number at whom), for its label."""
+def own_numbers(site: Site, device: Device) -> list[str]:
+    """Return the numbers that a device bears, as they stand on its label: "channel 7, Recorder quay"."""
     found = []
     for link in site.links_of(device.key):
         if link.from_ == device.key and link.slot is not None:
-            found.append((_word(site, link), f"{link.slot} at {site.label_of(link.to)}"))
+            found.append(f"{_word(site, link).removesuffix(' number')} {link.slot}, {site.label_of(link.to)}")
     for name in ("building", "floor", "unit"):
         value = getattr(device.numbers, name) if device.numbers else None
         if value is not None:
-            found.append((name, str(value)))
+            found.append(f"{name} {value}")
     return found
 
 
 def _word(site: Site, link: Link) -> str:
-    from tutelar.core.links.registry import kind_of  # noqa: PLC0415  one look a label
-
     number = kind_of(site, link).number
     return number.word if number else "number"
 

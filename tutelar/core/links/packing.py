@@ -92,7 +92,7 @@ def keep_home(items: Sequence[Item], bins: Sequence[Bin]) -> Packing:
     """Return a packing in which items stay at home where that is possible, and as few as need be move."""
     room = _Room(items, bins)
     for at, item in enumerate(items):
-        if item.home is not None and room.fits(at, item.home):
+        if item.home is not None and item.home in item.allowed and room.fits(at, item.home):
             room.put(at, item.home)
     for at in sorted(range(len(items)), key=lambda at: (-items[at].rate, at)):
         if room.place[at] is None:

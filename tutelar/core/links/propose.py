@@ -53,6 +53,14 @@ def untied(site: Site) -> list[str]:
     ]  # fmt: skip
 
 
+def has_target(site: Site, key: str) -> bool:
+    """Return whether the kit holds any device that an untied one could be tied to."""
+    family = site.family_of(site.device_by_key[key])
+    wanted = [kind for kind in KINDS if family in kind.expected]
+    present = {site.family_of(device) for device in site.devices if device.key != key}
+    return any(kind.ends is None or kind.ends & present for kind in wanted)
+
+
 def propose(known: Known, fixed: Iterable[int] = ()) -> Proposal:
     """Return what could be tied; `fixed` holds the positions of links that may not move (proven or typed)."""
     site, held = known.site, frozenset(fixed)

@@ -90,7 +90,7 @@ def basis(case: Case) -> dict[str, str]:
         address, number = zone_ground(case.site, link)
         found["multicast"] = f"{address}:{number}"
     if held is not None and known.secrets is not None:
-        slot = login_slot(case.site) if case.kind.logs_in else "registration"
+        slot = login_slot(case.site, held) if case.kind.logs_in else "registration"
         mark = known.secrets.get((held.key, slot))
         if mark is not None:
             found["password"] = mark

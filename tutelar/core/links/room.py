@@ -18,16 +18,16 @@ def _room(case: Case) -> Gap | None:
     if load is None or not load.beyond:
         return None
     why = load.beyond.get(known.position.get(id(case.link), -1))
-    return None if why is None else Gap("room", full(case, load, why), never=True, nearest=_elsewhere(case))
+    return None if why is None else Gap("room", full(load, why), never=True, nearest=_elsewhere(case))
 
 
-def full(case: Case, load: "Load", why: str) -> str:
-    """Return which limit of a recorder the link passes, with both numbers."""
+def full(load: "Load", why: str) -> str:
+    """Return which limit of its recorder the link passes, with both numbers."""
     if why == "channels":
-        return f"no channel left at {case.to}: it has {load.most_channels}, and {load.channels} are wanted"
+        return f"no channel left: {load.channels} wanted, {load.most_channels} there"
     if why == "mbps":
-        return f"no room in {case.to}: it takes in {load.most_mbps:g} Mbit/s, and {load.mbps:.1f} are wanted"
-    return f"no licence left at {case.to}: it has {load.licences}, and {load.channels} are wanted"
+        return f"no room: {load.mbps:.1f} Mbit/s wanted, {load.most_mbps:g} taken in"
+    return f"no licence left: {load.channels} wanted, {load.licences} there"
 
 
 def _elsewhere(case: Case) -> str:

@@ -19,10 +19,12 @@ def entry_key(case: Case) -> str:
 
 def account(case: Case) -> str:
     """Return the user that the holder of a link logs in as."""
-    slot = login_slot(case.site)
+    if case.held is None:
+        return "admin"
+    slot = login_slot(case.site, case.held)
     if slot in _USERS:
         return _USERS[slot]
-    model = case.site.model_of(case.held) if case.held else None
+    model = case.site.model_of(case.held)
     return (model.factory.user if model and model.factory else None) or "admin"
 
 
@@ -42,10 +44,12 @@ def port_lines(case: Case, what: str) -> list[Line]:
 
 def login_lines(case: Case, what: str) -> list[Line]:
     """Return user and password of the other device."""
+    if case.held is None:
+        return []
     user = Line(
         f"{entry_key(case)}-user", f"{what}, user", account(case), "An account with few rights where it can be."
     )
-    return [user, secret_line(case, what, login_slot(case.site))]
+    return [user, secret_line(case, what, login_slot(case.site, case.held))]
 
 
 def secret_line(case: Case, what: str, slot: str) -> Line:
@@ -58,9 +62,10 @@ def secret_line(case: Case, what: str, slot: str) -> Line:
 
 def own_account(case: Case) -> list[Line]:
     """Return what has to be on the device that is logged in to: lines of its own settings, under their own keys."""
-    slot, held = login_slot(case.site), case.held
+    held = case.held
     if held is None:
         return []
+    slot = login_slot(case.site, held)
     found = (
         [Line("login-user", "User for recorders and desks", "viewer", "A name of its own.")] if slot == "login" else []
     )

@@ -115,8 +115,8 @@ def labels(row: models.Site, ending: str, keys: list[str], base: str) -> tuple[s
         raise Rejected(f"{row.name} has no device yet; there is nothing to print.")
     found = [
         Label(f"{base}sites/{row.key}/devices/{device.key}", device.label,
-              (device.place or "", planned.get(device.key, ""), device.serial or "", device.mac or "",
-               ", ".join([device.key, *(f"{word} {number}" for word, number in own_numbers(site, device))])))
+              (", ".join(filter(None, (device.key, device.place))), planned.get(device.key, ""),
+               "; ".join(own_numbers(site, device)), device.serial or "", device.mac or ""))
         for device in chosen
     ]  # fmt: skip
     title = f"Labels, {row.name}"

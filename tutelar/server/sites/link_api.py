@@ -72,7 +72,7 @@ def change_link(request: HttpRequest, key: str, number: int, change: shapes.Link
     return services.change_link(key, number, who(request), change.revision, changes)
 
 
-@router.delete("/{key}/links/{number}", response={200: shapes.RemovedLink, **WRITE}, operation_id="remove_link")
+@router.delete("/{key}/links/{number}", response={200: dict[str, Any], **WRITE}, operation_id="remove_link")
 def remove_link(request: HttpRequest, key: str, number: int, revision: int) -> Any:
     return services.remove_link(key, number, who(request), revision)
 

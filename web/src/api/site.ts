@@ -29,6 +29,7 @@ const sheets = {
   choices: (key: string) => ask(client.GET("/api/sites/{key}/choices", at(key))),
   ports: (key: string) => ask(client.GET("/api/sites/{key}/ports", at(key))),
   links: (key: string) => ask(client.GET("/api/sites/{key}/links", at(key))),
+  numbers: (key: string) => ask(client.GET("/api/sites/{key}/numbers", at(key))),
   proof: (key: string) => ask(client.GET("/api/sites/{key}/proof", at(key))),
 };
 type Sheets = { [S in keyof typeof sheets]: Awaited<ReturnType<(typeof sheets)[S]>> };

@@ -7,6 +7,7 @@ export type MarkName =
   | "turn"
   | "off"
   | "loose"
+  | "cut"
   | "stranger"
   | "broken"
   | "clash"
@@ -47,6 +48,13 @@ const SHAPES: Record<MarkName, ReactNode> = {
     <>
       <path d="M0 8H6.5" strokeWidth="2" {...stroke} />
       <circle cx="10.75" cy="8" r="4" strokeWidth="2" {...stroke} />
+    </>
+  ),
+  cut: (
+    <>
+      <path d="M0 8H9" strokeWidth="2" {...stroke} />
+      <path d="M10 1.5V14.5" strokeWidth="2.5" {...stroke} />
+      <path d="M12.5 5.5 16 8 12.5 10.5" strokeWidth="1.5" {...stroke} />
     </>
   ),
   stranger: (
@@ -109,6 +117,7 @@ const TONES: Record<MarkName, string> = {
   turn: "text-brass-fill",
   off: "text-brass-fill",
   loose: "text-brass-fill",
+  cut: "text-red",
   stranger: "text-brass-fill",
   broken: "text-red",
   clash: "text-red",

@@ -1,4 +1,5 @@
 import { useEffect, useRef, useState } from "react";
+import { Caution } from "./Caution";
 import { CopyButton } from "./CopyButton";
 import { Mark, type MarkName, State } from "./Mark";
 import { SecretField } from "./Secret";
@@ -12,17 +13,22 @@ const PROOFS: Record<string, [MarkName, string]> = {
   stale: ["off", "measured before it changed"],
 };
 
-/** Values in the groups in which devices ask for them. The current one is huge; each says why it is that one. */
+/**
+ * Values in the groups in which devices ask for them. The current one is huge; each says why it is that one. In a
+ * dialog single keys do nothing, so `keys` is off there.
+ */
 export function ValueGroups({
   groups,
   current,
   toggle,
   all,
+  keys = true,
 }: {
   groups: Group[];
   current?: Line | undefined;
   toggle: (line: Line) => void;
   all: (group: Group) => void;
+  keys?: boolean;
 }) {
   return (
     <>
@@ -45,9 +51,9 @@ export function ValueGroups({
             </div>
             <div className="min-w-0 flex-1">
               {group.caution && (
-                <p className="my-2 border-l-4 border-brass-fill px-3 text-small">
-                  <b>Caution.</b> {group.caution}
-                </p>
+                <div className="my-2">
+                  <Caution>{group.caution}</Caution>
+                </div>
               )}
               <ul>
                 {group.lines.map((line) => (
@@ -55,6 +61,7 @@ export function ValueGroups({
                     key={line.key}
                     line={line}
                     current={line.key === current?.key}
+                    keys={keys}
                     toggle={() => toggle(line)}
                   />
                 ))}
@@ -67,7 +74,17 @@ export function ValueGroups({
   );
 }
 
-function ValueRow({ line, current, toggle }: { line: Line; current: boolean; toggle: () => void }) {
+function ValueRow({
+  line,
+  current,
+  keys,
+  toggle,
+}: {
+  line: Line;
+  current: boolean;
+  keys: boolean;
+  toggle: () => void;
+}) {
   const row = useRef<HTMLLIElement>(null);
   const [asked, setAsked] = useState(false);
   useEffect(() => {
@@ -116,7 +133,7 @@ function ValueRow({ line, current, toggle }: { line: Line; current: boolean; tog
         </button>
         {!line.secret && (
           <span className={current ? "max-md:flex-1" : "max-md:hidden"}>
-            <CopyButton value={line.value} what={line.label} strong={current} />
+            <CopyButton value={line.value} what={line.label} strong={current && keys} />
           </span>
         )}
         <button

@@ -5,7 +5,17 @@ from collections.abc import Iterator
 from tutelar.core.line import Line
 from tutelar.core.links.base import At, Case, Gap, Kind, Need, Number, Test
 from tutelar.core.links.kinds.monitor_at_station import call_flows
-from tutelar.core.links.needs import address, limit_of, number, outbound, port, route, set_up, where_outside
+from tutelar.core.links.needs import (
+    address,
+    limit_of,
+    number,
+    outbound,
+    port,
+    registration,
+    route,
+    set_up,
+    where_outside,
+)
 from tutelar.core.links.typed import address_line, entry_key, port_lines, secret_line
 from tutelar.core.wording import count
 
@@ -24,12 +34,12 @@ def _registrations(case: Case) -> Gap | None:
     links = case.known.tied_to.get((case.link.to, "calls"), [])
     at = links.index(case.link)
     if capacity.stations is not None and at >= capacity.stations:
-        said = f"{case.to} takes {count(capacity.stations, 'registration')}, and {len(links)} are wanted"
+        said = f"{len(links)} registrations wanted, {case.to} takes {capacity.stations}"
         return Gap("registrations", said, never=True, nearest="Call some of them peer to peer, or add a licence")
     accounts = list(dict.fromkeys(account_of(link.account, link.slot) for link in links))
     own = accounts.index(account_of(case.link.account, case.link.slot))
     if capacity.lines is not None and own >= capacity.lines:
-        said = f"{case.to} has {count(capacity.lines, 'line')}, and {len(accounts)} accounts are wanted"
+        said = f"{len(accounts)} accounts wanted, {case.to} has {count(capacity.lines, 'line')}"
         return Gap("registrations", said, never=True, nearest="Let some of them share an account")
     return None
 
@@ -73,7 +83,7 @@ KIND = Kind(
     starts=frozenset({"door-station", "doorbell", "indoor-monitor", "call-server", "panel", "alarm-hub", "other"}),
     ends=frozenset({"call-server"}),
     outside=frozenset({"call-server"}),
-    needs=(where_outside, outbound, route, address, set_up, port, registrations, number),
+    needs=(where_outside, outbound, route, address, set_up, port, registration, registrations, number),
     number=Number("extension", _extensions),
     asks=("signalling", "signalling-tls"),
     values=_values,

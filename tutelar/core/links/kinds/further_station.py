@@ -45,7 +45,7 @@ KIND = Kind(
     starts=frozenset({"door-station", "doorbell"}),
     ends=frozenset({"door-station", "doorbell", "call-server"}),
     needs=(followed, one_network, address, set_up, port, registration, number, hardware, supply),
-    number=Number("number", _stations),
+    number=Number("station number", _stations),
     asks=("signalling", "signalling-tls"),
     values=_values,
     tests=(
@@ -55,4 +55,5 @@ KIND = Kind(
     renumbered="address of the main station",
     sends=call_flows,
     caution=ESCAPE,
+    rank=20,
 )

@@ -38,6 +38,7 @@ class Thread(Schema):
 class Beam(Schema):
     """A target with its numbers: first and last where they are known, and what it carries in words."""
 
+    id: str
     key: str
     name: str
     group: str
@@ -58,6 +59,19 @@ class Untied(Schema):
     title: str
 
 
+class KindRow(Schema):
+    """A kind of link: families it starts at, families it leads to (None: any), outside ends, its number's name."""
+
+    key: str
+    word: LinkKind
+    title: str
+    group: str
+    starts: list[str]
+    ends: list[str] | None
+    outside: list[str]
+    number: str | None
+
+
 class StateCount(Schema):
     state: LinkState
     number: int
@@ -71,6 +85,7 @@ class Links(Schema):
     places: list[str]
     next: str | None
     next_link: int | None
+    kinds: list[KindRow]
     problems: list[ProblemRow]
 
 
@@ -225,14 +240,6 @@ class TableResult(Schema):
     added: int
     changed: int
     left_out: int
-
-
-class RemovedLink(Schema):
-    """A link as in the document, to be added again where it was removed by mistake."""
-
-    model_config = ConfigDict(extra="allow")
-
-    kind: str
 
 
 class NumberRow(Schema):

@@ -9,7 +9,7 @@ from tutelar.core.links.readiness import OPEN, Standing
 from tutelar.core.links.registry import GROUPS, KINDS
 from tutelar.core.progress import next_link
 from tutelar.core.site import Site
-from tutelar.core.wording import count
+from tutelar.core.wording import capital, count
 from tutelar.server.sites import models, queries, services
 from tutelar.server.sites.sheets.base import Sheet, problem_rows
 
@@ -19,12 +19,11 @@ def links(row: models.Site) -> Sheet:
     site = queries.document(row)
     found = queries.link_standings(row)
     rows = models.Link.objects.filter(site=row).values_list("pk", "revision")
-    beams: dict[tuple[str, str], Sheet] = {}
+    beams: dict[tuple[str, str, str], Sheet] = {}
     for (pk, revision), item in zip(rows, found, strict=True):
         case = item.case
-        beam = beams.get((case.kind.group, case.link.to)) or beams.setdefault(
-            (case.kind.group, case.link.to), _beam(item)
-        )
+        place = (case.kind.group, case.link.to, case.link.kind)  # stations and monitors of one target count apart
+        beam = beams.get(place) or beams.setdefault(place, _beam(item))
         beam["threads"].append(_thread(pk, revision, item))
     ordered = sorted(beams.values(), key=lambda beam: (GROUPS.index(beam["group"]), _place(site, beam["key"])))
     states = Counter(item.state for item in found)
@@ -35,6 +34,12 @@ def links(row: models.Site) -> Sheet:
         "counts": [{"state": state, "number": states[state]} for state in (*OPEN, "tied", "proven")],
         "places": list(site.about.places), "next": next_link(site, found),
         "next_link": list(rows)[first][0] if first is not None else None,
+        "kinds": [
+            {"key": kind.key, "word": kind.word, "title": kind.title, "group": kind.group,
+             "starts": sorted(kind.starts), "ends": None if kind.ends is None else sorted(kind.ends),
+             "outside": sorted(kind.outside), "number": kind.number.word if kind.number else None}
+            for kind in KINDS
+        ],
         "problems": problem_rows(queries.planned(row).problems, "link", "recorder", "number", "paging", "ring"),
     }  # fmt: skip
 
@@ -56,8 +61,9 @@ def _beam(item: Standing) -> Sheet:
     if case.link.kind == "steers":  # short numbers belong to the desk, so the target has no row of them
         last = None
     return {
-        "key": case.link.to, "name": case.to, "group": case.kind.group, "word": number.word if number else None,
-        "first": first, "last": last, "load": _load(case.known, case.link.to), "threads": [],
+        "id": f"{case.link.kind} {case.link.to}", "key": case.link.to, "name": capital(case.to),
+        "group": case.kind.group, "word": number.word if number else None, "first": first, "last": last,
+        "load": _load(case.known, case.link.to) or case.kind.title, "threads": [],
     }  # fmt: skip
 
 
@@ -68,12 +74,12 @@ def _load(known: Known, key: str) -> str:
         return ""
     spare = []
     if load.most_channels is not None:
-        spare.append(f"{max(0, load.most_channels - load.channels)} of {load.most_channels} channels empty")
+        spare.append(f"{count(max(0, load.most_channels - load.channels), 'channel')} empty")
     if load.most_mbps is not None:
         left = load.most_mbps - load.mbps
         spare.append(f"{left:.0f} Mbit/s to spare" if left >= 0 else f"{-left:.0f} Mbit/s too many")
     if load.licences is not None:
-        spare.append(f"{max(0, load.licences - load.channels)} of {count(load.licences, 'licence')} left")
+        spare.append(f"{count(max(0, load.licences - load.channels), 'licence')} left")
     return ", ".join(spare)
 
 

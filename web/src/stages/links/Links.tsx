@@ -1,239 +1,373 @@
-import { type FormEvent, useState } from "react";
+import { useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSheet, useSiteKey } from "../../api/site";
-import { DeviceLink } from "../../parts/DeviceLink";
 import { Legend, type LegendEntry } from "../../parts/Legend";
-import { State } from "../../parts/Mark";
-import { NextBar } from "../../parts/NextBar";
+import { type Act, NextBar } from "../../parts/NextBar";
 import { Empty, Trouble } from "../../parts/Notes";
 import { Page, Problems } from "../../parts/Page";
-import { LoomView, THREAD_MARKS, THREAD_WORDS } from "./LoomView";
-import { channelChoices, loomOf } from "./loom";
+import { useWidth } from "../../parts/useWidth";
+import { LinkSlip } from "./LinkSlip";
+import { LinkTable } from "./LinkTable";
+import { LoomView } from "./LoomView";
+import { type Beam, loomOf } from "./loom";
+import { NewLink } from "./NewLink";
+import { Numbers } from "./Numbers";
+import { Proposal } from "./Proposal";
+import { ThreadList } from "./ThreadList";
+import { Tie } from "./Tie";
+import { type Card, useAddLink } from "./useLink";
+import { STATES, type State } from "./words";
 
 type Sheet = Schemas["Links"];
-type Beam = Schemas["Beam"];
-type Thread = Schemas["Thread"];
+const LOOM_FROM = 920;
 
-/** Which camera goes to which recorder channel, and the other links. */
+/** What reports to what: the loom of all links, or the plan of their numbers. */
 export function Links() {
   const sheet = useSheet("links");
-  const navigate = useNavigate();
-  const site = useSiteKey();
   const [search, setSearch] = useSearchParams();
-  const selected = Number(search.get("link")) || null;
-  const untied = sheet.data?.untied ?? [];
-  const select = (id: number) => setSearch({ link: String(id) }, { replace: true });
+  const part = search.get("part") === "numbers" ? "numbers" : "loom";
+  const numbers = useSheet("numbers", part === "numbers");
+  const selected = Number(search.get("link")) || sheet.data?.next_link || null;
+  const open = search.get("open");
+  const [gone, setGone] = useState<Card | null>(null);
+
+  /** Change what the address bar holds; null takes a part out. */
+  function go(parts: Record<string, string | null>) {
+    const next = new URLSearchParams(search);
+    for (const [name, value] of Object.entries(parts)) {
+      if (value === null) next.delete(name);
+      else next.set(name, value);
+    }
+    setSearch(next, { replace: true });
+  }
+  const close = () => go({ open: null });
+  const data = sheet.data;
   return (
     <>
       <Page
         title="Links"
-        fetched={sheet}
-        aside={sheet.data && <Legend label="What the threads show" entries={legendOf(sheet.data.beams)} />}
+        fetched={(part === "numbers" ? numbers : sheet) as typeof sheet}
+        aside={data && <Aside data={data} part={part} go={go} />}
       >
-        {(data) => (
-          <div className="flex flex-col gap-6 xl:flex-row">
-            <div className="min-w-0 flex-1">
-              {data.beams.length === 0 ? (
-                <Empty title="No recorder yet">
-                  Cameras are tied to a recorder's channels; the kit holds none.
-                </Empty>
-              ) : (
-                <LoomView loom={loomOf(data.beams, data.places)} selected={selected} select={select} />
-              )}
-              <Problems problems={data.problems} />
-              <Others others={data.others} />
-            </div>
-            <LinkSlip key={selected} data={data} selected={selected} />
-          </div>
+        {() => (
+          <>
+            {part === "numbers" && numbers.data && <Numbers data={numbers.data} />}
+            {part === "loom" && data && (
+              <div className="flex flex-col gap-6 pt-2 xl:flex-row">
+                <div className="min-w-0 flex-1">
+                  <Loom data={data} selected={selected} search={search} go={go} />
+                  {gone && <PutBack card={gone} done={() => setGone(null)} />}
+                  <Problems problems={data.problems} />
+                </div>
+                <aside aria-label="Selected link" className="slip w-full self-start xl:w-82 xl:shrink-0">
+                  {selected === null ? (
+                    <p className="text-ink-2">
+                      Choose a thread to see what it needs and what is typed at its ends.
+                    </p>
+                  ) : (
+                    <LinkSlip
+                      key={selected}
+                      id={selected}
+                      changing={open === "change"}
+                      tie={() => go({ open: "tie" })}
+                      removed={(card) => {
+                        setGone(card);
+                        go({ link: null });
+                      }}
+                    />
+                  )}
+                </aside>
+              </div>
+            )}
+          </>
         )}
       </Page>
-      {sheet.data &&
-        (untied[0] ? (
-          <NextBar
-            sentence={`Tie ${untied[0].name} to a recorder.`}
-            detail={`${untied.length} not tied yet. Choose the channel on the slip.`}
-          />
-        ) : (
-          <NextBar
-            sentence="Every camera has its channel."
-            detail="Now measure the site."
-            go={{ label: "Go to the proof", key: " ", run: () => navigate(`/sites/${site}/proof`) }}
-          />
-        ))}
+      {data && open === "new" && <NewLink kinds={data.kinds} start={search.get("from")} close={close} />}
+      {open === "table" && <LinkTable close={close} />}
+      {open === "proposal" && <Proposal close={close} />}
+      {open === "tie" && selected !== null && <Tie id={selected} close={close} />}
+      {data && part === "loom" && <Next data={data} selected={selected} go={go} />}
+      {part === "numbers" && numbers.data && <NextNumber data={numbers.data} go={go} />}
     </>
   );
 }
 
-function legendOf(beams: Beam[]): LegendEntry[] {
-  const threads = beams.flatMap((beam) => beam.threads);
-  return Object.entries(THREAD_WORDS).map(([state, word]) => [
-    THREAD_MARKS[state] ?? "planned",
-    word,
-    threads.filter((thread) => thread.state === state).length,
+type Go = (parts: Record<string, string | null>) => void;
+
+function Aside({ data, part, go }: { data: Sheet; part: "loom" | "numbers"; go: Go }) {
+  const key = useSiteKey();
+  const legend: LegendEntry[] = data.counts.map(({ state, number }) => [
+    STATES[state].mark,
+    STATES[state].word,
+    number,
   ]);
-}
-
-function LinkSlip({ data, selected }: { data: Sheet; selected: number | null }) {
-  const beam = data.beams.find((item) => item.threads.some((thread) => thread.id === selected));
-  const thread = beam?.threads.find((item) => item.id === selected);
-  const first = data.untied[0];
-  return (
-    <aside aria-label="Selected link" className="slip w-full self-start xl:w-82 xl:shrink-0">
-      {thread && beam ? (
-        <ThreadSlip data={data} beam={beam} thread={thread} />
-      ) : first ? (
-        <>
-          <h2 className="text-lead font-semibold">{first.name}</h2>
-          <p className="text-ink-2">{first.place ?? "No place"}, not tied yet</p>
-          <ChannelForm data={data} camera={first.key} beam={data.beams[0]} thread={null} />
-        </>
-      ) : (
-        <p className="text-ink-2">Choose a camera to see its channel and to change it.</p>
-      )}
-    </aside>
-  );
-}
-
-function ThreadSlip({ data, beam, thread }: { data: Sheet; beam: Beam; thread: Thread }) {
   return (
     <>
-      <div className="flex items-start justify-between gap-3">
-        <h2 className="text-lead font-semibold">
-          <DeviceLink device={thread.start}>{thread.start_name}</DeviceLink>
-        </h2>
-        <State name={THREAD_MARKS[thread.state] ?? "planned"}>{THREAD_WORDS[thread.state]}</State>
-      </div>
-      <p className="text-ink-2">
-        {thread.place ?? "No place"}
-        {thread.from_channel ? `, its channel ${thread.from_channel}` : ""}
-      </p>
-      <p className="mt-3">
-        <span className="font-mono text-step font-bold">{thread.slot ?? "–"}</span>{" "}
-        <span className="text-ink-2">
-          {thread.slot === null ? "no channel of" : "channel of"} {beam.name}
-        </span>
-      </p>
-      {thread.mbps > 0 && (
-        <p className="text-small text-ink-2">
-          Brings {thread.mbps.toFixed(1)} Mbit/s; {beam.name} takes {beam.wanted_mbps} of{" "}
-          {beam.incoming_mbps ?? "an unknown number of"} Mbit/s.
-        </p>
-      )}
-      {thread.reason && <p className="mt-2 border-l-4 border-brass-fill pl-3">{thread.reason}</p>}
-      <ChannelForm data={data} camera={thread.start} beam={beam} thread={thread} />
+      <nav aria-label="Parts of the links">
+        <ul className="flex">
+          {(["loom", "numbers"] as const).map((name) => (
+            <li key={name}>
+              <button
+                type="button"
+                aria-current={name === part ? "page" : undefined}
+                className={`min-h-11 px-3 ${name === part ? "border-b-4 border-kelp font-bold" : "font-medium underline underline-offset-4"}`}
+                onClick={() => go({ part: name === "loom" ? null : name })}
+              >
+                {name === "loom" ? "Threads" : "Numbers"}
+              </button>
+            </li>
+          ))}
+        </ul>
+      </nav>
+      <Legend label="What the threads show" entries={legend} />
+      <span className="flex flex-wrap gap-x-4 text-small lg:ml-auto">
+        <button
+          type="button"
+          className="min-h-11 underline underline-offset-4"
+          onClick={() => go({ open: "new" })}
+        >
+          New link
+        </button>
+        <button
+          type="button"
+          className="min-h-11 underline underline-offset-4"
+          onClick={() => go({ open: "proposal" })}
+        >
+          Propose
+        </button>
+        <button
+          type="button"
+          className="min-h-11 underline underline-offset-4"
+          onClick={() => go({ open: "table" })}
+        >
+          From a table
+        </button>
+        <a className="inline-flex min-h-11 items-center" href={`/api/sites/${key}/links.csv`} download>
+          As CSV
+        </a>
+      </span>
     </>
   );
 }
 
-/** Choose a recorder and one of its channels; taken ones say by whom. */
-function ChannelForm({
+/** The threads that the filters leave, as a loom or, where it is narrow, one below the other. */
+function Loom({
   data,
-  camera,
-  beam,
-  thread,
+  selected,
+  search,
+  go,
 }: {
   data: Sheet;
-  camera: string;
-  beam: Beam | undefined;
-  thread: Thread | null;
+  selected: number | null;
+  search: URLSearchParams;
+  go: Go;
 }) {
-  const [target, setTarget] = useState(beam?.key ?? "");
-  const chosen = data.beams.find((item) => item.key === target);
-  const choices = chosen ? channelChoices(chosen) : [];
-  const free = choices.find((choice) => !choice.holder)?.channel;
-  const [slot, setSlot] = useState(thread?.slot ?? free ?? 0);
-  const move = useChange((key, body: Schemas["LinkChange"]) =>
-    ask(
-      client.PATCH("/api/sites/{key}/links/{number}", {
-        params: { path: { key, number: thread?.id ?? 0 } },
-        body,
-      }),
-    ),
-  );
-  const add = useChange((key, body: Schemas["NewLink"]) =>
-    ask(client.POST("/api/sites/{key}/links", { params: { path: { key } }, body })),
-  );
-  if (!chosen) return null;
-  const same = thread?.slot === slot && beam?.key === target;
-
-  function submit(event: FormEvent) {
-    event.preventDefault();
-    if (thread) move.mutate({ revision: thread.revision, to: target, slot });
-    else add.mutate({ kind: "records", start: camera, to: target, slot });
-  }
+  const [unfolded, setUnfolded] = useState<ReadonlySet<string>>(new Set());
+  const wide = useWidth() >= LOOM_FROM;
+  const [place, state, to] = ["place", "state", "to"].map((name) => search.get(name) ?? "");
+  const total = data.beams.reduce((sum, beam) => sum + beam.threads.length, 0);
+  const beams: Beam[] = data.beams
+    .filter((beam) => !to || beam.key === to)
+    .map((beam) => ({
+      ...beam,
+      threads: beam.threads.filter(
+        (thread) => (!place || thread.place === place) && (!state || thread.state === state),
+      ),
+    }))
+    .filter((beam) => beam.threads.length > 0);
+  if (total === 0)
+    return (
+      <Empty title="No link yet">
+        Cameras are tied to a recorder’s channels, monitors to their station, readers to a door. Propose says
+        what could be tied.
+      </Empty>
+    );
+  const left = beams.reduce((sum, beam) => sum + beam.threads.length, 0);
+  const targets = new Map(data.beams.map((beam) => [beam.key, beam.name]));
   return (
-    <form onSubmit={submit} className="mt-4 grid grid-cols-[minmax(0,1fr)] gap-3 border-t border-hair pt-3">
-      <label className="grid min-w-0 gap-1 text-small font-semibold">
-        Recorder
-        <select
-          className="box w-full min-w-0 font-normal"
-          value={target}
-          onChange={(event) => {
-            setTarget(event.target.value);
-            const next = data.beams.find((item) => item.key === event.target.value);
-            setSlot((next && channelChoices(next).find((choice) => !choice.holder)?.channel) ?? 0);
-          }}
-        >
-          {data.beams.map((item) => (
-            <option key={item.key} value={item.key}>
-              {item.name}
-            </option>
-          ))}
-        </select>
-      </label>
-      <label className="grid min-w-0 gap-1 text-small font-semibold">
-        Channel
-        <select
-          className="box w-full min-w-0 font-mono font-normal"
-          value={slot}
-          onChange={(event) => setSlot(Number(event.target.value))}
-        >
-          {choices.map(({ channel, holder }) => (
-            <option key={channel} value={channel} disabled={holder !== null && holder.id !== thread?.id}>
-              {channel}
-              {holder && holder.id !== thread?.id ? ` (${holder.start_name})` : ""}
-            </option>
-          ))}
-        </select>
-      </label>
-      {(move.error ?? add.error) && <Trouble error={(move.error ?? add.error) as Error} />}
-      <button
-        type="submit"
-        className="btn btn-main justify-self-start"
-        disabled={same || slot === 0 || move.isPending || add.isPending}
-      >
-        {thread ? "Change the channel" : "Tie it"}
-      </button>
-    </form>
+    <>
+      <div className="flex flex-wrap items-end gap-3">
+        <Filter
+          label="Place"
+          value={place ?? ""}
+          choices={data.places.map((name) => [name, name])}
+          choose={(value) => go({ place: value })}
+        />
+        <Filter
+          label="State"
+          value={state ?? ""}
+          choices={data.counts
+            .filter((count) => count.number > 0)
+            .map((count) => [count.state, STATES[count.state as State].word])}
+          choose={(value) => go({ state: value })}
+        />
+        <Filter
+          label="Target"
+          value={to ?? ""}
+          choices={[...targets]}
+          choose={(value) => go({ to: value })}
+        />
+        {left < total && (
+          <button
+            type="button"
+            className="min-h-11 text-small underline underline-offset-4"
+            onClick={() => go({ place: null, state: null, to: null })}
+          >
+            {left} of {total}: show all
+          </button>
+        )}
+        {unfolded.size > 0 && (
+          <button
+            type="button"
+            className="min-h-11 text-small underline underline-offset-4"
+            onClick={() => setUnfolded(new Set())}
+          >
+            Fold again
+          </button>
+        )}
+      </div>
+      {left === 0 && <p className="py-6 text-ink-2">No thread is like that.</p>}
+      {wide ? (
+        <LoomView
+          loom={loomOf(beams, data.places, unfolded, selected)}
+          selected={selected}
+          select={(id) => go({ link: String(id) })}
+          unfold={(key) => setUnfolded(new Set([...unfolded, key]))}
+        />
+      ) : (
+        <ThreadList
+          beams={beams}
+          selected={selected}
+          select={(id) => go({ link: String(id), open: "tie" })}
+        />
+      )}
+    </>
   );
 }
 
-function Others({ others }: { others: Sheet["others"] }) {
-  if (others.length === 0) return null;
+function Filter({
+  label,
+  value,
+  choices,
+  choose,
+}: {
+  label: string;
+  value: string;
+  choices: (readonly [string, string])[];
+  choose: (value: string | null) => void;
+}) {
   return (
-    <section className="mt-6">
-      <h2 className="text-lead font-semibold">Other links</h2>
-      <table className="mt-2 w-full text-list">
-        <thead>
-          <tr className="border-b-2 border-ink text-left text-small">
-            <th scope="col">From</th>
-            <th scope="col">Link</th>
-            <th scope="col">To</th>
-            <th scope="col">Number</th>
-          </tr>
-        </thead>
-        <tbody>
-          {others.map((link) => (
-            <tr key={`${link.kind} ${link.start} ${link.end}`} className="h-9 border-b border-hair">
-              <td>{link.start}</td>
-              <td className="text-ink-2">{link.kind.replace("-", " ")}</td>
-              <td>{link.end}</td>
-              <td className="font-mono">{link.slot ?? "–"}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </section>
+    <label className="flex items-center gap-2 text-small">
+      {label}
+      <select
+        className="box min-h-9 max-w-44 text-small"
+        value={value}
+        onChange={(event) => choose(event.target.value || null)}
+      >
+        <option value="">all</option>
+        {choices.map(([key, word]) => (
+          <option key={key} value={key}>
+            {word}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}
+
+/** A link that was untied comes back as it was. */
+function PutBack({ card, done }: { card: Card; done: () => void }) {
+  const add = useAddLink();
+  const { word: kind, start, to, slot, from_channel, to_channel, at, account } = card;
+  const side = card.side === "in" || card.side === "out" ? card.side : null;
+  return (
+    <div className="my-3 border-l-4 border-kelp pl-3" role="status">
+      <p>
+        {card.start_name} is untied from {card.to_name}.{" "}
+        <button
+          type="button"
+          className="min-h-11 font-semibold underline underline-offset-4"
+          onClick={() =>
+            add.mutate(
+              { kind, start, to, slot, from_channel, to_channel, side, at, account },
+              { onSuccess: done },
+            )
+          }
+        >
+          Tie it again
+        </button>
+      </p>
+      {add.error && <Trouble error={add.error} />}
+    </div>
+  );
+}
+
+function Next({ data, selected, go }: { data: Sheet; selected: number | null; go: Go }) {
+  const navigate = useNavigate();
+  const site = useSiteKey();
+  const [loose] = data.untied;
+  const thread = data.beams.flatMap((beam) => beam.threads).find((item) => item.id === data.next_link);
+  let act: Act = { label: "Go to the proof", key: " ", run: () => navigate(`/sites/${site}/proof`) };
+  let sentence = "Every link is tied.";
+  let detail = "Now measure the site.";
+  if (loose) {
+    sentence = `${loose.name} is not tied to anything yet.`;
+    detail = data.untied.length > 1 ? `${data.untied.length} are not.` : "";
+    act = { label: "See what could be tied", key: " ", run: () => go({ open: "proposal" }) };
+  } else if (thread && data.next) {
+    sentence = data.next;
+    const open = data.counts
+      .filter(({ state }) => !["tied", "proven"].includes(state))
+      .reduce((sum, { number }) => sum + number, 0);
+    detail = `${open} open.`;
+    const waits =
+      thread.state === "waiting" && thread.where && thread.where !== "links" ? thread.where : null;
+    if (selected !== thread.id)
+      act = {
+        label: "Show it",
+        key: " ",
+        run: () => go({ link: String(thread.id), place: null, state: null, to: null }),
+      };
+    else if (waits)
+      act = { label: `Go to the ${waits}`, key: " ", run: () => navigate(`/sites/${site}/${waits}`) };
+    else if (thread.state === "impossible")
+      act = {
+        label: "Change or untie it",
+        key: " ",
+        run: () => go({ open: "change", link: String(thread.id) }),
+      };
+    else
+      act = { label: "Type its values", key: " ", run: () => go({ open: "tie", link: String(thread.id) }) };
+  }
+  return <NextBar sentence={sentence} detail={detail} go={act} />;
+}
+
+function NextNumber({ data, go }: { data: Schemas["Numbers"]; go: Go }) {
+  const apply = useChange((key, revision: number) =>
+    ask(client.POST("/api/sites/{key}/numbers", { params: { path: { key } }, body: { revision } })),
+  );
+  if (apply.error)
+    return <NextBar sentence={apply.error.message} go={{ label: "Go on", key: " ", run: apply.reset }} />;
+  const missing = data.rows.find((row) => row.source === "missing");
+  if (data.planned > 0)
+    return (
+      <NextBar
+        sentence={`Set ${data.planned} ${data.planned === 1 ? "number" : "numbers"} as planned.`}
+        detail="What is set stays."
+        go={{
+          label: "Set them",
+          key: " ",
+          run: () => apply.mutate(data.revision),
+          disabled: apply.isPending,
+        }}
+      />
+    );
+  return (
+    <NextBar
+      sentence={missing ? missing.why : "Every link has its number."}
+      detail={missing ? `${missing.device} waits.` : ""}
+      go={{ label: "Back to the threads", key: " ", run: () => go({ part: null }) }}
+    />
   );
 }

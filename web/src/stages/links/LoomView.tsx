@@ -1,37 +1,23 @@
-import { Mark, type MarkName } from "../../parts/Mark";
-import { LEFT, type Line, type Loom, RIGHT, WIDTH } from "./loom";
+import { Mark } from "../../parts/Mark";
+import { type Comb, type Group, LEFT, type Loom, RIGHT, type Section, type Strand, WIDTH } from "./loom";
+import { LOOSE, STATES, seatWord } from "./words";
 
-const STROKES: Record<string, { colour: string; width: number; dash?: string }> = {
-  proven: { colour: "var(--kelp)", width: 2.25 },
-  planned: { colour: "var(--slate)", width: 1.5, dash: "4 3" },
-  "not-ready": { colour: "var(--brass-fill)", width: 1.75 },
-  broken: { colour: "var(--red)", width: 2 },
-};
-export const THREAD_MARKS: Record<string, MarkName> = {
-  proven: "proven",
-  planned: "planned",
-  "not-ready": "loose",
-  broken: "broken",
-};
-export const THREAD_WORDS: Record<string, string> = {
-  proven: "both ends proven",
-  planned: "planned",
-  "not-ready": "not ready",
-  broken: "broken",
-};
+const LOOSE_AT = LEFT + 62;
 
-/** Threads between places and recorder channels. Rows are buttons; the drawing lies under them. */
+/** Threads between places and the numbers of their targets. Rows are buttons; the drawing lies under them. */
 export function LoomView({
   loom,
   selected,
   select,
+  unfold,
 }: {
   loom: Loom;
   selected: number | null;
   select: (id: number) => void;
+  unfold: (key: string) => void;
 }) {
   return (
-    <div className="overflow-x-auto">
+    <div className="overflow-x-auto" tabIndex={-1}>
       <div className="relative" style={{ height: loom.height, width: WIDTH }}>
         <svg
           width={WIDTH}
@@ -40,117 +26,210 @@ export function LoomView({
           aria-hidden="true"
           role="presentation"
         >
-          {loom.lines.map((line) => (
-            <ThreadPath key={line.start.thread.id} line={line} strong={line.start.thread.id === selected} />
-          ))}
-          {loom.groups.map((group) => (
-            <path
-              key={`${group.place} ${group.from}`}
-              d={`M${LEFT - 8} ${group.from}h8v${group.to - group.from}h-8`}
-              fill="none"
-              stroke="var(--ink)"
-              strokeWidth="2"
-            />
-          ))}
-          {loom.combs.map((comb) => (
-            <path
-              key={comb.beam.key}
-              d={`M${RIGHT + 20} ${comb.from}h-8v${comb.to - comb.from}h8`}
-              fill="none"
-              stroke="var(--ink)"
-              strokeWidth="2"
-            />
+          {loom.sections.map((section) => (
+            <SectionLines key={section.title} section={section} selected={selected} />
           ))}
         </svg>
-        {loom.groups.map((group) => (
-          <div key={`${group.place} ${group.from}`}>
-            <b
-              className="absolute w-26 truncate pt-0.5 text-right text-small font-semibold"
-              style={{ top: group.from }}
-              title={group.place}
+        {loom.sections.map((section) => (
+          <section key={section.title} aria-label={section.title}>
+            <h2
+              className="absolute left-0 w-full border-b border-hair text-small font-normal text-ink-2"
+              style={{ top: section.from - 4 }}
             >
-              {group.place}
-            </b>
-            {group.starts.map(({ thread, beam, y }) => (
-              <button
-                key={thread.id}
-                type="button"
-                onClick={() => select(thread.id)}
-                aria-pressed={thread.id === selected}
-                aria-label={`${thread.start_name}${thread.from_channel ? `, its channel ${thread.from_channel}` : ""}: ${
-                  thread.slot === null ? "no channel" : `channel ${thread.slot}`
-                } of ${beam.name}, ${THREAD_WORDS[thread.state]}`}
-                className={`absolute left-30 w-46 truncate px-1.5 text-list leading-[22px] ${
-                  thread.id === selected ? "outline-2 outline-ink" : "hover:underline"
-                }`}
-                style={{ top: y - 11 }}
-                title={thread.start_name}
-              >
-                {thread.start_name}
-                {thread.from_channel ? ` (${thread.from_channel})` : ""}
-              </button>
+              {section.title}
+            </h2>
+            {section.groups.map((group) => (
+              <Starts
+                key={`${group.label} ${group.from}`}
+                group={group}
+                selected={selected}
+                select={select}
+                unfold={unfold}
+              />
             ))}
-          </div>
-        ))}
-        {loom.combs.map((comb) => (
-          <div key={comb.beam.key}>
-            {comb.teeth.map((tooth) => (
-              <span
-                key={tooth.label}
-                className={`absolute font-mono text-small leading-[22px] ${tooth.empty ? "text-ink-2" : "font-semibold"}`}
-                style={{ top: tooth.y - 11, left: RIGHT + 24 }}
-              >
-                {tooth.label}
-              </span>
+            {section.combs.map((comb) => (
+              <Target key={comb.beam.id} comb={comb} />
             ))}
-            <div
-              className="absolute text-note text-ink-2"
-              style={{ top: comb.from, left: RIGHT + 112, width: 126 }}
-            >
-              <b className="block text-small font-semibold text-ink">{comb.beam.name}</b>
-              {comb.tied} tied
-              {comb.beam.channels !== null && `, ${Math.max(0, comb.beam.channels - comb.tied)} empty`}
-              {comb.beam.incoming_mbps !== null && (
-                <span className="block">
-                  {Math.round(comb.beam.incoming_mbps - comb.beam.wanted_mbps)} Mbit/s to spare
-                </span>
-              )}
-            </div>
-          </div>
-        ))}
-        {loom.lines.map(({ start, to }) => (
-          <span
-            key={start.thread.id}
-            className="pointer-events-none absolute bg-paper px-1"
-            style={{ top: (to ?? start.y) - 8, left: to === null ? LEFT + 64 : RIGHT - 26 }}
-          >
-            <Mark name={THREAD_MARKS[start.thread.state] ?? "planned"} />
-            {to === null && (
-              <span className="absolute top-0 left-7 text-note whitespace-nowrap text-brass">
-                {start.thread.reason}
-              </span>
-            )}
-          </span>
+            {strandsOf(section).map((strand) => (
+              <Ends key={strand.threads[0]?.id} strand={strand} />
+            ))}
+          </section>
         ))}
       </div>
     </div>
   );
 }
 
-function ThreadPath({ line, strong }: { line: Line; strong: boolean }) {
-  const { start, to } = line;
-  const look = STROKES[start.thread.state] ?? { colour: "var(--slate)", width: 1.5 };
-  const d =
-    to === null
-      ? `M${LEFT} ${start.y}H${LEFT + 66}`
-      : `M${LEFT} ${start.y}h18L${RIGHT - 60} ${to}H${RIGHT + 12}`;
+function strandsOf(section: Section): Strand[] {
+  return section.groups.flatMap((group) => group.strands);
+}
+
+function Starts({
+  group,
+  selected,
+  select,
+  unfold,
+}: {
+  group: Group;
+  selected: number | null;
+  select: (id: number) => void;
+  unfold: (key: string) => void;
+}) {
   return (
-    <path
-      d={d}
-      fill="none"
-      stroke={look.colour}
-      strokeWidth={strong ? look.width + 2.5 : look.width}
-      strokeDasharray={look.dash}
-    />
+    <div>
+      <b
+        className="absolute w-26 truncate pt-0.5 text-right text-small font-semibold"
+        style={{ top: group.from }}
+        title={group.label}
+      >
+        {group.label}
+      </b>
+      {group.strands.map((strand) => {
+        const [first] = strand.threads;
+        if (!first) return null;
+        const folded = strand.threads.length > 1;
+        const chosen = strand.threads.some((thread) => thread.id === selected);
+        return (
+          <button
+            key={first.id}
+            type="button"
+            onClick={() => (folded ? unfold(strand.key) : select(first.id))}
+            aria-pressed={folded ? undefined : chosen}
+            aria-expanded={folded ? false : undefined}
+            aria-label={labelOf(strand)}
+            className={`absolute left-30 w-46 truncate px-1.5 text-list leading-[22px] ${
+              chosen ? "font-semibold outline-2 outline-ink" : "hover:underline"
+            }`}
+            style={{ top: strand.y - 11 }}
+            title={folded ? strand.threads.map((thread) => thread.start_name).join(", ") : first.start_name}
+          >
+            {startWord(strand)}
+          </button>
+        );
+      })}
+    </div>
   );
+}
+
+function startWord(strand: Strand): string {
+  const [first] = strand.threads;
+  if (!first) return "";
+  const channel = first.from_channel !== null ? ` (${first.from_channel})` : "";
+  const more = strand.threads.length - 1;
+  return more > 0 ? `${more + 1}: ${first.start_name} …` : `${first.start_name}${channel}`;
+}
+
+function labelOf({ threads, beam }: Strand): string {
+  const [first] = threads;
+  if (!first) return "";
+  const { word } = STATES[first.state];
+  if (threads.length > 1)
+    return `${threads.length} to ${beam.name}, ${word}, from ${first.start_name}: show each`;
+  const channel = first.from_channel !== null ? `, its channel ${first.from_channel}` : "";
+  const seat = seatWord(beam.word, first.slot);
+  const why = first.reason ? `: ${first.reason}` : "";
+  return `${first.start_name}${channel}: ${seat ? `${seat} of ` : ""}${beam.name}, ${word}${why}`;
+}
+
+/** The marks on a thread: its state near the target, or the loose end with its reason. */
+function Ends({ strand }: { strand: Strand }) {
+  const [first] = strand.threads;
+  if (!first || strand.to === null) return null;
+  const look = STATES[first.state];
+  if (LOOSE.has(first.state))
+    return (
+      <span
+        className="pointer-events-none absolute flex max-w-60 items-center gap-1.5 bg-paper pl-1 text-note whitespace-nowrap"
+        style={{ top: strand.y - 8, left: LOOSE_AT }}
+      >
+        <Mark name={look.mark} />
+        <span className={`truncate ${first.state === "impossible" ? "text-red" : "text-brass"}`}>
+          {first.reason}
+          {strand.threads.length > 1 && `, and ${strand.threads.length - 1} alike`}
+        </span>
+      </span>
+    );
+  return (
+    <span
+      className="pointer-events-none absolute bg-paper px-1"
+      style={{ top: strand.to - 8, left: RIGHT - 26 }}
+    >
+      <Mark name={look.mark} />
+    </span>
+  );
+}
+
+function Target({ comb }: { comb: Comb }) {
+  return (
+    <div>
+      {comb.teeth.map((tooth) => (
+        <span
+          key={`${tooth.label} ${tooth.y}`}
+          className={`absolute w-25 truncate font-mono text-small leading-[22px] ${tooth.empty ? "text-ink-2" : "font-semibold"}`}
+          style={{ top: tooth.y - 11, left: RIGHT + 24 }}
+        >
+          {tooth.label}
+        </span>
+      ))}
+      <div
+        className="absolute text-note text-ink-2"
+        style={{ top: comb.from, left: RIGHT + 130, width: WIDTH - RIGHT - 130 }}
+      >
+        <b className="line-clamp-2 text-small leading-4 font-semibold text-ink" title={comb.beam.name}>
+          {comb.beam.name}
+        </b>
+        <span className="line-clamp-3" title={comb.beam.load}>
+          {comb.beam.load}
+        </span>
+      </div>
+    </div>
+  );
+}
+
+function SectionLines({ section, selected }: { section: Section; selected: number | null }) {
+  const ink = { fill: "none", stroke: "var(--ink)", strokeWidth: 2 };
+  return (
+    <>
+      {strandsOf(section).map((strand) => (
+        <StrandPath key={strand.threads[0]?.id} strand={strand} selected={selected} />
+      ))}
+      {section.groups.map((group) => (
+        <path
+          key={`${group.label} ${group.from}`}
+          d={`M${LEFT - 8} ${group.from}h8v${group.to - group.from}h-8`}
+          {...ink}
+        />
+      ))}
+      {section.combs.map((comb) => (
+        <path key={comb.beam.key} d={`M${RIGHT + 20} ${comb.from}h-8v${comb.to - comb.from}h8`} {...ink} />
+      ))}
+    </>
+  );
+}
+
+/** One thread, or the several of a strand side by side. */
+function StrandPath({ strand, selected }: { strand: Strand; selected: number | null }) {
+  const [first] = strand.threads;
+  if (!first || strand.to === null) return null;
+  const look = STATES[first.state];
+  const strong = strand.threads.some((thread) => thread.id === selected);
+  const shown = Math.min(strand.threads.length, 5);
+  const { y, to } = strand;
+  return Array.from({ length: shown }, (_, at) => {
+    const off = (at - (shown - 1) / 2) * 3.5;
+    const d = LOOSE.has(first.state)
+      ? `M${LEFT} ${y + off}H${LOOSE_AT + 2}`
+      : `M${LEFT} ${y + off}h18L${RIGHT - 60} ${to + off}H${RIGHT + 12}`;
+    return (
+      <path
+        // biome-ignore lint/suspicious/noArrayIndexKey: the threads of a strand have no order of their own
+        key={at}
+        d={d}
+        fill="none"
+        stroke={look.colour}
+        strokeWidth={strong ? look.width + 2.5 : look.width}
+        strokeDasharray={look.dash}
+      />
+    );
+  });
 }

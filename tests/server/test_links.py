@@ -1,0 +1,232 @@
+"""Links by real requests: the loom, one link from both ends, proposals, tables, numbers, what was witnessed."""
+
+import csv
+import io
+from typing import Any
+
+from tests.link_examples import LINKS
+from tests.link_examples import document as every_kind
+from tests.samples import demo, device, document
+from tests.server.test_api import ApiCase
+from tutelar.server.sites import models
+
+
+class LinkCase(ApiCase):
+    def loom(self, key: str) -> dict[str, Any]:
+        status, sheet = self.call("GET", f"/sites/{key}/links")
+        self.assertEqual(status, 200, sheet)
+        return sheet  # type: ignore[no-any-return]
+
+    def threads(self, key: str) -> dict[tuple[str, str], dict[str, Any]]:
+        return {
+            (thread["start"], beam["key"]): thread for beam in self.loom(key)["beams"] for thread in beam["threads"]
+        }
+
+    def bench_done(self, key: str) -> None:
+        """Settle every bench step, as somebody did who set all devices up."""
+        row = models.Site.objects.get(key=key)
+        models.StepRecord.objects.bulk_create(
+            models.StepRecord(
+                site=row, step=f"{item.key}:configure", device_key=item.key, kind="configure", state="done", by="x"
+            )
+            for item in models.Device.objects.filter(site=row)
+        )
+
+    def keep_secrets(self, key: str) -> None:
+        row = models.Site.objects.get(key=key)
+        secret = models.Secret.objects.create(site=row, sealed=b"x", by="x")
+        models.SecretUse.objects.bulk_create(
+            models.SecretUse(site=row, secret=secret, device_key=item.key, slot=slot)
+            for item in models.Device.objects.filter(site=row) for slot in ("login", "administrator", "registration")
+        )  # fmt: skip
+
+    def ready(self, raw: dict[str, Any]) -> str:
+        key = self.bring(raw)
+        self.call("POST", f"/sites/{key}/plan", {"revision": 1})
+        self.bench_done(key)
+        self.keep_secrets(key)
+        return key
+
+
+class Loom(LinkCase):
+    def test_loose_threads_carry_their_reason_and_whose_turn_it_is(self) -> None:
+        rows = [device(1, "larkmoor-rec-8", address="10.20.30.20"), device(2, address="10.20.30.50"), device(3), device(4, address="10.20.30.51"),
+                device(5, "larkmoor-rec-8", address="10.20.30.21"), device(6, network=None, behind="d-5", address="172.27.16.9")]  # fmt: skip
+        links = [
+            {"kind": "records", "from": f"d-{at}", "to": "d-1", "slot": slot}
+            for at, slot in ((2, 1), (4, None), (6, 4))
+        ]
+        key = self.bring(document(rows, links=links))
+        self.bench_done(key)
+        self.keep_secrets(key)
+        found = {
+            start: (item["state"], item["reason"], item["where"]) for (start, _), item in self.threads(key).items()
+        }
+        self.assertEqual(found, {
+            "d-2": ("ready", None, None),
+            "d-4": ("waiting", "no channel yet", "links"),
+            "d-6": ("impossible", "it is behind Device 5, reached only through it", "links"),
+        })  # fmt: skip
+        sheet = self.loom(key)
+        self.assertEqual([item["key"] for item in sheet["untied"]], ["d-3"])
+        self.assertIn("behind Device 5", sheet["next"])
+        frame = self.call("GET", f"/sites/{key}")[1]
+        self.assertEqual(next(row["open"] for row in frame["stages"] if row["stage"] == "links"), 4)
+
+    def test_every_kind_stands_in_the_loom_and_has_a_card(self) -> None:
+        key = self.ready(every_kind())
+        threads = self.threads(key)
+        self.assertEqual({item["state"] for item in threads.values()}, {"ready"})
+        self.assertEqual({item["kind"] for item in threads.values()}, set(LINKS))
+        for item in threads.values():
+            status, card = self.call("GET", f"/sites/{key}/links/{item['id']}")
+            self.assertEqual(status, 200, card)
+            self.assertTrue(all(need["met"] for need in card["needs"]), card["needs"])
+            self.assertTrue(card["groups"] and card["tests"])
+        self.assertEqual(self.call("GET", f"/sites/{key}/links/987654")[0], 404)
+
+    def test_values_typed_at_both_ends_tie_it_and_witnessed_tests_prove_it(self) -> None:
+        key = self.ready(every_kind())
+        path = f"/sites/{key}/links/{self.threads(key)['view-1', 'gate-1']['id']}"
+        card = self.call("GET", path)[1]
+        self.assertEqual([group["key"] for group in card["groups"]], ["view-1", "gate-1"])
+        for group in card["groups"]:
+            for line in group["lines"]:
+                tick = {"subject": group["key"], "line": line["key"], "value": line["mark"], "done": True}
+                self.assertEqual(self.call("POST", f"/sites/{key}/typed", tick)[0], 204, line)
+        self.assertEqual(self.call("GET", path)[1]["state"], "tied")
+        self.assertEqual(self.call("POST", f"{path}/readings", {"test": "dance", "result": "pass"})[0], 422)
+        self.assertEqual(self.call("POST", f"{path}/readings", {"test": "call", "result": "fail"})[0], 422)
+        for test in card["tests"]:
+            self.assertEqual(self.call("POST", f"{path}/readings", {"test": test["key"], "result": "pass"})[0], 201)
+        card = self.call("GET", path)[1]
+        self.assertEqual(
+            (card["state"], card["tests"][0]["by"], card["tests"][0]["state"]), ("proven", "ines", "proven")
+        )
+        self.call("POST", f"{path}/readings", {"test": "sound", "result": "fail", "words": "one way only"})
+        self.assertEqual(self.call("GET", path)[1]["reason"], "Sound both ways: one way only")
+        log = self.call("GET", f"/sites/{key}/events?search=sound failed")[1]
+        self.assertEqual(log[0]["sentence"], "View 1 registers at Gate 1: sound both ways failed (one way only).")
+        again = self.bring(self.call("GET", f"/sites/{key}/file")[1] | {"site": {"key": "copy", "name": "Copy"}})
+        self.assertEqual(self.threads(again)["view-1", "gate-1"]["state"], "broken")  # readings travel with the file
+
+    def test_a_changed_address_password_or_number_makes_the_proven_link_doubtful(self) -> None:
+        key = self.ready(every_kind())
+        path = f"/sites/{key}/links/{self.threads(key)['eye-1', 'disk-1']['id']}"
+
+        def prove() -> None:
+            for test in self.call("GET", path)[1]["tests"]:
+                self.call("POST", f"{path}/readings", {"test": test["key"], "result": "pass"})
+            self.assertEqual(self.call("GET", path)[1]["state"], "proven")
+
+        prove()
+        part = f"/sites/{key}/devices/eye-1"
+        self.call("PATCH", part, {"revision": 2, "address": "10.20.30.200"})
+        card = self.call("GET", path)[1]
+        self.assertEqual(card["state"], "doubtful")
+        self.assertIn("10.20.30.200 now", card["tests"][0]["changed"][0])
+        prove()
+        self.call("PATCH", path, {"revision": card["revision"], "slot": 3})
+        self.assertIn("the channel changed: 1 then, 3 now", self.call("GET", path)[1]["reason"])
+        prove()
+        row = models.Site.objects.get(key=key)
+        models.SecretUse.objects.filter(device_key="eye-1").update(
+            secret=models.Secret.objects.create(site=row, sealed=b"y")
+        )
+        self.assertEqual(self.call("GET", path)[1]["state"], "doubtful")
+        prove()
+        self.call("PATCH", part, {"revision": 3, "mac": "02:1a:4b:00:0a:0a"})
+        self.assertIn("Eye 1 itself", self.call("GET", path)[1]["reason"])
+
+    def test_a_link_is_untied_and_tied_again_as_it_was(self) -> None:
+        key = self.ready(every_kind())
+        thread = self.threads(key)["reader-1", "panel-1"]
+        path = f"/sites/{key}/links/{thread['id']}"
+        self.assertEqual(self.call("DELETE", f"{path}?revision=9")[0], 409)
+        gone = self.call("DELETE", f"{path}?revision=1")[1]
+        self.assertEqual((gone["slot"], gone["side"]), (2, "in"))
+        self.assertEqual(self.call("DELETE", f"{path}?revision=1")[0], 404)
+        back = {name: value for name, value in gone.items() if name not in ("from", "to")}
+        self.assertEqual(
+            self.call("POST", f"/sites/{key}/links", back | {"start": gone["from"], "to": gone["to"]})[0], 201
+        )
+        out = {"kind": "reads-for", "start": "eye-1", "to": "panel-1", "slot": 2}
+        self.assertEqual(self.call("POST", f"/sites/{key}/links", out | {"side": "out"})[0], 201)  # the other side
+        self.assertEqual(self.call("POST", f"/sites/{key}/links", out | {"start": "gate-1", "side": "out"})[0], 422)
+        self.assertEqual(self.call("POST", f"/sites/{key}/links", out | {"start": "panel-1"})[0], 422)
+        self.assertEqual(self.call("POST", f"/sites/{key}/links", out | {"to": "nowhere"})[0], 422)
+
+
+class Several(LinkCase):
+    def test_what_is_proposed_is_what_is_tied(self) -> None:
+        raw = demo()
+        raw["links"] = raw["links"][:2]
+        key = self.bring(raw)
+        wanted = self.call("GET", f"/sites/{key}/links/proposal")[1]
+        self.assertEqual((wanted["shortfall"], wanted["left"], wanted["proved"]), ([], ["Camera desk"], True))
+        path = f"/sites/{key}/links/proposal"
+        self.assertEqual(self.call("POST", path, {"revision": 9})[0], 409)
+        self.assertEqual(self.call("POST", path, {"revision": wanted["revision"]})[0], 200)
+        self.assertEqual(models.Link.objects.count(), 2 + len(wanted["changes"]))
+        self.assertEqual(self.call("GET", path)[1]["changes"], [])
+        self.assertEqual(self.call("POST", path, {"revision": wanted["revision"] + 1})[0], 422)
+
+    def test_three_hundred_links_come_from_a_table_and_ten_wrong_rows_are_named(self) -> None:
+        rows = [device(1, "larkmoor-rec-8"), *(device(at) for at in range(2, 302))]
+        raw = document(rows, network={"cidr": "10.20.28.0/22", "gateway": "10.20.28.1"})
+        raw["models"][1]["capacity"] = {"channels": 400}
+        key = self.bring(raw)
+        lines = ["Link;From;To;Number;Colour"]
+        for at in range(2, 302):
+            wrong = at % 30 == 0
+            lines.append(f"records;d-{at};{'d-77x' if wrong else 'd-1'};{at - 1};blue")
+        table = "\r\n".join(lines).encode()
+        preview = self.call("POST", f"/sites/{key}/links/table", table)[1]
+        self.assertEqual(preview["strange"], ["Colour"])
+        actions = [row["action"] for row in preview["rows"]]
+        self.assertEqual((actions.count("add"), actions.count("refuse")), (290, 10))
+        first = next(row for row in preview["rows"] if row["action"] == "refuse")
+        self.assertEqual((first["line"], first["sentence"]), (30, "To: the kit has no “d-77x”; d-77 is the nearest."))
+        path = f"/sites/{key}/links/import?revision={preview['revision']}"
+        status, said = self.call("POST", path, table)
+        self.assertEqual((status, said["message"]), (422, "10 rows cannot be read; correct them or leave them out."))
+        self.assertEqual(models.Link.objects.count(), 0)
+        self.assertEqual(
+            self.call("POST", f"{path}&leave_out=true", table)[1], {"added": 290, "changed": 0, "left_out": 10}
+        )
+        self.assertEqual(self.call("POST", f"{path}&leave_out=true", table)[0], 409)
+        back = self.client.get(f"/api/sites/{key}/links.csv").content.decode("utf-8-sig")
+        self.assertEqual(len(list(csv.reader(io.StringIO(back)))), 291)
+        for odd in (b"", b"From;To\nd-2;d-1", b"\x00\x01", b"%PDF-1.4"):
+            self.assertEqual(self.call("POST", f"/sites/{key}/links/table", odd)[0], 422, odd)
+
+    def test_channels_are_exchanged_by_a_table(self) -> None:
+        rows = [device(1, "larkmoor-rec-8"), device(2), device(3)]
+        links = [{"kind": "records", "from": f"d-{at}", "to": "d-1", "slot": at - 1} for at in (2, 3)]
+        key = self.bring(document(rows, links=links))
+        table = b"link,from,to,number\nrecords,Device 2,Device 1,2\nrecords,Device 3,Device 1,1\n"
+        self.assertEqual(self.call("POST", f"/sites/{key}/links/import?revision=1", table)[1]["changed"], 2)
+        self.assertEqual({start: item["slot"] for (start, _), item in self.threads(key).items()}, {"d-2": 2, "d-3": 1})
+
+    def test_numbers_are_set_as_planned_and_the_ring_chain_is_kept(self) -> None:
+        raw = every_kind()
+        raw["links"][list(LINKS).index("monitor-at-station")]["slot"] = None
+        key = self.bring(raw)
+        sheet = self.call("GET", f"/sites/{key}/numbers")[1]
+        self.assertEqual(
+            [(row["device"], row["number"]) for row in sheet["rows"] if row["source"] == "planned"], [("View 1", 1)]
+        )
+        self.assertEqual(self.call("POST", f"/sites/{key}/numbers", {"revision": 1})[0], 200)
+        self.assertEqual(self.call("POST", f"/sites/{key}/numbers", {"revision": 2})[0], 422)
+        self.assertEqual(self.call("PATCH", f"/sites/{key}/numbers", {"revision": 2, "person_s": 40})[0], 200)
+        ring = self.call("GET", f"/sites/{key}/numbers")[1]["ring"]
+        self.assertEqual((ring["needed_s"], ring["station_s"], ring["holds"]), (66, 60, False))
+        for wrong in ({"person_s": -1}, {"paging_base": "here"}, {"person_s": "long"}):
+            self.assertEqual(self.call("PATCH", f"/sites/{key}/numbers", {"revision": 3, **wrong})[0], 422, wrong)
+        flat = f"/sites/{key}/numbers/view-1"
+        self.assertEqual(self.call("PATCH", flat, {"revision": 1, "floor": -1, "unit": 4})[0], 200)
+        self.assertEqual(self.call("PATCH", flat, {"revision": 2, "floor": "cellar"})[0], 422)
+        shown = next(row for row in self.call("GET", f"/sites/{key}/numbers")[1]["flats"] if row["device"] == "view-1")
+        self.assertEqual((shown["building"], shown["floor"], shown["unit"]), (None, -1, 4))
+        labels = self.client.get(f"/api/sites/{key}/labels.svg?devices=view-1").content.decode()
+        self.assertIn("monitor 1, Gate 1", labels)

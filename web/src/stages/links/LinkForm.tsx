@@ -1,0 +1,157 @@
+import { type FormEvent, useState } from "react";
+import type { Schemas } from "../../api/client";
+import { Trouble } from "../../parts/Notes";
+import { type Card, useChangeLink, useRemoveLink } from "./useLink";
+import { seatWord } from "./words";
+
+const LABELS: Record<string, string> = {
+  from_channel: "Channel of the start",
+  to_channel: "Channel there",
+  side: "Side of the door",
+  account: "Account",
+  at: "Address outside",
+  address: "Multicast address",
+  port: "Port",
+  priority: "Priority",
+};
+const NUMBERS = new Set(["from_channel", "to_channel", "port", "priority"]);
+
+/** Where a link leads and its number there; taken numbers say by whom. */
+export function LinkForm({
+  card,
+  open,
+  removed,
+}: {
+  card: Card;
+  open: boolean;
+  removed: (card: Card) => void;
+}) {
+  const [to, setTo] = useState(card.to);
+  const [slot, setSlot] = useState(card.slot === null ? "" : String(card.slot));
+  const [more, setMore] = useState<Record<string, string>>(() =>
+    Object.fromEntries(card.fields.map((name) => [name, String(card[name as keyof Card] ?? "")])),
+  );
+  const change = useChangeLink(card.id);
+  const remove = useRemoveLink();
+  const moved = to !== card.to;
+  const same =
+    !moved &&
+    slot === (card.slot === null ? "" : String(card.slot)) &&
+    card.fields.every((name) => more[name] === String(card[name as keyof Card] ?? ""));
+
+  function submit(event: FormEvent) {
+    event.preventDefault();
+    const parts: Record<string, string | number | null> = {};
+    for (const name of card.fields) {
+      const text = more[name]?.trim() ?? "";
+      parts[name] = text === "" ? null : NUMBERS.has(name) ? Number(text) : text;
+    }
+    const number = card.number_word === null ? {} : { slot: slot === "" ? null : Number(slot) };
+    change.mutate({ revision: card.revision, to, ...number, ...parts } as Schemas["LinkChange"]);
+  }
+  const error = change.error ?? remove.error;
+  return (
+    <details className="mt-3 border-t border-hair pt-1" open={open}>
+      <summary className="min-h-11 cursor-pointer py-2.5 font-semibold">Change or untie it</summary>
+      <form onSubmit={submit} className="grid grid-cols-[minmax(0,1fr)] gap-3 pb-1">
+        {card.targets.length > 0 && (
+          <label className="grid min-w-0 gap-1 text-small font-semibold">
+            Leads to
+            <select
+              className="box w-full min-w-0 font-normal"
+              value={to}
+              onChange={(event) => {
+                setTo(event.target.value);
+                setSlot("");
+              }}
+            >
+              {!card.targets.some((target) => target.key === card.to) && (
+                <option value={card.to}>{card.to_name}</option>
+              )}
+              {card.targets.map((target) => (
+                <option key={target.key} value={target.key}>
+                  {target.name}
+                </option>
+              ))}
+            </select>
+          </label>
+        )}
+        {card.number_word && (
+          <label className="grid min-w-0 gap-1 text-small font-semibold">
+            {card.number_word[0]?.toUpperCase() + card.number_word.slice(1)}
+            {moved ? (
+              <input
+                className="box min-w-0 font-mono font-normal"
+                inputMode="numeric"
+                value={slot}
+                placeholder="none yet"
+                onChange={(event) => setSlot(event.target.value.replace(/\D/g, ""))}
+              />
+            ) : (
+              <select
+                className="box w-full min-w-0 font-mono font-normal"
+                value={slot}
+                onChange={(event) => setSlot(event.target.value)}
+              >
+                <option value="">{seatWord(card.number_word, null)}</option>
+                {card.seats.map((seat) => (
+                  <option key={seat.number} value={seat.number} disabled={seat.holder !== null}>
+                    {seat.number}
+                    {seat.holder ? ` (${seat.holder})` : ""}
+                  </option>
+                ))}
+                {slot !== "" && !card.seats.some((seat) => String(seat.number) === slot) && (
+                  <option value={slot}>{slot}</option>
+                )}
+              </select>
+            )}
+          </label>
+        )}
+        {card.fields.map((name) => (
+          <label key={name} className="grid min-w-0 gap-1 text-small font-semibold">
+            {name === "from_channel" && card.kind === "alarm-path" ? "Path" : LABELS[name]}
+            {name === "side" ? (
+              <select
+                className="box w-full font-normal"
+                value={more[name]}
+                onChange={(event) => setMore({ ...more, [name]: event.target.value })}
+              >
+                <option value="">one reader</option>
+                <option value="in">outside, going in</option>
+                <option value="out">inside, going out</option>
+              </select>
+            ) : (
+              <input
+                className="box min-w-0 font-mono font-normal"
+                inputMode={NUMBERS.has(name) ? "numeric" : undefined}
+                value={more[name]}
+                onChange={(event) =>
+                  setMore({
+                    ...more,
+                    [name]: NUMBERS.has(name) ? event.target.value.replace(/\D/g, "") : event.target.value,
+                  })
+                }
+              />
+            )}
+          </label>
+        ))}
+        {error && <Trouble error={error} />}
+        <span className="flex flex-wrap gap-3">
+          <button type="submit" className="btn btn-main" disabled={same || change.isPending}>
+            Keep the change
+          </button>
+          <button
+            type="button"
+            className="btn"
+            disabled={remove.isPending}
+            onClick={() =>
+              remove.mutate({ id: card.id, revision: card.revision }, { onSuccess: () => removed(card) })
+            }
+          >
+            Untie it
+          </button>
+        </span>
+      </form>
+    </details>
+  );
+}
