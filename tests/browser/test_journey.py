@@ -123,13 +123,14 @@ class Journey(Browsing):
         key = self.ready("channels")
         visit, other = (Visit.start(self.browser, self.server) for _ in range(2))
         for one in (visit, other):
-            one.go(f"/sites/{key}/links").get_by_role("button", name="Ticket hall tills: channel 3").click()
-        for one, channel in ((visit, "16"), (other, "17")):
+            page = one.go(f"/sites/{key}/links")
+            page.get_by_role("button", name="6 to Recorder quay").click()
+            page.get_by_role("button", name="Ticket hall tills: channel 3").click()
+            page.get_by_text("Change or untie it").click()
+        for one, channel in ((visit, "16"), (other, "")):
             slip = one.page.get_by_role("complementary", name="Selected link")
-            if one is other:
-                slip.get_by_label("Recorder").select_option("rec-2")
             slip.get_by_label("Channel").select_option(channel)
-            slip.get_by_role("button", name="Change the channel").click()
+            slip.get_by_role("button", name="Keep the change").click()
             if one is visit:
                 expect(one.page.get_by_role("button", name="Ticket hall tills: channel 16")).to_be_visible()
         expect(other.page.get_by_role("alert")).to_contain_text("changed by somebody else meanwhile")
@@ -219,7 +220,7 @@ class Many(Browsing):
         page.keyboard.press("Control+End")
         expect(page.get_by_role("gridcell", name="Name of Hall 5 cam-00999:")).to_be_visible()
         for stage, shown in (
-            ("links", "Hall 5 cam-00999: channel"),
+            ("links", "60 to Hall 5 rec-00604"),
             ("proof", "Hall 5 cam-00999, Clock is right"),
         ):
             visit.go(f"/sites/many-halls/{stage}")

@@ -85,23 +85,7 @@ class Manners(Browsing):
         expect(page.get_by_role("alert")).to_contain_text("The disk is full.")
         page.unroute("**/api/sites/brackwater/links")
         page.get_by_role("button", name="Try again").click()
-        expect(page.get_by_role("button", name="Ticket hall tills: channel 3")).to_be_visible()
-
-    def test_a_camera_without_a_channel_is_tied_from_the_slip(self) -> None:
-        rows = [device(1, "larkmoor-rec-8", name="Recorder"), device(2, name="Gate"), device(3, name="Yard")]
-        links = [{"kind": "records", "from": "d-2", "to": "d-1", "slot": 1}]
-        raw = document(rows, links=links)
-        raw["site"]["key"] = "untied"
-        visit = Visit.start(self.browser, self.server)
-        visit.bring(self.file("untied.json", json.dumps(raw)))
-        visit.page.wait_for_url("**/sites/untied/**")
-        page = visit.go("/sites/untied/links")
-        expect(page.locator("footer")).to_contain_text("Tie Yard to a recorder")
-        slip = page.get_by_role("complementary", name="Selected link")
-        expect(slip.get_by_label("Channel")).to_have_value("2")
-        slip.get_by_role("button", name="Tie it").click()
-        expect(page.get_by_role("button", name="Yard: channel 2 of Recorder")).to_be_visible()
-        expect(page.locator("footer")).to_contain_text("Every camera has its channel")
+        expect(page.get_by_role("button", name="6 to Recorder quay")).to_be_visible()
 
     def test_a_broken_site_file_is_refused_with_its_faults(self) -> None:
         visit = Visit.start(self.browser, self.server)

@@ -10,6 +10,7 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Any, NoReturn
 
+from tutelar.cli.links import add_link_command
 from tutelar.cli.shared import (
     DONE,
     PROBLEMS,
@@ -107,6 +108,7 @@ def _parser() -> argparse.ArgumentParser:
     proving.add_argument("--faults", metavar="FILE", help="faults for the stand-in to play")
     proving.add_argument("--authorised", action="store_true", help="you are authorised to test the site's networks")
     add_typed_commands(add)
+    add_link_command(add)
     add("schema", _schema, "print the JSON Schema of site files", site=False)
     serving = add("serve", _serve, "serve the web application on this machine", site=False)
     serving.add_argument("--port", type=int, default=8000, help="port on 127.0.0.1 (default 8000)")

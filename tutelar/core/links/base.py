@@ -138,6 +138,7 @@ class Kind:
     sends: Callable[["Case"], Iterator[Sent]] = _sends_nothing
     caution: str | None = None
     expected: frozenset[str] = frozenset()  # families of which a device without any such link is not finished
+    part: str = "its channel"  # what `from_channel` picks of the start
     rank: int = 50  # of several that fit the lowest is taken
 
     def takes(self, start: str, end: str | None, outside: str, *, behind: bool) -> bool:
@@ -186,7 +187,7 @@ class Case:
     @property
     def channel(self) -> str:
         """Which channel of the start is meant, in words; "" where it has only one."""
-        return f", its channel {self.link.from_channel}" if self.link.from_channel is not None else ""
+        return f", {self.kind.part} {self.link.from_channel}" if self.link.from_channel is not None else ""
 
     def said(self) -> str:
         """Return the link as a sentence without a full stop: "Pier gate is recorded by Recorder quay"."""

@@ -53,14 +53,19 @@ class Tested:
 
 @dataclass(slots=True, eq=False)
 class Standing:
-    """A link's state with the one reason that stands along its thread, everything missing, and its tests."""
+    """A link's state with the one reason that stands along its thread, everything missing, and its last readings."""
 
     case: Case
     state: State
     reason: str | None
+    last: "Last"
     gaps: tuple[Gap, ...] = ()
     changed: tuple[str, ...] = ()
-    tested: tuple[Tested, ...] = ()
+
+    @property
+    def tested(self) -> tuple[Tested, ...]:
+        """Its tests with what was seen last, and what changed since."""
+        return tested(self.case, self.last)
 
 
 def check_name(link: Link, test: Test) -> str:
@@ -184,30 +189,41 @@ def _untold(case: Case) -> list[str]:
     return [f"{holder.label} was not told of a changed value of {held.label}"]
 
 
+def _all_seen(case: Case, last: Last) -> bool:
+    """Return whether every test passed when the link was exactly as it is today; quick, as most proven ones are so."""
+    now, key = basis(case), case.start.key
+    for test in case.kind.tests:
+        reading = last.get((key, check_name(case.link, test)))
+        if reading is None or reading.result != "pass" or reading.basis != now:
+            return False
+    return True
+
+
 def standing(case: Case, last: Last, ticks: Ticks) -> Standing:
     """Return how far one link is."""
+    untold = _untold(case) if case.known.untold else []
+    if last and not untold and _all_seen(case, last):
+        return Standing(case, "proven", None, last)
     proofs = tested(case, last) if last else ()
-    failed = next((item for item in proofs if item.failed), None) if proofs else None
+    failed = next((item for item in proofs if item.failed), None)
     if failed is not None:
         measured = failed.reading.measured if failed.reading else None
-        return Standing(case, "broken", f"{failed.test.title}: {measured or 'failed'}", gaps(case), (), proofs)
-    changed = list(dict.fromkeys(word for item in proofs for word in item.changed)) if proofs else []
-    if case.known.untold:
-        changed += _untold(case)
+        return Standing(case, "broken", f"{failed.test.title}: {measured or 'failed'}", last, gaps(case))
+    changed = [*dict.fromkeys(word for item in proofs for word in item.changed), *untold]
     if proofs and all(item.passed for item in proofs) and not changed:
-        return Standing(case, "proven", None, (), (), proofs)
+        return Standing(case, "proven", None, last)
     missing = gaps(case)
-    never = next((gap for gap in missing if gap.never), None) if missing else None
+    never = next((gap for gap in missing if gap.never), None)
     if never is not None:
-        return Standing(case, "impossible", never.what, missing, tuple(changed), proofs)
+        return Standing(case, "impossible", never.what, last, missing, tuple(changed))
     done, total, older = _typed(case, ticks) if ticks else (0, 1, False)
     if older and not changed:
         changed.append("a value was typed before it changed")
-    if changed and (done or proofs):
-        return Standing(case, "doubtful", changed[0], missing, tuple(changed), proofs)
+    if changed and (done or any(item.reading for item in proofs)):
+        return Standing(case, "doubtful", changed[0], last, missing, tuple(changed))
     if missing:
-        return Standing(case, "waiting", missing[0].what, missing, (), proofs)
-    return Standing(case, "tied" if done == total and total else "ready", None, (), (), proofs)
+        return Standing(case, "waiting", missing[0].what, last, missing)
+    return Standing(case, "tied" if done == total and total else "ready", None, last)
 
 
 def standings(known: Known, last: Last, ticks: Ticks) -> list[Standing]:
@@ -223,7 +239,7 @@ def standings(known: Known, last: Last, ticks: Ticks) -> list[Standing]:
         if typed or read or known.untold or (missing := gaps(case)):
             found.append(standing(case, last if read else {}, ticks if typed else {}))
         else:
-            found.append(Standing(case, "ready", None, missing))
+            found.append(Standing(case, "ready", None, last, missing))
     return found
 
 

@@ -102,5 +102,6 @@ KIND = Kind(
     renumbered="address of the receiver",
     sends=sends,
     caution=DISARM,
+    part="path",
     rank=10,
 )

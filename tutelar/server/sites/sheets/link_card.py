@@ -7,7 +7,7 @@ from tutelar.core.links.base import Case, End
 from tutelar.core.links.known import Known
 from tutelar.core.links.needs import families
 from tutelar.core.links.numbering import call_lines, numbers, paging_zones
-from tutelar.core.links.readiness import Standing, Tested, tested
+from tutelar.core.links.readiness import Standing, Tested
 from tutelar.core.links.ring import ring_chain
 from tutelar.core.site.types import Device
 from tutelar.server.sites import models, queries, services
@@ -34,7 +34,7 @@ def link_card(row: models.Site, number: int) -> Sheet:
         "slot": link.slot, "from_channel": link.from_channel, "to_channel": link.to_channel, "side": link.side,
         "at": link.at, "account": link.account, "state": item.state, "reason": item.reason,
         "needs": _needs(item), "groups": [group for end in ("from", "to") for group in _ends(row, case, end)],
-        "tests": [_test(one) for one in _tests(row, item)], "rooms": list(_rooms(case)), "seats": _seats(case),
+        "tests": [_test(one) for one in item.tested], "rooms": list(_rooms(case)), "seats": _seats(case),
         "targets": list(_targets(case)), "caution": kind.caution, "fields": list(_fields(case)),
     }  # fmt: skip
 
@@ -74,10 +74,6 @@ def values_line(line: Line) -> Sheet:
         "chosen": False, "usual": None, "proof": None, "secret": None, "ticked": False, "typed_by": None,
         "typed_at": None, "typed_before": None,
     }  # fmt: skip
-
-
-def _tests(row: models.Site, item: Standing) -> tuple[Tested, ...]:
-    return item.tested or tested(item.case, queries.readings(row))
 
 
 def _test(one: Tested) -> Sheet:

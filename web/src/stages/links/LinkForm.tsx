@@ -16,6 +16,14 @@ const LABELS: Record<string, string> = {
 };
 const NUMBERS = new Set(["from_channel", "to_channel", "port", "priority"]);
 
+function slotOf(card: Card): string {
+  return card.slot === null ? "" : String(card.slot);
+}
+
+function fieldsOf(card: Card): Record<string, string> {
+  return Object.fromEntries(card.fields.map((name) => [name, String(card[name as keyof Card] ?? "")]));
+}
+
 /** Where a link leads and its number there; taken numbers say by whom. */
 export function LinkForm({
   card,
@@ -26,18 +34,24 @@ export function LinkForm({
   open: boolean;
   removed: (card: Card) => void;
 }) {
+  const [based, setBased] = useState(card); // what the change is based on: somebody else may change it meanwhile
   const [to, setTo] = useState(card.to);
-  const [slot, setSlot] = useState(card.slot === null ? "" : String(card.slot));
-  const [more, setMore] = useState<Record<string, string>>(() =>
-    Object.fromEntries(card.fields.map((name) => [name, String(card[name as keyof Card] ?? "")])),
-  );
+  const [slot, setSlot] = useState(slotOf(card));
+  const [more, setMore] = useState(() => fieldsOf(card));
   const change = useChangeLink(card.id);
   const remove = useRemoveLink();
-  const moved = to !== card.to;
-  const same =
-    !moved &&
-    slot === (card.slot === null ? "" : String(card.slot)) &&
-    card.fields.every((name) => more[name] === String(card[name as keyof Card] ?? ""));
+  const moved = to !== based.to;
+  const stood = fieldsOf(based);
+  const same = !moved && slot === slotOf(based) && card.fields.every((name) => more[name] === stood[name]);
+  function rebase() {
+    setBased(card);
+    setTo(card.to);
+    setSlot(slotOf(card));
+    setMore(fieldsOf(card));
+    change.reset();
+  }
+  const newer = card.revision !== based.revision;
+  if (newer && (same || change.isSuccess)) rebase();
 
   function submit(event: FormEvent) {
     event.preventDefault();
@@ -47,7 +61,7 @@ export function LinkForm({
       parts[name] = text === "" ? null : NUMBERS.has(name) ? Number(text) : text;
     }
     const number = card.number_word === null ? {} : { slot: slot === "" ? null : Number(slot) };
-    change.mutate({ revision: card.revision, to, ...number, ...parts } as Schemas["LinkChange"]);
+    change.mutate({ revision: based.revision, to, ...number, ...parts } as Schemas["LinkChange"]);
   }
   const error = change.error ?? remove.error;
   return (
@@ -136,6 +150,11 @@ export function LinkForm({
           </label>
         ))}
         {error && <Trouble error={error} />}
+        {newer && !same && (
+          <button type="button" className="btn justify-self-start" onClick={rebase}>
+            Take over what stands now
+          </button>
+        )}
         <span className="flex flex-wrap gap-3">
           <button type="submit" className="btn btn-main" disabled={same || change.isPending}>
             Keep the change

@@ -99,7 +99,7 @@ export function LinkSlip({
       <p className="pt-1 text-note text-ink-2">
         {typed} of {lines.length} values typed, {seen} of {card.tests.length} tests seen.
       </p>
-      <LinkForm key={`${card.id} ${card.revision}`} card={card} open={changing} removed={removed} />
+      <LinkForm card={card} open={changing} removed={removed} />
     </>
   );
 }

@@ -6,6 +6,7 @@ import { Legend, type LegendEntry } from "../../parts/Legend";
 import { type Act, NextBar } from "../../parts/NextBar";
 import { Empty, Trouble } from "../../parts/Notes";
 import { Page, Problems } from "../../parts/Page";
+import { useFirst } from "../../parts/useFirst";
 import { useWidth } from "../../parts/useWidth";
 import { LinkSlip } from "./LinkSlip";
 import { LinkTable } from "./LinkTable";
@@ -28,7 +29,8 @@ export function Links() {
   const [search, setSearch] = useSearchParams();
   const part = search.get("part") === "numbers" ? "numbers" : "loom";
   const numbers = useSheet("numbers", part === "numbers");
-  const selected = Number(search.get("link")) || sheet.data?.next_link || null;
+  const chosen = Number(search.get("link")) || null;
+  const selected = chosen ?? sheet.data?.next_link ?? null; // the slip shows the next thing until one is chosen
   const open = search.get("open");
   const [gone, setGone] = useState<Card | null>(null);
 
@@ -41,7 +43,7 @@ export function Links() {
     }
     setSearch(next, { replace: true });
   }
-  const close = () => go({ open: null });
+  const close = () => go({ open: null, from: null });
   const data = sheet.data;
   return (
     <>
@@ -56,7 +58,7 @@ export function Links() {
             {part === "loom" && data && (
               <div className="flex flex-col gap-6 pt-2 xl:flex-row">
                 <div className="min-w-0 flex-1">
-                  <Loom data={data} selected={selected} search={search} go={go} />
+                  <Loom data={data} selected={chosen} search={search} go={go} />
                   {gone && <PutBack card={gone} done={() => setGone(null)} />}
                   <Problems problems={data.problems} />
                 </div>
@@ -178,10 +180,13 @@ function Loom({
     .filter((beam) => beam.threads.length > 0);
   if (total === 0)
     return (
-      <Empty title="No link yet">
-        Cameras are tied to a recorder’s channels, monitors to their station, readers to a door. Propose says
-        what could be tied.
-      </Empty>
+      <>
+        <Untied untied={data.untied} go={go} />
+        <Empty title="No link yet">
+          Cameras are tied to a recorder’s channels, monitors to their station, readers to a door. Propose
+          says what could be tied.
+        </Empty>
+      </>
     );
   const left = beams.reduce((sum, beam) => sum + beam.threads.length, 0);
   const targets = new Map(data.beams.map((beam) => [beam.key, beam.name]));
@@ -227,6 +232,7 @@ function Loom({
           </button>
         )}
       </div>
+      <Untied untied={data.untied} go={go} />
       {left === 0 && <p className="py-6 text-ink-2">No thread is like that.</p>}
       {wide ? (
         <LoomView
@@ -243,6 +249,34 @@ function Loom({
         />
       )}
     </>
+  );
+}
+
+/** Devices that are not finished without a link. */
+function Untied({ untied, go }: { untied: Sheet["untied"]; go: Go }) {
+  const [shown, more] = useFirst(untied, 8);
+  if (untied.length === 0) return null;
+  return (
+    <section
+      aria-label="Not tied to anything"
+      className="mt-3 border-y-2 border-brass-fill bg-brass-wash px-3 py-1"
+    >
+      <ul className="flex flex-wrap items-center gap-x-5">
+        <li className="font-semibold">Not tied to anything:</li>
+        {shown.map((device) => (
+          <li key={device.key}>
+            <button
+              type="button"
+              className="min-h-11 underline underline-offset-4"
+              onClick={() => go({ open: "new", from: device.key })}
+            >
+              {device.name}
+            </button>
+          </li>
+        ))}
+      </ul>
+      {more}
+    </section>
   );
 }
 

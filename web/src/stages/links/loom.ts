@@ -59,7 +59,7 @@ function sectionOf(
   );
   const groups: Group[] = [];
   let y = from + HEAD;
-  for (const run of runsOf(rows)) {
+  for (const run of runsOf(rows, selected)) {
     const first = run[0] as Row;
     const label = first.thread.place ?? "No place";
     let group = groups.at(-1);
@@ -69,8 +69,7 @@ function sectionOf(
       groups.push(group);
     }
     const key = `${title} ${label} ${first.beam.id} ${first.thread.id}`;
-    const folds =
-      run.length >= FOLD_FROM && !unfolded.has(key) && !run.some((row) => row.thread.id === selected);
+    const folds = run.length >= FOLD_FROM && !unfolded.has(key);
     const strands = folds ? [run] : run.map((row) => [row]);
     for (const strand of strands) {
       const threads = strand.map((row) => row.thread);
@@ -83,10 +82,12 @@ function sectionOf(
   return { title, from, groups, combs };
 }
 
-/** Neighbours that stand alike: one place, one target, one state, one thing missing. */
-function runsOf(rows: Row[]): Row[][] {
+/** Neighbours that stand alike: one place, one target, one state, one thing missing. The chosen one stands alone. */
+function runsOf(rows: Row[], selected: number | null): Row[][] {
   const runs: Row[][] = [];
   const alike = (one: Row, other: Row) =>
+    one.thread.id !== selected &&
+    other.thread.id !== selected &&
     one.beam === other.beam &&
     one.thread.place === other.thread.place &&
     one.thread.state === other.thread.state &&
