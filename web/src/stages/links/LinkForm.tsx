@@ -39,7 +39,7 @@ export function LinkForm({
   const [slot, setSlot] = useState(slotOf(card));
   const [more, setMore] = useState(() => fieldsOf(card));
   const change = useChangeLink(card.id);
-  const remove = useRemoveLink();
+  const remove = useRemoveLink(() => removed(card));
   const moved = to !== based.to;
   const stood = fieldsOf(based);
   const same = !moved && slot === slotOf(based) && card.fields.every((name) => more[name] === stood[name]);
@@ -163,9 +163,7 @@ export function LinkForm({
             type="button"
             className="btn"
             disabled={remove.isPending}
-            onClick={() =>
-              remove.mutate({ id: card.id, revision: card.revision }, { onSuccess: () => removed(card) })
-            }
+            onClick={() => remove.mutate({ id: card.id, revision: card.revision })}
           >
             Untie it
           </button>

@@ -27,12 +27,16 @@ export function useAddLink() {
   );
 }
 
-export function useRemoveLink() {
-  return useChange((key, { id, revision }: { id: number; revision: number }) =>
-    ask(
+/** Untie a link; `left` is called before the rest is fetched anew, so that nobody asks for the link that is gone. */
+export function useRemoveLink(left: () => void) {
+  return useChange(async (key, { id, revision }: { id: number; revision: number }) => {
+    const part = await ask(
       client.DELETE("/api/sites/{key}/links/{number}", {
         params: { path: { key, number: id }, query: { revision } },
       }),
-    ),
-  );
+    );
+    left();
+    await new Promise((done) => window.setTimeout(done)); // the slip closes meanwhile
+    return part;
+  });
 }
