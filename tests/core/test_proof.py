@@ -1,5 +1,6 @@
 """Judging what devices show, and knowing when a reading no longer tells."""
 
+from typing import Any
 from unittest import TestCase
 
 from tests.samples import demo, device, document, read
@@ -8,6 +9,8 @@ from tutelar.core.proof import (
     Identity,
     Observation,
     PortAnswer,
+    StreamSeen,
+    Told,
     all_expectations,
     device_state,
     expectations,
@@ -25,29 +28,54 @@ WANTED = expectations(SITE, DEVICE, plan(SITE).assignments[0])
 RIGHT = Identity("Device 1", "02:1a:4b:00:00:01", "S1", "DMY")
 
 
+WEB = {"web": OPEN, "stream": OPEN}
+TOLD = Told(prefix=24, gateway="10.20.30.1", dns=("10.20.30.1",))
+MAIN = StreamSeen("h265", 2688, 1520, 20.0)
+
+
+def look(
+    ports: dict[str, PortAnswer] = WEB, who: Identity | None = RIGHT, offset: float | None = 0.0, **more: Any
+) -> Observation:
+    """Return what is seen of a device that is as planned, but for what is given."""
+    return Observation(ports, who, offset, **({"login": "taken", "told": TOLD, "stream": MAIN, "tries": 5} | more))
+
+
 def results(seen: Observation | None) -> dict[str, str]:
     return {item.check: item.result for item in judge(SITE, DEVICE, WANTED, seen)}
 
 
 class Judging(TestCase):
     def test_all_is_well(self) -> None:
-        seen = Observation({"web": OPEN, "stream": OPEN}, RIGHT, 1.9)
-        self.assertEqual(set(results(seen).values()), {"pass"})
+        self.assertEqual(set(results(look(offset=1.9)).values()), {"pass"})
 
     def test_each_fault_fails_its_own_check(self) -> None:
-        web = {"web": OPEN, "stream": OPEN}
         cases: list[tuple[str, Observation]] = [
-            ("name", Observation(web, Identity("Camera 01", RIGHT.mac, "S1", "DMY"), 0)),
-            ("right-device", Observation(web, Identity("Device 1", "02:1a:4b:00:00:99", "S1", "DMY"), 0)),
-            ("date-order", Observation(web, Identity("Device 1", RIGHT.mac, "S1", "MDY"), 0)),
-            ("clock", Observation(web, RIGHT, -2.1)),
-            ("stream", Observation({"web": OPEN, "stream": PortAnswer(False, 1.0)}, RIGHT, 0)),
-            ("stream", Observation({"web": OPEN, "stream": PortAnswer(True, 1.0, "does not speak RTSP")}, RIGHT, 0)),
+            ("name", look(who=Identity("Camera 01", RIGHT.mac, "S1", "DMY"))),
+            ("date-order", look(who=Identity("Device 1", RIGHT.mac, "S1", "MDY"))),
+            ("clock", look(offset=-2.1)),
+            ("stream", look({"web": OPEN, "stream": PortAnswer(False, 1.0)})),
+            ("stream", look({"web": OPEN, "stream": PortAnswer(True, 1.0, "does not speak RTSP")})),
+            ("cable", look(lost=1)),
+            ("mask", look(told=Told(prefix=25, gateway=TOLD.gateway, dns=TOLD.dns))),
+            ("gateway", look(told=Told(prefix=24, gateway="10.20.30.9", dns=TOLD.dns))),
+            ("dns", look(told=Told(prefix=24, gateway=TOLD.gateway, dns=()))),
+            ("resolution", look(stream=StreamSeen("h265", 1280, 720, 20.0))),
         ]
         for check, seen in cases:
             with self.subTest(check=check):
                 self.assertEqual([name for name, result in results(seen).items() if result != "pass"], [check])
                 self.assertEqual(results(seen)[check], "fail")
+
+    def test_what_cannot_be_asked_is_skipped_and_what_is_wrong_fails_once(self) -> None:
+        other = results(look(who=Identity("Device 1", "02:1a:4b:00:00:99", "S1", "DMY")))
+        self.assertEqual([check for check, result in other.items() if result == "fail"], ["right-device"])
+        self.assertEqual(other["name"], "skipped")
+        for login in ("refused", "locked"):
+            refused = results(look(login=login, told=None))
+            self.assertEqual([check for check, result in refused.items() if result == "fail"], ["login"])
+            self.assertEqual({refused[check] for check in ("mask", "gateway", "dns")}, {"skipped"})
+        self.assertEqual(results(look(login=None, told=None))["login"], "skipped")
+        self.assertEqual(results(look(stream=StreamSeen("h265", 2688, 1520)))["resolution"], "pass")  # no rate is told
 
     def test_silence_is_told_from_not_asked(self) -> None:
         shut = results(Observation({"web": PortAnswer(False, 9), "stream": PortAnswer(False, 9)}))
@@ -64,8 +92,7 @@ class Judging(TestCase):
 class Staleness(TestCase):
     def test_a_changed_setting_makes_exactly_its_readings_stale(self) -> None:
         raw = document([device(1, address="10.20.30.50")])
-        seen = Observation({"web": OPEN, "stream": OPEN}, RIGHT, 0)
-        readings = judge(SITE, DEVICE, WANTED, seen)
+        readings = judge(SITE, DEVICE, WANTED, look())
         for key, value, stale in (
             ("name", "Gate", {"name"}),
             ("address", "10.20.30.51", {"answers", "right-device", "web", "stream"}),
@@ -78,8 +105,7 @@ class Staleness(TestCase):
             self.assertEqual({item.check for item in readings if is_stale(item, wanted[item.check])}, stale, key)
 
     def test_proven_needs_every_check_fresh_and_passed(self) -> None:
-        seen = Observation({"web": OPEN, "stream": OPEN}, RIGHT, 0)
-        passed = latest(judge(SITE, DEVICE, WANTED, seen))
+        passed = latest(judge(SITE, DEVICE, WANTED, look()))
         self.assertEqual(device_state(True, True, WANTED, passed), "proven")
         missing = {key: reading for key, reading in passed.items() if key[1] != "clock"}
         self.assertEqual(device_state(True, True, WANTED, missing), "set")

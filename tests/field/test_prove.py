@@ -9,13 +9,16 @@ from unittest import TestCase
 from bench.sites import site_text
 from tests.samples import demo, device, document, read
 from tutelar.core.addressing import plan
-from tutelar.core.proof import all_expectations
+from tutelar.core.proof import StreamSeen, all_expectations
 from tutelar.core.site import Reading, Site, UnreadableSite, read_site, with_addresses
 from tutelar.field.connect import NoAnswer, connect
 from tutelar.field.guard import Guard, Refused
 from tutelar.field.http import StrangeAnswer, get, identity
-from tutelar.field.prove import Prover, Target
-from tutelar.field.rtsp import ask
+from tutelar.field.login import Account
+from tutelar.field.prove import Prover, targets_of
+from tutelar.field.rtsp import ask, described
+from tutelar.field.state import state
+from tutelar.standin.device import pretend_password
 from tutelar.standin.faults import read_faults
 from tutelar.standin.loopback import loopback_map, loopback_port
 from tutelar.standin.site import CannotListen, StandIn
@@ -29,7 +32,7 @@ def ready(raw: dict[str, Any]) -> Site:
 def measured(site: Site, faults: list[dict[str, Any]] | None = None) -> list[Reading]:
     async def work() -> list[Reading]:
         async with StandIn(site, read_faults(json.dumps({"faults": faults or []}), site), yields=True) as pretend:
-            targets = {key: Target(address, loopback_port) for key, address in pretend.map.addresses.items()}
+            targets = targets_of(pretend.targets(), loopback_port)
             wanted = all_expectations(site, plan(site).assignments)
             return [item async for batch in Prover(Guard()).readings(site, wanted, targets) for item in batch]
 
@@ -54,18 +57,18 @@ class StandInSite(TestCase):
     def test_exactly_the_faulty_devices_fail(self) -> None:
         site = ready(demo())
         cases: list[tuple[dict[str, Any], dict[str, set[str]]]] = [
-            ({"kind": "power-off", "device": "cam-13"}, {"cam-13": {"answers"}}),
+            ({"kind": "power-off", "device": "cam-13"}, {"cam-13": {"answers", "linked"}}),
             ({"kind": "wrong-name", "device": "cam-02"}, {"cam-02": {"name"}}),
             ({"kind": "wrong-name", "device": "hub-1", "name": "Hub"}, {"hub-1": {"name"}}),
             ({"kind": "clock-offset", "device": "gate-1"}, {"gate-1": {"clock"}}),
             ({"kind": "clock-offset", "device": "gate-1", "seconds": -3}, {"gate-1": {"clock"}}),
-            ({"kind": "port-changed", "device": "cam-03", "service": "stream"}, {"cam-03": {"stream"}}),
+            ({"kind": "port-changed", "device": "cam-03", "service": "stream"}, {"cam-03": {"stream", "linked"}}),
             ({"kind": "port-changed", "device": "cam-03"}, {"cam-03": {"web"}}),
             ({"kind": "wrong-date-order", "device": "rec-1"}, {"rec-1": {"date-order"}}),
             ({"kind": "wrong-address", "device": "rec-1"}, {"rec-1": {"answers"}}),
-            ({"kind": "duplicate-address", "device": "cam-04"}, {"cam-04": {"right-device", "name"}}),
+            ({"kind": "duplicate-address", "device": "cam-04"}, {"cam-04": {"right-device", "linked"}}),
             ({"kind": "duplicate-address", "device": "cam-04", "with": "cam-05"},
-             {"cam-04": {"answers"}, "cam-05": {"right-device", "name"}}),
+             {"cam-04": {"answers", "linked"}, "cam-05": {"right-device", "linked"}}),
             ({"kind": "power-off", "network": "office"}, {"hub-1": {"answers"}}),
         ]  # fmt: skip
         for fault, expected in cases:
@@ -78,7 +81,6 @@ class StandInSite(TestCase):
             ({"kind": "power-off", "device": "cam-99"}, "cam-99"),
             ({"kind": "no-such"}, "no-such"),
             ({"kind": "power-off"}, "device or a network"),
-            ({"kind": "wrong-vlan", "device": "cam-01"}, "not played"),
             ({"kind": "port-changed", "device": "cam-01", "service": "signalling"}, "signalling"),
             ({"kind": "duplicate-address", "device": "cam-01", "with": "cam-01"}, "itself"),
         ):
@@ -147,9 +149,18 @@ class Probes(TestCase):
                 self.assertIn(b"Password", page.body)
                 self.assertLess(abs(page.clock_offset_s() or 99), 2)
                 self.assertEqual((await get(guard, at, 20443, "/no", tls=tls)).status, 404)
-                answer = await ask(guard, at, 20554, describe=True)
-                self.assertIn("DESCRIBE", answer.methods)
-                self.assertIn("m=video", answer.description or "")
+                refused = await ask(guard, at, 20554, describe=True)
+                self.assertEqual((refused.status, "DESCRIBE" in refused.methods), (401, True))
+                account = Account("admin", pretend_password(site, "d-1"))
+                answer = await ask(guard, at, 20554, describe=True, account=account)
+                self.assertEqual(described(answer.description), StreamSeen("h265", 2688, 1520, 20.0))
+                asks: list[str] = []
+                self.assertEqual((await state(guard, at, 20443, account, asks, tls=tls))[0], "taken")
+                self.assertEqual(len(asks), 2)
+                for said in ("refused", "refused", "refused", "refused", "refused", "locked"):
+                    wrong = Account("admin", "a guess")
+                    self.assertEqual((await state(guard, at, 20443, wrong, [], tls=tls))[0], said)
+                self.assertEqual((await state(guard, at, 20443, account, [], tls=tls))[0], "locked")
                 with self.assertRaises(StrangeAnswer):
                     await get(guard, at, 20554, "/")
                 with self.assertRaisesRegex(NoAnswer, "within"):
@@ -164,7 +175,7 @@ class Probes(TestCase):
 
         async def first_only() -> int:
             async with StandIn(site, yields=True) as pretend:
-                targets = {key: Target(address, loopback_port) for key, address in pretend.map.addresses.items()}
+                targets = targets_of(pretend.targets(), loopback_port)
                 batches = Prover(Guard()).readings(site, all_expectations(site, plan(site).assignments), targets)
                 async for _ in batches:
                     break

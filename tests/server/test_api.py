@@ -224,7 +224,7 @@ class Measuring(ApiCase):
         key = self.bring(document([device(1)]))
         self.assertEqual(self.call("POST", f"/sites/{key}/proofs", {})[0], 422)  # no address yet
         self.call("POST", f"/sites/{key}/plan", {"revision": 1})
-        for body in ({"faults": [{"kind": "wrong-vlan", "device": "d-1"}]}, {"only": ["d-9"]}, {"fault": []}):
+        for body in ({"faults": [{"kind": "no-such", "device": "d-1"}]}, {"only": ["d-9"]}, {"fault": []}):
             self.assertEqual(self.call("POST", f"/sites/{key}/proofs", body)[0], 422, body)
         site = models.Site.objects.get()
         models.Proof.objects.create(site=site, by="ines")

@@ -36,7 +36,7 @@ from tutelar.core.site.types import Reading
 from tutelar.core.site.values import as_address, as_network
 from tutelar.core.wording import count
 from tutelar.field.guard import Guard, Refused
-from tutelar.field.prove import Prover, Target
+from tutelar.field.prove import Prover, Target, targets_of
 from tutelar.standin.faults import Fault, read_faults
 from tutelar.standin.loopback import NoRoomError, loopback_port
 from tutelar.standin.rehearsal import rehearse
@@ -315,7 +315,7 @@ def _prove(options: argparse.Namespace) -> int:
 
 async def _prove_standin(site: Site, faults: tuple[Fault, ...]) -> list[Reading]:
     async with StandIn(site, faults, yields=True) as pretend:
-        targets = {key: Target(address, loopback_port) for key, address in pretend.map.addresses.items()}
+        targets = targets_of(pretend.targets(), loopback_port)
         return await _collect(site, Guard(), targets)
 
 

@@ -1,4 +1,4 @@
-"""Opening a connection: the only place of the field floor where a socket is made."""
+"""Opening a connection: the only place of the field floor where a stream socket is made."""
 
 import asyncio
 import ssl
@@ -10,6 +10,14 @@ from tutelar.field.guard import Guard
 
 class NoAnswer(OSError):
     """Nobody took the connection, or nothing came back in time; the sentence says which."""
+
+
+class Late(NoAnswer):
+    """Nothing came within the time-out."""
+
+
+class BrokenOff(NoAnswer):
+    """The connection was taken and broke off before an answer came: worth another try."""
 
 
 @dataclass
@@ -35,14 +43,17 @@ def unverified() -> ssl.SSLContext:
 async def connect(
     guard: Guard, address: str, port: int, *, timeout_s: float = 2.0, tls: ssl.SSLContext | None = None
 ) -> Connection:
-    """Return an open connection. Raises Refused (guard) before anything is sent, NoAnswer where nobody takes it."""
+    """Return an open connection. Raises Refused (guard) before anything is sent, NoAnswer where nobody takes it,
+    BrokenOff where it was taken and reset."""
     guard.check(address)
     start = time.perf_counter()
     try:
         async with asyncio.timeout(timeout_s):
             reader, writer = await asyncio.open_connection(address, port, ssl=tls, limit=65536)
     except TimeoutError:
-        raise NoAnswer(f"no answer within {timeout_s:g} s") from None
+        raise Late(f"no answer within {timeout_s:g} s") from None
+    except (ConnectionResetError, ssl.SSLEOFError, ssl.SSLZeroReturnError, BrokenPipeError):
+        raise BrokenOff("the connection broke off") from None
     except (OSError, ssl.SSLError) as error:
         raise NoAnswer(error.strerror or str(error) or "refused") from None
     return Connection(reader, writer, (time.perf_counter() - start) * 1000)

@@ -1,55 +1,112 @@
-"""Asking a stream port what it can do: RTSP 1.0 OPTIONS and DESCRIBE (RFC 2326)."""
+"""Asking a stream port what it can do: RTSP 1.0 OPTIONS and DESCRIBE (RFC 2326) with a login; SDP (RFC 8866)."""
 
 import asyncio
+import re
 from dataclasses import dataclass
 
-from tutelar.field.connect import Connection, NoAnswer, connect
+from tutelar.core.proof import StreamSeen
+from tutelar.field.connect import BrokenOff, Connection, Late, NoAnswer, connect
 from tutelar.field.guard import Guard
 from tutelar.field.http import StrangeAnswer
+from tutelar.field.login import Account, answer
+
+_MOST = 65536
+_SIZE = re.compile(r"a=(?:framesize:\d{1,3} |x-dimensions:\s*)(\d{1,5})[-,](\d{1,5})")
+_MAP = re.compile(r"a=rtpmap:\d{1,3} ([A-Za-z0-9.-]{1,20})/")
+_RATE = re.compile(r"a=framerate:\s*(\d{1,3}(?:\.\d{1,3})?)")
 
 
 @dataclass(frozen=True)
 class StreamAnswer:
-    """What a stream port offers: its methods, its description (SDP text or None), milliseconds to connect."""
+    """What a stream port offers: its methods, its description (SDP text or None), milliseconds to connect; `status`
+    of the last answer."""
 
     methods: tuple[str, ...]
     description: str | None
     took_ms: float
+    status: int = 200
 
 
-async def ask(guard: Guard, address: str, port: int, *, describe: bool = False, timeout_s: float = 3.0) -> StreamAnswer:
-    """Return what a stream port offers. Raises Refused, NoAnswer, or StrangeAnswer for what is not RTSP."""
+async def ask(
+    guard: Guard,
+    address: str,
+    port: int,
+    *,
+    describe: bool = False,
+    timeout_s: float = 3.0,
+    account: Account | None = None,
+) -> StreamAnswer:
+    """Return what a stream port offers. Raises Refused, NoAnswer, BrokenOff, or StrangeAnswer for what is no RTSP."""
     connection = await connect(guard, address, port, timeout_s=timeout_s)
     url = f"rtsp://{address}:{port}/"
     try:
         async with asyncio.timeout(timeout_s):
-            fields, _ = await _exchange(connection, f"OPTIONS {url} RTSP/1.0\r\nCSeq: 1\r\n\r\n")
+            status, fields, _, _ = await _exchange(connection, f"OPTIONS {url} RTSP/1.0\r\nCSeq: 1\r\n\r\n")
             text = None
             if describe:
-                request = f"DESCRIBE {url} RTSP/1.0\r\nCSeq: 2\r\nAccept: application/sdp\r\n\r\n"
-                _, text = await _exchange(connection, request)
+                status, text = await _describe(connection, url, account)
     except TimeoutError:
-        raise NoAnswer(f"connected, but no answer within {timeout_s:g} s") from None
-    except (asyncio.IncompleteReadError, asyncio.LimitOverrunError, ValueError):
+        raise Late(f"connected, but no answer within {timeout_s:g} s") from None
+    except asyncio.IncompleteReadError as error:
+        if not error.partial:
+            raise BrokenOff("the connection broke off") from None
         raise StrangeAnswer("open, but does not speak RTSP") from None
+    except (asyncio.LimitOverrunError, ValueError):
+        raise StrangeAnswer("open, but does not speak RTSP") from None
+    except ConnectionError:
+        raise BrokenOff("the connection broke off") from None
     except OSError as error:
         raise NoAnswer(error.strerror or "the connection broke off") from None
     finally:
         connection.close()
     methods = tuple(name.strip() for name in fields.get("public", "").split(",") if name.strip())
-    return StreamAnswer(methods, text, connection.took_ms)
+    return StreamAnswer(methods, text, connection.took_ms, status)
 
 
-async def _exchange(connection: Connection, request: str) -> tuple[dict[str, str], str | None]:
-    connection.writer.write(request.encode("ascii"))
+async def _describe(connection: Connection, url: str, account: Account | None) -> tuple[int, str | None]:
+    request = f"DESCRIBE {url} RTSP/1.0\r\nCSeq: {{}}\r\nAccept: application/sdp\r\n{{}}\r\n"
+    status, _, asks, text = await _exchange(connection, request.format(2, ""))
+    if status == 401 and account is not None:
+        said = answer(asks, account, "DESCRIBE", url)
+        if said is not None:
+            status, _, _, text = await _exchange(connection, request.format(3, f"Authorization: {said}\r\n"))
+    return status, text
+
+
+_Exchanged = tuple[int, dict[str, str], list[str], str | None]
+
+
+async def _exchange(connection: Connection, request: str) -> _Exchanged:
+    connection.writer.write(request.encode("utf-8"))
     head = (await connection.reader.readuntil(b"\r\n\r\n")).decode("utf-8", "replace")
     first, *lines = head.rstrip("\r\n").split("\r\n")
-    version, _, status = first.partition(" ")
+    version, _, rest = first.partition(" ")
     if not version.startswith("RTSP/"):
         raise ValueError(first)
-    if not status.startswith("200"):
-        return {}, None  # a stream that wants a login has still answered
-    fields = {name.strip().lower(): value.strip() for name, _, value in (line.partition(":") for line in lines)}
-    length = min(int(fields.get("content-length", "0") or 0), 65536)
-    body = (await connection.reader.readexactly(length)).decode("utf-8", "replace") if length else None
-    return fields, body
+    code = rest[:3]
+    status = int(code) if code.isascii() and code.isdigit() else 0
+    pairs = [(name.strip().lower(), value.strip()) for name, _, value in (line.partition(":") for line in lines)]
+    fields = dict(pairs)
+    length = fields.get("content-length", "0") or "0"
+    if not (length.isascii() and length.isdigit() and len(length) < 8):
+        raise ValueError(length)
+    size = min(int(length), _MOST)
+    body = (await connection.reader.readexactly(size)).decode("utf-8", "replace") if size else None
+    return status, fields, [value for name, value in pairs if name == "www-authenticate"], body
+
+
+def described(text: str | None) -> StreamSeen | None:
+    """Return codec, picture size and rate of the first video of an SDP description, None where it holds none."""
+    if text is None:
+        return None
+    at = text.find("m=video")
+    if at < 0:
+        return None
+    video = text[at:].split("\nm=", 1)[0][:8192]
+    codec, size, rate = _MAP.search(video), _SIZE.search(video), _RATE.search(video)
+    return StreamSeen(
+        codec=codec[1].lower() if codec else None,
+        width=int(size[1]) if size else None,
+        height=int(size[2]) if size else None,
+        fps=float(rate[1]) if rate else None,
+    )

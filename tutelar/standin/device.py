@@ -1,16 +1,24 @@
-"""One device of the pretend site as plain state: what it is, what it shows, whether it is on."""
+"""One device of the pretend site as plain state: what it is, how it is set, what it shows, whether it is on."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
+from hashlib import sha256
 from typing import Any
 
+from tutelar.core.addressing.plan import Assignment
 from tutelar.core.kit.shorter import shown_name
 from tutelar.core.site.types import Device, Site
+
+TRIES = 5  # refused passwords after which an account is locked, where the model does not say
 
 
 @dataclass
 class PretendDevice:
-    """What a device is like. `ground` and `site_address` say where it stands; `services` maps names to site ports."""
+    """What a device is like. `ground` and `site_address` say where it stands; `services` maps names to site ports.
+
+    `relay` is what its remote access would be with the right address settings; `drops` the share of connections that
+    break off; `counts` how many came, by port. `lost` = it stands in a network where nobody of the site finds it.
+    """
 
     key: str
     name: str
@@ -23,14 +31,30 @@ class PretendDevice:
     site_address: int
     services: dict[str, int]
     user: str = "admin"
+    password: str = ""
+    prefix: int | None = None
+    gateway: str | None = None
+    dns: tuple[str, ...] = ()
+    stream: dict[str, Any] | None = None
     clock_offset_s: float = 0.0
     on: bool = True
     intrudes: bool = False
+    lost: bool = False
+    drops: float = 0.0
+    relay: str = "online"
+    writes: bool = True
+    disk: str = "ok"
+    number: int | None = None
+    tries: int = TRIES
+    refused: int = 0
+    counts: dict[int, int] = field(default_factory=dict)
 
     @classmethod
-    def of(cls, site: Site, device: Device, ground: str) -> "PretendDevice":
+    def of(cls, site: Site, device: Device, ground: str, planned: Assignment | None = None) -> "PretendDevice":
         """Return the device as it should be: everything set as planned."""
         model = site.model_of(device)
+        main = (model.streams or {}).get("main") if model else None
+        rule = model.password_rule if model else None
         return cls(
             key=device.key,
             name=shown_name(site, device) or device.key,
@@ -43,14 +67,45 @@ class PretendDevice:
             site_address=int(device.address or 0),
             services=dict(site.services_of(device)),
             user=(model.factory.user if model and model.factory else None) or "admin",
+            password=pretend_password(site, device.key),
+            prefix=planned.prefix if planned else None,
+            gateway=planned.gateway if planned else None,
+            dns=planned.dns if planned else (),
+            stream=main.model_dump() if main is not None else None,
+            tries=(rule.tries if rule else None) or TRIES,
         )
 
-    def stranger(self) -> "PretendDevice":
-        """Return another maker's device that sits at this one's address with the same ports open."""
+    def stranger(self, site_address: int, services: dict[str, int]) -> "PretendDevice":
+        """Return another maker's device that sits at an address of this one's network with these ports open."""
         return replace(
             self, key=f"stranger at {self.key}", name="Printer", model_name="unknown", serial="unknown",
-            mac="02:5e:ee:00:00:01", services=dict(self.services), intrudes=True,
+            mac="02:5e:ee:00:00:01", site_address=site_address, services=services, intrudes=True, on=True, lost=False,
+            drops=0.0, refused=0, stream=None, counts={}, password=sha256(b"the stranger's own").hexdigest(),
         )  # fmt: skip
+
+    @property
+    def reachable(self) -> bool:
+        return self.on and not self.lost and self.drops < 1
+
+    def breaks_off(self, port: int) -> bool:
+        """Return whether the connection that comes now to a port breaks off; never two in a row up to a half."""
+        came = self.counts[port] = self.counts.get(port, 0) + 1
+        before, now = (came - 1) * self.drops, came * self.drops
+        return -(-now // 1) > -(-before // 1)  # the first of each round is the one that breaks off
+
+    def takes(self, user: str, right: bool) -> bool:
+        """Return whether a login is taken; a refused one counts, and too many lock the account."""
+        if self.locked:
+            return False
+        if right and user == self.user:
+            self.refused = 0
+            return True
+        self.refused += 1
+        return False
+
+    @property
+    def locked(self) -> bool:
+        return self.refused >= self.tries
 
     def clock(self, now: datetime) -> datetime:
         """Return the time that the device shows when it is really `now`."""
@@ -67,3 +122,8 @@ class PretendDevice:
             "clock": self.clock(now).isoformat(timespec="milliseconds"),
             "date_order": self.date_order,
         }
+
+
+def pretend_password(site: Site, key: str) -> str:
+    """Return the password that a pretend device has by plan; it is nobody's secret."""
+    return sha256(f"pretend {site.about.key} {key}".encode()).hexdigest()[:16]

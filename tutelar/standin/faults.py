@@ -1,4 +1,4 @@
-"""Faults that the pretend site can play, read from a file and applied to its devices."""
+"""Faults that the pretend site can play, read from a file and applied to its devices: one function a kind."""
 
 from collections.abc import Callable
 from typing import Annotated, Literal
@@ -8,7 +8,9 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from tutelar.core.site.base import Address, DateOrder, Port, Slug, Text
 from tutelar.core.site.reading import UnreadableSite, sentences
 from tutelar.core.site.types import Site
+from tutelar.core.site.values import dotted
 from tutelar.standin.device import PretendDevice
+from tutelar.standin.world import Entry, World
 
 Kind = Literal[
     "power-off", "cable", "wrong-address", "wrong-prefix", "wrong-gateway", "wrong-dns", "duplicate-address",
@@ -50,7 +52,7 @@ def read_faults(text: str | bytes, site: Site) -> tuple[Fault, ...]:
     """Return the faults of a faults file for this site.
 
     Raises UnreadableSite with one sentence a fault: not JSON, unknown kinds, devices or networks that the site
-    does not have, and kinds that this stand-in does not play yet.
+    does not have.
     """
     try:
         faults = Faults.model_validate_json(text).faults
@@ -63,8 +65,6 @@ def read_faults(text: str | bytes, site: Site) -> tuple[Fault, ...]:
 
 
 def _impossible(fault: Fault, site: Site) -> str | None:
-    if fault.kind not in PLAYED:
-        return f"The fault '{fault.kind}' is not played by this stand-in yet; it plays {', '.join(PLAYED)}."
     if (fault.device is None) == (fault.network is None):
         return f"The fault '{fault.kind}' needs either a device or a network."
     if fault.device is not None and fault.device not in site.device_by_key:
@@ -81,37 +81,39 @@ def _impossible(fault: Fault, site: Site) -> str | None:
     return None
 
 
-def apply_faults(faults: tuple[Fault, ...], site: Site, devices: dict[str, PretendDevice]) -> list[PretendDevice]:
+def apply_faults(faults: tuple[Fault, ...], world: World) -> list[PretendDevice]:
     """Change the devices as the faults say; return strangers that faults bring onto the site."""
-    strangers: list[PretendDevice] = []
     for fault in faults:
+        site = world.site
         keys = [fault.device] if fault.device else [item.key for item in site.devices if item.network == fault.network]
         for key in keys:
-            if key in devices:
-                stranger = PLAYED[fault.kind](fault, devices[key], devices)
-                if stranger:
-                    strangers.append(stranger)
-    return strangers
+            if key in world.devices:
+                PLAYED[fault.kind](fault, world.devices[key], world)
+    return world.strangers
 
 
-def _power_off(_fault: Fault, device: PretendDevice, _all: dict[str, PretendDevice]) -> None:
+def _power_off(_fault: Fault, device: PretendDevice, _world: World) -> None:
     device.on = False
 
 
-def _wrong_name(fault: Fault, device: PretendDevice, _all: dict[str, PretendDevice]) -> None:
+def _cable(fault: Fault, device: PretendDevice, _world: World) -> None:
+    device.drops = 1.0 if fault.loss is None else fault.loss
+
+
+def _wrong_name(fault: Fault, device: PretendDevice, _world: World) -> None:
     other = f"{device.model_name} 01"
     device.name = fault.name if fault.name is not None else other if other != device.name else f"{other} (copy)"
 
 
-def _clock_offset(fault: Fault, device: PretendDevice, _all: dict[str, PretendDevice]) -> None:
+def _clock_offset(fault: Fault, device: PretendDevice, _world: World) -> None:
     device.clock_offset_s = 3600.0 if fault.seconds is None else fault.seconds
 
 
-def _date_order(fault: Fault, device: PretendDevice, _all: dict[str, PretendDevice]) -> None:
+def _date_order(fault: Fault, device: PretendDevice, _world: World) -> None:
     device.date_order = fault.date_order or ("MDY" if device.date_order != "MDY" else "YMD")
 
 
-def _port_changed(fault: Fault, device: PretendDevice, _all: dict[str, PretendDevice]) -> None:
+def _port_changed(fault: Fault, device: PretendDevice, _world: World) -> None:
     service = fault.service or next(iter(device.services), None)
     if service in device.services:
         used = set(device.services.values())
@@ -120,30 +122,91 @@ def _port_changed(fault: Fault, device: PretendDevice, _all: dict[str, PretendDe
         device.services[service] = fault.port or next(free)
 
 
-def _moved(fault: Fault, device: PretendDevice, everyone: dict[str, PretendDevice]) -> None:
+def _moved(fault: Fault, device: PretendDevice, world: World) -> None:
     """Move a device off its planned address, onto the one named or onto one that nobody has."""
     if fault.address is not None:
         device.site_address = int(fault.address)
-    else:
-        used = {other.site_address for other in everyone.values()}
-        device.site_address = next(
-            n for n in range(device.site_address + 1, device.site_address + 1000) if n not in used
-        )
+        return
+    used = {other.site_address for other in world.devices.values()}
+    used |= {int(other.address) for other in world.site.devices if other.address is not None}
+    device.site_address = next(n for n in range(device.site_address + 1, device.site_address + 10_000) if n not in used)
 
 
-def _duplicate(fault: Fault, device: PretendDevice, everyone: dict[str, PretendDevice]) -> PretendDevice | None:
+def _duplicate(fault: Fault, device: PretendDevice, world: World) -> None:
     """Put the device onto another one's address; without `with`, a stranger answers at the device's own."""
-    other = everyone.get(fault.with_ or "")
+    other = world.devices.get(fault.with_ or "")
     if other is not None:
         device.site_address, device.ground = other.site_address, other.ground
         device.intrudes = True
-        return None
-    return device.stranger()
+    else:
+        planned = world.site.device_by_key[device.key]
+        home = int(planned.address) if planned.address is not None else device.site_address
+        world.strangers.append(device.stranger(home, dict(world.site.services_of(planned))))
 
 
-Play = Callable[[Fault, PretendDevice, dict[str, PretendDevice]], PretendDevice | None]
+def _wrong_vlan(_fault: Fault, device: PretendDevice, _world: World) -> None:
+    device.lost = True
+
+
+def _wrong_password(_fault: Fault, device: PretendDevice, _world: World) -> None:
+    device.password = f"another than {device.password[:4]}"
+
+
+def _wrong_prefix(fault: Fault, device: PretendDevice, _world: World) -> None:
+    planned = device.prefix if device.prefix is not None else 24
+    device.prefix = fault.prefix if fault.prefix is not None else planned + 1 if planned < 30 else planned - 1
+
+
+def _wrong_gateway(fault: Fault, device: PretendDevice, _world: World) -> None:
+    other = device.site_address ^ 1
+    device.gateway = str(fault.gateway) if fault.gateway is not None else dotted(other)
+
+
+def _wrong_dns(fault: Fault, device: PretendDevice, _world: World) -> None:
+    device.dns = (str(fault.dns) if fault.dns is not None else "192.0.2.53",)  # of the range for examples, RFC 5737
+
+
+def _not_recording(_fault: Fault, device: PretendDevice, world: World) -> None:
+    """A camera's channels are shown and not written; a recorder writes nothing at all."""
+    device.writes = False
+    for entry in _own_entries(device, world):
+        entry.writes = False
+
+
+def _recorder_full(_fault: Fault, device: PretendDevice, world: World) -> None:
+    """A recorder's disk is full and nothing is overwritten; of a camera its recorders have no room for it."""
+    device.disk = "full"
+    for entry in _own_entries(device, world):
+        entry.refused = "no room for it"
+
+
+def _wrong_slot(fault: Fault, device: PretendDevice, world: World) -> None:
+    """A camera is typed in on another channel, a monitor registers by another number."""
+    entries = _own_entries(device, world)
+    for entry in entries:
+        taken = {
+            other.number for others in world.entries.values() for other in others if other.link.to == entry.link.to
+        }
+        entry.number = fault.slot if fault.slot is not None else max(taken) + 1
+    if device.number is not None:
+        device.number = fault.slot if fault.slot is not None else device.number + 90
+
+
+def _own_entries(device: PretendDevice, world: World) -> list[Entry]:
+    return [entry for entries in world.entries.values() for entry in entries if entry.link.from_ == device.key]
+
+
+def _relay(state: str) -> "Play":
+    def play(_fault: Fault, device: PretendDevice, _world: World) -> None:
+        device.relay = state
+
+    return play
+
+
+Play = Callable[[Fault, PretendDevice, World], None]
 PLAYED: dict[str, Play] = {
     "power-off": _power_off,
+    "cable": _cable,
     "wrong-name": _wrong_name,
     "clock-offset": _clock_offset,
     "port-changed": _port_changed,
@@ -151,4 +214,15 @@ PLAYED: dict[str, Play] = {
     "wrong-address": _moved,
     "leased-moved": _moved,
     "wrong-date-order": _date_order,
+    "wrong-vlan": _wrong_vlan,
+    "wrong-password": _wrong_password,
+    "wrong-prefix": _wrong_prefix,
+    "wrong-gateway": _wrong_gateway,
+    "wrong-dns": _wrong_dns,
+    "not-recording": _not_recording,
+    "recorder-full": _recorder_full,
+    "wrong-slot": _wrong_slot,
+    "relay-off": _relay("off"),
+    "relay-blocked": _relay("blocked on the way out"),
+    "relay-bound-elsewhere": _relay("bound to another owner"),
 }

@@ -12,6 +12,8 @@ from urllib.parse import parse_qs
 import h11
 
 from tutelar.standin.device import PretendDevice
+from tutelar.standin.login import accepts, challenge
+from tutelar.standin.world import World
 
 Clock = Callable[[], datetime]
 _MOST = 65536  # bytes of one request that are read before the connection is closed
@@ -24,13 +26,16 @@ def utc_now() -> datetime:
 class Quiet(asyncio.Protocol):
     """A port that takes connections and says nothing until it is spoken to in its own protocol."""
 
-    def __init__(self, device: PretendDevice, now: Clock = utc_now) -> None:
-        self.device, self.now = device, now
+    def __init__(self, device: PretendDevice, world: World, now: Clock = utc_now) -> None:
+        self.device, self.world, self.now = device, world, now
         self.transport: asyncio.Transport | None = None
 
     def connection_made(self, transport: asyncio.BaseTransport) -> None:
         if isinstance(transport, asyncio.Transport):
             self.transport = transport
+            port = transport.get_extra_info("sockname")[1]
+            if self.device.drops and self.device.breaks_off(port):
+                transport.abort()
 
     def send(self, data: bytes) -> None:
         if self.transport is not None and not self.transport.is_closing():
@@ -42,10 +47,10 @@ class Quiet(asyncio.Protocol):
 
 
 class Web(Quiet):
-    """The device's own page: `/` with a login, `/identity` for machines."""
+    """The device's own page: `/` with a login, `/identity` for anybody, `/state` for whoever logs in (Digest)."""
 
-    def __init__(self, device: PretendDevice, now: Clock = utc_now) -> None:
-        super().__init__(device, now)
+    def __init__(self, device: PretendDevice, world: World, now: Clock = utc_now) -> None:
+        super().__init__(device, world, now)
         self.http = h11.Connection(h11.SERVER, max_incomplete_event_size=_MOST)
         self.request: h11.Request | None = None
         self.body = b""
@@ -85,13 +90,25 @@ class Web(Quiet):
             self._reply(200, _page(self.device, "").encode(), "text/html; charset=utf-8")
         elif path == "/login" and request.method == b"POST":
             self._log_in()
+        elif path == "/state" and request.method == b"GET":
+            self._state(request)
         else:
             self._reply(404, b"There is no such page on this device.\n", "text/plain; charset=utf-8")
+
+    def _state(self, request: h11.Request) -> None:
+        said = next((value.decode("latin-1") for name, value in request.headers if name == b"authorization"), None)
+        if self.device.locked:
+            self._reply(423, b"Too many tries.\n", "text/plain; charset=utf-8")
+        elif said is not None and accepts(self.device, said, "GET"):
+            self._reply(200, json.dumps(self.world.state_of(self.device)).encode(), "application/json")
+        else:
+            ask = [("WWW-Authenticate", value) for value in challenge(self.device)]
+            self._reply(401, b"Log in first.\n", "text/plain; charset=utf-8", ask)
 
     def _log_in(self) -> None:
         form = parse_qs(self.body.decode("utf-8", "replace"))
         user, password = form.get("user", [""])[0], form.get("password", [""])[0]
-        if user == self.device.user and password:
+        if self.device.takes(user, password == self.device.password):
             cookie = [("Set-Cookie", f"session={secrets.token_hex(8)}; HttpOnly; Path=/")]
             self._reply(200, _page(self.device, f"Signed in as {user}.").encode(), "text/html; charset=utf-8", cookie)
         else:
@@ -119,10 +136,10 @@ def _page(device: PretendDevice, notice: str) -> str:
 
 
 class Stream(Quiet):
-    """A stream port: answers OPTIONS and DESCRIBE (RTSP 1.0, RFC 2326; SDP, RFC 8866)."""
+    """A stream port: answers OPTIONS, and DESCRIBE to whoever logs in (RTSP 1.0, RFC 2326; SDP, RFC 8866)."""
 
-    def __init__(self, device: PretendDevice, now: Clock = utc_now) -> None:
-        super().__init__(device, now)
+    def __init__(self, device: PretendDevice, world: World, now: Clock = utc_now) -> None:
+        super().__init__(device, world, now)
         self.buffer = b""
 
     def data_received(self, data: bytes) -> None:
@@ -139,9 +156,13 @@ class Stream(Quiet):
         method = first.split(" ", 1)[0]
         sequence = fields.get("cseq", "0")
         if not first.endswith("RTSP/1.0"):
+            self._reply("400 Bad Request", sequence)
             self.close()
         elif method == "OPTIONS":
             self._reply("200 OK", sequence, "Public: OPTIONS, DESCRIBE\r\n")
+        elif method == "DESCRIBE" and not accepts(self.device, fields.get("authorization", ""), "DESCRIBE"):
+            ask = "".join(f"WWW-Authenticate: {value}\r\n" for value in challenge(self.device))
+            self._reply("401 Unauthorized", sequence, ask)
         elif method == "DESCRIBE":
             body = self._description()
             kind = f"Content-Type: application/sdp\r\nContent-Length: {len(body)}\r\n"
@@ -153,9 +174,13 @@ class Stream(Quiet):
         self.send(f"RTSP/1.0 {status}\r\nCSeq: {sequence}\r\n{fields}\r\n".encode() + body)
 
     def _description(self) -> bytes:
+        main = self.device.stream or {}
+        codec = str(main.get("codec", "h264")).upper()
         lines = ["v=0", "o=- 0 0 IN IP4 0.0.0.0", f"s={self.device.name}", "t=0 0", "m=video 0 RTP/AVP 96",
-                 "a=rtpmap:96 H265/90000", "a=control:track1"]  # fmt: skip
-        return "\r\n".join([*lines, ""]).encode()
+                 f"a=rtpmap:96 {codec}/90000"]  # fmt: skip
+        if main:
+            lines += [f"a=framesize:96 {main['width']}-{main['height']}", f"a=framerate:{main['fps']:g}"]
+        return "\r\n".join([*lines, "a=control:track1", ""]).encode()
 
 
 SPEAKS: dict[str, type[Quiet]] = {"web": Web, "web-tls": Web, "control": Web, "stream": Stream}

@@ -10,12 +10,14 @@ from datetime import UTC, datetime, timedelta
 from ipaddress import IPv4Address
 from pathlib import Path
 
+from tutelar.core.addressing import plan
 from tutelar.core.addressing.ranges import Span
 from tutelar.core.site.types import Device, Site
-from tutelar.standin.device import PretendDevice
+from tutelar.standin.device import PretendDevice, pretend_password
 from tutelar.standin.faults import Fault, apply_faults
 from tutelar.standin.loopback import LoopbackMap, loopback_map, loopback_port
 from tutelar.standin.protocols import SPEAKS, Clock, Quiet, utc_now
+from tutelar.standin.world import World
 
 
 class CannotListen(OSError):
@@ -40,12 +42,14 @@ class StandIn:
         self.site = site
         self.yields = yields
         self.now = now
+        planned = {item.device: item for item in plan(site).assignments}
         self.devices = {
-            device.key: PretendDevice.of(site, device, _ground(device))
+            device.key: PretendDevice.of(site, device, _ground(device), planned.get(device.key))
             for device in site.devices
             if device.address is not None and (device.behind or device.network) in self.map.shifts
         }
-        self.strangers = apply_faults(faults, site, self.devices)
+        self.world = World.of(site, self.devices)
+        self.strangers = apply_faults(faults, self.world)
         self._servers: list[asyncio.Server] = []
 
     async def __aenter__(self) -> "StandIn":
@@ -72,11 +76,18 @@ class StandIn:
             await asyncio.wait_for(asyncio.gather(*(server.wait_closed() for server in self._servers)), 2)
         self._servers.clear()
 
+    def targets(self) -> dict[str, tuple[str, str, str]]:
+        """Return where each device is asked by plan, with user and password that it has by plan."""
+        return {
+            key: (address, self.devices[key].user, pretend_password(self.site, key))
+            for key, address in self.map.addresses.items()
+        }
+
     def _listeners(self) -> dict[tuple[str, int], tuple[str, PretendDevice]]:
         """Return who answers at which loopback address and port. Of two at one address the intruder does."""
         present: Iterable[PretendDevice] = [*self.devices.values(), *self.strangers]
         found: dict[tuple[str, int], tuple[str, PretendDevice]] = {}
-        for device in sorted((item for item in present if item.on), key=lambda item: item.intrudes):
+        for device in sorted((item for item in present if item.reachable), key=lambda item: item.intrudes):
             address = self.map.image(device.ground, device.site_address)
             for service, port in device.services.items():
                 found[address, loopback_port(port)] = (service, device)
@@ -86,7 +97,7 @@ class StandIn:
         loop = asyncio.get_running_loop()
         kind = SPEAKS.get(service, Quiet)
         secure = _certificate() if service == "web-tls" else None
-        make: Callable[[], Quiet] = lambda: kind(device, self.now)  # noqa: E731
+        make: Callable[[], Quiet] = lambda: kind(device, self.world, self.now)  # noqa: E731
         try:
             self._servers.append(await loop.create_server(make, address, port, ssl=secure))
         except OSError as error:

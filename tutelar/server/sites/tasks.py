@@ -9,7 +9,7 @@ from django_tasks import task
 from tutelar.core.site import Reading
 from tutelar.core.wording import count
 from tutelar.field.guard import Guard, Refused
-from tutelar.field.prove import Prover, Target
+from tutelar.field.prove import Prover, targets_of
 from tutelar.server.sites import models, queries, services
 from tutelar.standin.faults import read_faults
 from tutelar.standin.loopback import NoRoomError, loopback_port
@@ -47,7 +47,7 @@ async def _measure(proof: models.Proof) -> tuple[int, int]:
     faults = read_faults(json.dumps({"faults": proof.faults}), site)
     passed = total = 0
     async with StandIn(site, faults, yields=True) as pretend:
-        targets = {key: Target(address, loopback_port) for key, address in pretend.map.addresses.items()}
+        targets = targets_of(pretend.targets(), loopback_port)
         waiting: list[Reading] = []
         stored_at = time.monotonic()
         batches = Prover(Guard()).readings(site, wanted, targets, proof.only)

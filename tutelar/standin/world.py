@@ -1,0 +1,129 @@
+"""How the pretend devices stand to each other: who answers where, what recorders see, who is registered, who is online.
+
+Everything is worked out when it is asked for, from what the devices are like at that moment.
+"""
+
+from dataclasses import dataclass, field
+from ipaddress import AddressValueError, IPv4Address, IPv4Network
+from typing import Any
+
+from tutelar.core.links.registry import kind_of
+from tutelar.core.proof.checks import REGISTERING
+from tutelar.core.site.types import Link, Site
+from tutelar.standin.device import PretendDevice, pretend_password
+
+Places = dict[tuple[str, int], PretendDevice]
+
+
+@dataclass
+class Entry:
+    """A channel as it was typed into a recorder: whose, where and at which port it asks, with which password."""
+
+    number: int
+    link: Link
+    ground: str
+    address: int
+    port: int | None
+    password: str
+    writes: bool = True
+    refused: str | None = None  # why the recorder itself does not take it
+
+
+@dataclass
+class World:
+    """All pretend devices, strangers among them, and what was typed of one into another."""
+
+    site: Site
+    devices: dict[str, PretendDevice]
+    strangers: list[PretendDevice] = field(default_factory=list)
+    entries: dict[str, list[Entry]] = field(default_factory=dict)
+    homes: dict[str, Entry] = field(default_factory=dict)
+
+    @classmethod
+    def of(cls, site: Site, devices: dict[str, PretendDevice]) -> "World":
+        """Return the world as planned."""
+        world = cls(site, devices)
+        for link in site.links:
+            start, end = devices.get(link.from_), devices.get(link.to)
+            if start is None or end is None:
+                continue
+            if link.kind == "records" and link.slot is not None:
+                world.entries.setdefault(end.key, []).append(world._entry(link, start))
+            elif link.kind in REGISTERING and start.key not in world.homes:
+                world.homes[start.key] = world._entry(link, end)
+                start.number = link.slot
+        return world
+
+    def _entry(self, link: Link, held: PretendDevice) -> Entry:
+        asks = kind_of(self.site, link).asks
+        port = next((held.services[name] for name in asks if name in held.services), None)
+        password = pretend_password(self.site, held.key)
+        return Entry(link.slot or 0, link, held.ground, held.site_address, port, password)
+
+    def answering(self) -> dict[tuple[str, int], PretendDevice]:
+        """Return who answers at each (ground, address): of several the one that intrudes."""
+        present = [item for item in (*self.devices.values(), *self.strangers) if item.reachable]
+        present.sort(key=lambda item: item.intrudes)
+        return {(item.ground, item.site_address): item for item in present}
+
+    def state_of(self, device: PretendDevice) -> dict[str, Any]:
+        """Return what a device tells whoever logs in."""
+        answering = self.answering()
+        told: dict[str, Any] = {
+            "network": {"prefix": device.prefix, "gateway": device.gateway, "dns": list(device.dns)},
+            "relay": self._online(device),
+        }
+        if device.key in self.homes:
+            told["registered"] = {"number": device.number, "state": self._registered(device, answering)}
+        if device.family in ("recorder", "software-recorder"):
+            told["disk"] = device.disk if device.writes else "nothing is written"
+            told["channels"] = [self._channel(device, entry, answering) for entry in self.entries.get(device.key, [])]
+        return told
+
+    def _channel(self, recorder: PretendDevice, entry: Entry, answering: Places) -> dict[str, Any]:
+        shown = entry.refused or self._asked(entry, answering)
+        writes = shown == "live" and entry.writes and recorder.writes and recorder.disk == "ok"
+        source = f"{entry.link.from_}:{entry.link.from_channel or 1}"
+        return {"number": entry.number, "source": source, "state": shown, "recording": writes}
+
+    def _asked(self, entry: Entry, answering: Places) -> str:
+        """Return what comes of asking a camera as it was typed in."""
+        found = answering.get((entry.ground, entry.address))
+        if found is None:
+            return "no answer"
+        if entry.port is not None and entry.port not in found.services.values():
+            return "port closed"
+        return "live" if found.password == entry.password and not found.locked else "login refused"
+
+    def _registered(self, device: PretendDevice, answering: Places) -> str:
+        home = self.homes[device.key]
+        found = answering.get((home.ground, home.address))
+        if found is None:
+            return "the main station does not answer"
+        if home.port is not None and home.port not in found.services.values():
+            return "the main station's port is closed"
+        return "registered" if found.password == home.password else "the main station refuses it"
+
+    def _online(self, device: PretendDevice) -> str:
+        """Return the state of remote access: without a way out there is none, whatever is switched on."""
+        if device.relay != "online":
+            return device.relay
+        network = self.site.network_by_key.get(device.ground)
+        if network is None:
+            return "offline: no way out"
+        if device.gateway != (str(network.gateway) if network.gateway else None) or not self._on_link(device):
+            return "offline: no way out"
+        if network.dns and device.dns != tuple(map(str, network.dns)):
+            return "offline: the name is not found"
+        return "online"
+
+    @staticmethod
+    def _on_link(device: PretendDevice) -> bool:
+        """Return whether a device's own mask puts its gateway into its subnet."""
+        if device.gateway is None or device.prefix is None:
+            return device.gateway is None
+        try:
+            own = IPv4Network((device.site_address, device.prefix), strict=False)
+            return IPv4Address(device.gateway) in own
+        except (AddressValueError, ValueError):
+            return False
