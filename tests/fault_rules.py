@@ -116,6 +116,11 @@ class Rules:
         found = {"cable"} if self.has(key, "cable") and self.faults[key]["cable"]["loss"] > 0 else set()
         if self.closed(key):
             found.add(str(self.closed(key)))
+        if (
+            "time" in self.site.services_of(device)
+            and abs(self.faults[key].get("clock-offset", {}).get("seconds", 0)) > 2
+        ):
+            found.add("time")
         if not self.tells(key):
             return found
         found |= {check for kind, check in (("wrong-name", "name"), ("clock-offset", "clock"),

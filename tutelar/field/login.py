@@ -78,4 +78,5 @@ def expected_response(
 
 
 def _quoted(text: str) -> str:
-    return re.sub(r"[\r\n]", "", text).replace("\\", "\\\\").replace('"', '\\"')
+    plain = re.sub(r"[^\x20-\x7e]", "?", text)  # a header carries no more; what was hashed stays as it was said
+    return plain.replace("\\", "\\\\").replace('"', '\\"')

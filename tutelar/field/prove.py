@@ -7,6 +7,7 @@ from collections.abc import AsyncGenerator, Awaitable, Callable, Iterable, Mappi
 from dataclasses import dataclass, field
 
 from tutelar.core.proof import (
+    CLOCK_GOOD_S,
     IDENTITY_SERVICES,
     Expectation,
     Identity,
@@ -16,6 +17,7 @@ from tutelar.core.proof import (
     StreamSeen,
     Told,
     judge,
+    spoken_offset,
 )
 from tutelar.core.proof.checks import recordings
 from tutelar.core.site.types import Device, Reading, Site
@@ -24,6 +26,8 @@ from tutelar.field.guard import Guard
 from tutelar.field.http import StrangeAnswer, identity
 from tutelar.field.login import Account
 from tutelar.field.rtsp import ask, described
+from tutelar.field.sip import options
+from tutelar.field.sntp import ask_time
 from tutelar.field.state import state
 
 TRIES = 3  # of an exchange that broke off; one that nobody takes is not tried again
@@ -166,7 +170,19 @@ class Prover:
             look.stream = described(said.description)
             return said.took_ms
 
-        work = who if tells else stream if service == "stream" else knock
+        async def signal() -> float:
+            return (await options(*where, timeout_s=self.timeout_s)).took_ms
+
+        async def time_of_day() -> float:
+            said = await ask_time(*where, timeout_s=self.timeout_s)
+            if not said.synchronised:
+                raise StrangeAnswer(f"answers, and is not synchronised itself (stratum {said.stratum})")
+            if abs(said.offset_s) > CLOCK_GOOD_S:
+                raise StrangeAnswer(f"serves a time that is {spoken_offset(said.offset_s)}")
+            return said.took_ms
+
+        works = {"stream": stream, "signalling": signal, "time": time_of_day}
+        work = who if tells else works.get(service, knock)
         return await self._exchange(look, own, service, work)
 
     async def _exchange(

@@ -13,6 +13,7 @@ from pathlib import Path
 from tutelar.core.addressing import plan
 from tutelar.core.addressing.ranges import Span
 from tutelar.core.site.types import Device, Site
+from tutelar.standin.datagrams import Datagrams, Signalling
 from tutelar.standin.device import PretendDevice, pretend_password
 from tutelar.standin.faults import Fault, apply_faults
 from tutelar.standin.loopback import LoopbackMap, loopback_map, loopback_port
@@ -51,6 +52,7 @@ class StandIn:
         self.world = World.of(site, self.devices)
         self.strangers = apply_faults(faults, self.world)
         self._servers: list[asyncio.Server] = []
+        self._datagrams: list[asyncio.DatagramTransport] = []
 
     async def __aenter__(self) -> "StandIn":
         _allow_many_files()
@@ -72,6 +74,9 @@ class StandIn:
     async def __aexit__(self, *_: object) -> None:
         for server in self._servers:
             server.close()
+        for transport in self._datagrams:
+            transport.close()
+        self._datagrams.clear()
         with contextlib.suppress(TimeoutError):
             await asyncio.wait_for(asyncio.gather(*(server.wait_closed() for server in self._servers)), 2)
         self._servers.clear()
@@ -95,11 +100,17 @@ class StandIn:
 
     async def _listen(self, address: str, port: int, service: str, device: PretendDevice) -> None:
         loop = asyncio.get_running_loop()
-        kind = SPEAKS.get(service, Quiet)
+        kind = Signalling if service == "signalling" else SPEAKS.get(service, Quiet)
         secure = _certificate() if service == "web-tls" else None
         make: Callable[[], Quiet] = lambda: kind(device, self.world, self.now)  # noqa: E731
         try:
-            self._servers.append(await loop.create_server(make, address, port, ssl=secure))
+            if service != "time":
+                self._servers.append(await loop.create_server(make, address, port, ssl=secure))
+            if service in ("signalling", "time"):
+                transport, _ = await loop.create_datagram_endpoint(
+                    lambda: Datagrams(service, device, self.now), local_addr=(address, port)
+                )
+                self._datagrams.append(transport)
         except OSError as error:
             raise CannotListen(
                 f"{address}:{port} ({device.name}, {service}) is taken on this machine: {error.strerror}. "

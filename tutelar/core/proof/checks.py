@@ -14,6 +14,7 @@ SERVICES = {
     "stream": "Picture comes",
     "signalling": "Signalling port is open",
     "control": "Control port is open",
+    "time": "Serves the time",
 }
 CHECKS = {
     "answers": "Answers at its address",

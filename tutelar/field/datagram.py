@@ -1,0 +1,54 @@
+"""One datagram there and one back: the only place of the field floor where a datagram socket is made."""
+
+import asyncio
+import time
+from collections.abc import Callable
+
+from tutelar.field.connect import Late, NoAnswer
+from tutelar.field.guard import Guard
+
+_MOST = 65535
+
+
+class _Waiting(asyncio.DatagramProtocol):
+    """Takes the first datagram that fits; whatever else comes is passed over."""
+
+    def __init__(self, fits: Callable[[bytes], bool]) -> None:
+        self.fits = fits
+        self.came: asyncio.Future[tuple[bytes, float]] = asyncio.get_running_loop().create_future()
+
+    def datagram_received(self, data: bytes, addr: object) -> None:
+        if not self.came.done() and self.fits(data[:_MOST]):
+            self.came.set_result((data[:_MOST], time.perf_counter()))
+
+    def error_received(self, exc: Exception) -> None:
+        if not self.came.done():
+            self.came.set_exception(NoAnswer(getattr(exc, "strerror", None) or "refused"))
+
+
+async def exchange(
+    guard: Guard, address: str, port: int, request: bytes, fits: Callable[[bytes], bool], *, timeout_s: float = 2.0
+) -> tuple[bytes, float]:
+    """Return the answer to a datagram and the milliseconds that it took. `fits` tells an answer from a stray one.
+
+    Raises Refused before anything is sent, Late where nothing fitting comes in time, NoAnswer where it is refused.
+    """
+    guard.check(address)
+    loop = asyncio.get_running_loop()
+    start = time.perf_counter()
+    try:
+        transport, waiting = await loop.create_datagram_endpoint(
+            lambda: _Waiting(fits), remote_addr=(address, port)
+        )  # fmt: skip
+    except OSError as error:
+        raise NoAnswer(error.strerror or "refused") from None
+    try:
+        transport.sendto(request)
+        async with asyncio.timeout(timeout_s):
+            data, at = await waiting.came
+    except TimeoutError:
+        raise Late(f"no answer within {timeout_s:g} s") from None
+    finally:
+        transport.abort()
+        waiting.came.cancel()
+    return data, (at - start) * 1000
