@@ -11,13 +11,16 @@ STAMPS := var/stamps
 WEB_SOURCES := $(shell find web/src web/public web/index.html web/*.ts web/*.json -type f ! -name '*.gen.*' 2>/dev/null)
 API_SOURCES := $(shell find tutelar -name '*.py' -type f ! -path '*/migrations/*')
 
-.PHONY: help demo test dev lint fix bench shots build lock schema install
+.PHONY: help demo serve test dev lint fix bench shots build lock schema install
 
 help:
 	@grep -E '^[a-z]+:.*##' Makefile | sed -E 's/:.*## /\t/'
 
 demo: web_dist/app/index.html ## install, build, load the demo site, serve it
 	@exec $(BIN)/python -m tutelar.server --demo --port $(PORT)
+
+serve: web_dist/app/index.html ## serve for real work: real devices may be measured, where somebody answers for it
+	@exec $(BIN)/python -m tutelar.server --live --port $(PORT)
 
 test: $(STAMPS)/python-dev $(STAMPS)/chromium web_dist/app/index.html lint ## lint, type-check, run all tests
 	@$(BIN)/python manage.py test --parallel 2 --noinput tests

@@ -113,6 +113,7 @@ def _parser() -> argparse.ArgumentParser:
     serving = add("serve", _serve, "serve the web application on this machine", site=False)
     serving.add_argument("--port", type=int, default=8000, help="port on 127.0.0.1 (default 8000)")
     serving.add_argument("--lan", action="store_true", help="let phones in the same network in as well")
+    serving.add_argument("--live", action="store_true", help="let real devices be measured")
     serving.add_argument("--demo", action="store_true", help="load the demo site and print a login")
     return parser
 
@@ -336,5 +337,5 @@ def _print_readings(site: Site, readings: list[Reading]) -> None:
 
 def _serve(options: argparse.Namespace) -> int:
     """Hand over to the server in a process of its own: the command line stays free of it."""
-    more = [flag for flag, on in (("--demo", options.demo), ("--lan", options.lan)) if on]
+    more = [flag for flag, on in (("--demo", options.demo), ("--lan", options.lan), ("--live", options.live)) if on]
     os.execv(sys.executable, [sys.executable, "-m", "tutelar.server", "--port", str(options.port), *more])  # noqa: S606

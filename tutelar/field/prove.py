@@ -66,14 +66,16 @@ class _Look:
 @dataclass
 class Prover:
     """Asks devices. At most `together` connections are open at a time, `each` of them to one device; `timeout_s`
-    bounds each exchange. `dice` spreads the tries, so that not all come at once."""
+    bounds each exchange; two begin at least `pace_s` apart. `dice` spreads the tries, so that not all come at once."""
 
     guard: Guard
     together: int = 64
     each: int = 4
     timeout_s: float = 2.0
+    pace_s: float = 0.0
     dice: random.Random = field(default_factory=lambda: random.Random(1))  # noqa: S311 - no secret hangs on it
     _slots: asyncio.Semaphore = field(init=False)
+    _next: float = field(init=False, default=0.0)
 
     def __post_init__(self) -> None:
         self._slots = asyncio.Semaphore(self.together)
@@ -129,6 +131,8 @@ class Prover:
             ports[teller] = await self._ask(look, own, teller, services[teller], tells=True)
         if teller is not None and look.identity is not None and target.account is not None:
             await self._log_in(look, own, teller, services[teller], target.account)
+            if look.login == "taken" and "stream" in services and ports["stream"].open:
+                await self._describe(look, own, services["stream"], target.account)
         return Observation(
             ports, look.identity, look.offset, look.login, look.told, look.stream, look.tries, look.lost
         )  # fmt: skip
@@ -148,6 +152,17 @@ class Prover:
 
         await self._exchange(look, own, service, how)
 
+    async def _describe(self, look: _Look, own: asyncio.Semaphore, port: int, account: Account) -> None:
+        """Ask for the stream's description with a login that the page has taken: no try is spent on a refused one."""
+
+        async def stream() -> float:
+            where = (self.guard, look.target.address, look.target.port(port))
+            said = await ask(*where, timeout_s=self.timeout_s, describe=True, account=account)
+            look.stream = described(said.description)
+            return said.took_ms
+
+        await self._exchange(look, own, "stream", stream)
+
     async def _ask(
         self, look: _Look, own: asyncio.Semaphore, service: str, port: int, *, tells: bool
     ) -> PortAnswer:  # fmt: skip
@@ -165,10 +180,7 @@ class Prover:
             return connection.took_ms
 
         async def stream() -> float:
-            account = look.target.account
-            said = await ask(*where, timeout_s=self.timeout_s, describe=True, account=account)
-            look.stream = described(said.description)
-            return said.took_ms
+            return (await ask(*where, timeout_s=self.timeout_s)).took_ms
 
         async def signal() -> float:
             return (await options(*where, timeout_s=self.timeout_s)).took_ms
@@ -185,6 +197,13 @@ class Prover:
         work = who if tells else works.get(service, knock)
         return await self._exchange(look, own, service, work)
 
+    async def _turn(self) -> None:
+        """Wait until the next exchange may begin."""
+        if self.pace_s:
+            now = asyncio.get_running_loop().time()
+            self._next = max(self._next + self.pace_s, now)
+            await asyncio.sleep(self._next - now)
+
     async def _exchange(
         self, look: _Look, own: asyncio.Semaphore, service: str, work: Callable[[], Awaitable[float]]
     ) -> PortAnswer:
@@ -193,6 +212,7 @@ class Prover:
             start = time.perf_counter()
             for attempt in range(TRIES + 1):
                 look.tries += 1
+                await self._turn()
                 try:
                     took = await work()
                     look.lost += attempt

@@ -22,7 +22,11 @@ def main() -> int:
     parser.add_argument("--demo", action="store_true")
     parser.add_argument("--reload", action="store_true", help="start again when the code changes")
     parser.add_argument("--lan", action="store_true", help="let phones and laptops in the same network in as well")
+    parser.add_argument(
+        "--live", action="store_true", help="let real devices be measured, where somebody answers for it"
+    )
     options = parser.parse_args()
+    os.environ["TUTELAR_LIVE"] = "1" if options.live else ""
     around = _addresses() if options.lan else []
     os.environ["TUTELAR_LAN"] = " ".join(around)
 
@@ -56,6 +60,8 @@ def main() -> int:
             print(f"  In this network: http://{address}:{port}/", flush=True)
         if around:
             print("  What is typed there travels unencrypted: use a network of your own at the bench.", flush=True)
+        if options.live:
+            print("  Live work is on: real devices answer, in networks that a named person confirmed.", flush=True)
         if login:
             print(f"  Login:   {login[0]}   password: {login[1]}", flush=True)
         print("  Ctrl+C stops it.\n", flush=True)

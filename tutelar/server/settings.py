@@ -25,6 +25,7 @@ def _secret_key() -> str:
 
 SECRET_KEY = _secret_key()
 DEBUG = os.environ.get("TUTELAR_DEBUG") == "1"
+LIVE = os.environ.get("TUTELAR_LIVE") == "1"  # real devices may be measured, in networks that somebody answers for
 LAN_ADDRESSES = os.environ.get("TUTELAR_LAN", "").split()  # addresses of this machine where it serves beyond loopback
 ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", "testserver", *LAN_ADDRESSES]
 TESTING = "test" in sys.argv[1:2]

@@ -11,7 +11,7 @@ from tutelar.core.run.tell import Word
 from tutelar.server.sites import exports, queries, services, sheets
 from tutelar.server.sites.schemas.base import Conflict, Refusal, Revised
 from tutelar.server.sites.schemas.bench import BenchSheet, PhoneWays, Rehearsal, RunChange, RunStart, StepChange
-from tutelar.server.sites.schemas.proof import NewProof, ProofRun, ProofSheet
+from tutelar.server.sites.schemas.proof import NewAuthority, NewProof, ProofRun, ProofSheet
 from tutelar.server.sites.schemas.survey import Answer, Answers, NewNetwork, Preview, Survey, SurveyChange
 from tutelar.server.sites.schemas.whole import EventRow, Frame, Imported, SiteRow
 
@@ -140,7 +140,20 @@ def proof(request: HttpRequest, key: str) -> Any:
 @router.post("/{key}/proofs", response={202: ProofRun, **WRITE}, operation_id="start_proof")
 def start_proof(request: HttpRequest, key: str, wanted: NewProof) -> Any:
     faults = [fault.model_dump(exclude_none=True) for fault in wanted.faults]
-    return Status(202, sheets.proof_run(services.start_proof(key, who(request), faults, wanted.only)))
+    started = services.start_proof(key, who(request), faults, wanted.only, live=wanted.live)
+    return Status(202, sheets.proof_run(started))
+
+
+@router.put("/{key}/authority", response={204: None, **WRITE}, operation_id="confirm_authority")
+def confirm_authority(request: HttpRequest, key: str, given: NewAuthority) -> Any:
+    services.confirm_authority(key, who(request), given.person)
+    return Status(204, None)
+
+
+@router.delete("/{key}/authority", response={204: None, **REFUSED}, operation_id="withdraw_authority")
+def withdraw_authority(request: HttpRequest, key: str) -> Any:
+    services.withdraw_authority(key, who(request))
+    return Status(204, None)
 
 
 @router.delete("/{key}/proofs/{number}", response={200: ProofRun, **WRITE}, operation_id="cancel_proof")

@@ -114,13 +114,24 @@ class Link(models.Model):
         )
 
 
+class Authority(models.Model):
+    """Who said that the networks of a site may be tested; it holds for exactly these ranges."""
+
+    site = models.OneToOneField(Site, on_delete=models.CASCADE, related_name="authority")
+    person = models.CharField(max_length=200)
+    networks = models.JSONField()
+    by = models.CharField(max_length=150)
+    at = models.DateTimeField(auto_now=True)
+
+
 class Proof(models.Model):
-    """One measuring of a site. `state`: waiting, running, done, cancelled or failed."""
+    """One measuring of a site, of the stand-in or `live`. `state`: waiting, running, done, cancelled or failed."""
 
     site = models.ForeignKey(Site, on_delete=models.CASCADE)
     state = models.CharField(max_length=10, default="waiting")
     faults = models.JSONField(default=list)
     only = models.JSONField(null=True)
+    live = models.BooleanField(default=False)
     total = models.PositiveIntegerField(default=0)
     measured = models.PositiveIntegerField(default=0)
     message = models.TextField(default="")

@@ -2,25 +2,30 @@
 
 import json
 import time
+from ipaddress import IPv4Address, IPv4Network
+from typing import Any
 
 from asgiref.sync import async_to_sync, sync_to_async
+from django.conf import settings
 from django_tasks import task
 
-from tutelar.core.site import Reading
+from tutelar.core.site import Reading, Site
 from tutelar.core.wording import count
 from tutelar.field.guard import Guard, Refused
-from tutelar.field.prove import Prover, targets_of
+from tutelar.field.login import Account
+from tutelar.field.prove import Prover, Target, targets_of
 from tutelar.server.sites import models, queries, services
 from tutelar.standin.faults import read_faults
 from tutelar.standin.loopback import NoRoomError, loopback_port
 from tutelar.standin.site import CannotListen, StandIn
 
 _STORE_EVERY_S = 0.15
+LIVE_MANNERS: Any = {"together": 16, "each": 2, "timeout_s": 3.0, "pace_s": 0.02}  # at most 50 exchanges a second
 
 
 @task()
 def measure(number: int) -> None:
-    """Measure the stand-in of a site and keep the readings; the proof's row says how far it is."""
+    """Measure a site, its stand-in or its real devices, and keep the readings; the proof's row says how far it is."""
     proof = models.Proof.objects.select_related("site").get(pk=number)
     if proof.state != "waiting":
         return
@@ -28,7 +33,7 @@ def measure(number: int) -> None:
     proof.save(update_fields=["state"])
     try:
         passed, total = async_to_sync(_measure)(proof)
-    except (CannotListen, NoRoomError, Refused) as error:
+    except (CannotListen, NoRoomError, Refused, services.Rejected) as error:
         services.end_proof(proof, "failed", str(error))
         return
     except BaseException:
@@ -43,26 +48,47 @@ def measure(number: int) -> None:
 async def _measure(proof: models.Proof) -> tuple[int, int]:
     """Return (passed, all) readings."""
     site = await sync_to_async(queries.document)(proof.site)
-    wanted = await sync_to_async(queries.expectations)(proof.site)
+    if proof.live:
+        return await _measure_live(proof, site)
     faults = read_faults(json.dumps({"faults": proof.faults}), site)
-    passed = total = 0
     async with StandIn(site, faults, yields=True) as pretend:
-        targets = targets_of(pretend.targets(), loopback_port)
-        waiting: list[Reading] = []
-        stored_at = time.monotonic()
-        batches = Prover(Guard()).readings(site, wanted, targets, proof.only)
-        async for batch in batches:
-            waiting += batch
-            proof.measured += 1
-            total += len(batch)
-            passed += sum(1 for item in batch if item.result == "pass")
-            if time.monotonic() - stored_at > _STORE_EVERY_S:
-                if not await _store(proof, waiting):
-                    await batches.aclose()
-                    return passed, total
-                waiting, stored_at = [], time.monotonic()
-        proof.measured = proof.total
-        await _store(proof, waiting)
+        return await _sweep(proof, site, Prover(Guard()), targets_of(pretend.targets(), loopback_port))
+
+
+async def _measure_live(proof: models.Proof, site: Site) -> tuple[int, int]:
+    """Measure the real devices of a site, slowly, in the networks that somebody answers for."""
+    authority = await sync_to_async(services.require_authority)(proof.site)
+    kept = await sync_to_async(services.accounts)(proof.site)
+    planned = (await sync_to_async(queries.planned)(proof.site)).addresses()
+    networks = [IPv4Network(text) for text in authority.networks]
+    guard = Guard.for_live_work(networks, switched_on=settings.LIVE, authorised=True)
+    targets = {
+        device.key: Target(planned[device.key], account=Account(*kept[device.key]) if device.key in kept else None)
+        for device in site.devices
+        if device.behind is None and device.key in planned
+        and any(IPv4Address(planned[device.key]) in network for network in networks)
+    }  # fmt: skip
+    return await _sweep(proof, site, Prover(guard, **LIVE_MANNERS), targets)
+
+
+async def _sweep(proof: models.Proof, site: Site, prover: Prover, targets: dict[str, Target]) -> tuple[int, int]:
+    wanted = await sync_to_async(queries.expectations)(proof.site)
+    passed = total = 0
+    waiting: list[Reading] = []
+    stored_at = time.monotonic()
+    batches = prover.readings(site, wanted, targets, proof.only)
+    async for batch in batches:
+        waiting += batch
+        proof.measured += 1
+        total += len(batch)
+        passed += sum(1 for item in batch if item.result == "pass")
+        if time.monotonic() - stored_at > _STORE_EVERY_S:
+            if not await _store(proof, waiting):
+                await batches.aclose()
+                return passed, total
+            waiting, stored_at = [], time.monotonic()
+    proof.measured = proof.total
+    await _store(proof, waiting)
     return passed, total
 
 

@@ -65,6 +65,15 @@ export function Frame() {
         >
           Find <kbd className="key max-md:hidden">/</kbd>
         </button>
+        {frame.data.live && (
+          <Link
+            to={`/sites/${key}/proof`}
+            className="ml-2 self-center border border-red px-2 text-small font-bold text-red no-underline"
+            title="This server may measure real devices"
+          >
+            Live
+          </Link>
+        )}
         <LaptopState laptop={frame.data.laptop} site={key} />
       </header>
       <Outlet />

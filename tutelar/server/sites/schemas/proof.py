@@ -4,7 +4,7 @@ from datetime import datetime
 from typing import Any, Literal
 
 from ninja import Schema
-from pydantic import ConfigDict
+from pydantic import ConfigDict, Field
 
 from tutelar.core.proof import State
 
@@ -40,11 +40,44 @@ class ProofRun(Schema):
     state: Literal["waiting", "running", "done", "cancelled", "failed"]
     measured: int
     total: int
+    live: bool
     message: str
     faults: list[dict[str, Any]]
     by: str
     started_at: datetime
     finished_at: datetime | None
+
+
+class Authority(Schema):
+    """Who answers for testing which ranges; `holds` where these are still the site's."""
+
+    person: str
+    networks: list[str]
+    by: str
+    at: datetime
+    holds: bool
+
+
+class NewAuthority(Schema):
+    model_config = ConfigDict(extra="forbid")
+
+    person: str = Field(max_length=200)
+
+
+class LiveState(Schema):
+    """Whether real devices may be measured at all, in which ranges, and who answers for it."""
+
+    on: bool
+    networks: list[str]
+    authority: Authority | None
+
+
+class Coverage(Schema):
+    """One honest figure: readings that are fresh and passed, of all that are expected."""
+
+    fresh: int
+    expected: int
+    sentence: str
 
 
 class ProofSheet(Schema):
@@ -53,6 +86,8 @@ class ProofSheet(Schema):
     cells: list[Cell]
     last: ProofRun | None
     fault_kinds: list[str]
+    live: LiveState
+    coverage: Coverage
 
 
 class PracticeFault(Schema):
@@ -68,3 +103,4 @@ class NewProof(Schema):
 
     faults: list[PracticeFault] = []
     only: list[str] | None = None
+    live: bool = False

@@ -47,6 +47,7 @@ class Frame(Schema):
     next: NextThing
     laptop: Laptop
     reserved: int
+    live: bool
     devices: list[Findable]
 
 

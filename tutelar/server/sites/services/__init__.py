@@ -40,6 +40,13 @@ from tutelar.server.sites.services.links import (
     standing_of,
     witness,
 )
+from tutelar.server.sites.services.live import (
+    accounts,
+    confirm_authority,
+    networks_of,
+    require_authority,
+    withdraw_authority,
+)
 from tutelar.server.sites.services.logbook import add_entry, keep_photo, photo_path
 from tutelar.server.sites.services.proof import cancel_proof, end_proof, keep_readings, lock_proven, start_proof
 from tutelar.server.sites.services.secrets import (
@@ -65,6 +72,7 @@ from tutelar.server.sites.services.whole import import_site
 __all__ = [
     "Rejected",
     "Stale",
+    "accounts",
     "add_device",
     "add_entry",
     "add_link",
@@ -89,6 +97,7 @@ __all__ = [
     "choose",
     "choose_school",
     "clock_shown",
+    "confirm_authority",
     "count_refused",
     "decide_forward",
     "drop_forward",
@@ -107,6 +116,7 @@ __all__ = [
     "keep_readings",
     "lock_proven",
     "log",
+    "networks_of",
     "photo_path",
     "preview_delivery",
     "preview_links",
@@ -116,6 +126,7 @@ __all__ = [
     "record_step",
     "remove_devices",
     "remove_link",
+    "require_authority",
     "restore",
     "reveal",
     "set_secret",
@@ -125,5 +136,6 @@ __all__ = [
     "tick",
     "told",
     "with_answers",
+    "withdraw_authority",
     "witness",
 ]

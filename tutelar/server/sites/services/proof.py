@@ -13,15 +13,23 @@ from tutelar.core.site import Reading, UnreadableSite
 from tutelar.core.wording import count
 from tutelar.server.sites import models, queries
 from tutelar.server.sites.services.base import Rejected, bump, lock, log
+from tutelar.server.sites.services.live import require_authority
+from tutelar.server.sites.services.secrets import count_refused
 
 
-def start_proof(key: str, by: str, faults: list[dict[str, Any]], only: list[str] | None) -> models.Proof:
-    """Queue a measuring of the stand-in. Raises Rejected where one is under way or the faults do not fit."""
+def start_proof(
+    key: str, by: str, faults: list[dict[str, Any]], only: list[str] | None, *, live: bool = False
+) -> models.Proof:
+    """Queue a measuring, of the stand-in or `live` of the real devices. Raises Rejected where one is under way, the
+    faults do not fit, or nobody answers for live work."""
     from tutelar.server.sites.tasks import measure  # noqa: PLC0415  the task itself calls this module
     from tutelar.standin.faults import read_faults  # noqa: PLC0415
 
     row = queries.site_row(key)
     document = queries.document(row)
+    authority = require_authority(row) if live else None
+    if live and faults:
+        raise Rejected("Faults are played by the stand-in only; real devices have their own.", [("faults", "not live")])
     try:
         read_faults(json.dumps({"faults": faults}), document)
     except UnreadableSite as error:
@@ -34,8 +42,11 @@ def start_proof(key: str, by: str, faults: list[dict[str, Any]], only: list[str]
     try:
         with transaction.atomic():
             total = len(only) if only is not None else len(document.devices)
-            proof = models.Proof.objects.create(site=row, faults=faults, only=only, by=by, total=total)
-            log(row, by, "proof.started", key, f"Measuring {count(total, 'device')} begins.")
+            proof = models.Proof.objects.create(site=row, faults=faults, only=only, by=by, total=total, live=live)
+            said = f"Measuring {count(total, 'device')} begins"
+            if authority is not None:
+                said += f" on the real networks {', '.join(authority.networks)}; {authority.person} answers for it"
+            log(row, by, "proof.started", key, f"{said}.")
     except IntegrityError:
         raise Rejected("This site is being measured already.", status=409) from None
     measure.enqueue(proof.pk)
@@ -72,6 +83,10 @@ def keep_readings(proof: models.Proof, readings: list[Reading]) -> None:
         )
         for item in readings if item.device in devices
     )  # fmt: skip
+    if proof.live:  # a real device counts the passwords that it refused
+        for item in readings:
+            if item.check == "login" and item.result == "fail":
+                count_refused(proof.site.key, item.device, proof.by, taken=False)
 
 
 def lock_proven(proof: models.Proof) -> int:

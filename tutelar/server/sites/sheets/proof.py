@@ -1,7 +1,10 @@
 """The proof sheet."""
 
-from tutelar.core.proof import CHECKS, check_title, reading_state
-from tutelar.server.sites import models, queries
+from django.conf import settings
+
+from tutelar.core.proof import CHECKS, Expectation, check_title, reading_state
+from tutelar.core.wording import count
+from tutelar.server.sites import models, queries, services
 from tutelar.server.sites.sheets.base import Sheet
 from tutelar.standin.faults import PLAYED
 
@@ -37,9 +40,32 @@ def proof(row: models.Site) -> Sheet:
         "cells": cells,
         "last": None if newest is None else proof_run(newest),
         "fault_kinds": list(PLAYED),
+        "live": live_state(row),
+        "coverage": _coverage(wanted, cells),
+    }  # fmt: skip
+
+
+def _coverage(wanted: dict[str, list[Expectation]], cells: list[Sheet]) -> Sheet:
+    expected = sum(len(items) for items in wanted.values())
+    fresh = sum(cell["state"] == "proven" for cell in cells)
+    return {
+        "fresh": fresh,
+        "expected": expected,
+        "sentence": f"{fresh} of {count(expected, 'reading')} fresh and passed.",
+    }
+
+
+def live_state(row: models.Site) -> Sheet:
+    """Return whether real devices may be measured, and who answers for it."""
+    networks = services.networks_of(queries.document(row))
+    found = models.Authority.objects.filter(site=row).first()
+    return {
+        "on": settings.LIVE, "networks": networks,
+        "authority": found and {"person": found.person, "networks": found.networks, "by": found.by, "at": found.at,
+                                "holds": found.networks == networks},
     }  # fmt: skip
 
 
 def proof_run(proof_row: models.Proof) -> Sheet:
-    names = ("state", "measured", "total", "message", "faults", "by", "started_at", "finished_at")
+    names = ("state", "measured", "total", "live", "message", "faults", "by", "started_at", "finished_at")
     return {"id": proof_row.pk, **{name: getattr(proof_row, name) for name in names}}

@@ -2,6 +2,8 @@
 
 from dataclasses import asdict
 
+from django.conf import settings
+
 from tutelar.server.sites import models, queries
 from tutelar.server.sites.sheets.base import Sheet, laptop_state
 
@@ -25,7 +27,7 @@ def frame(row: models.Site) -> Sheet:
         "key": row.key, "name": row.name, "revision": row.revision,
         "stages": [{"stage": stage, "open": number} for stage, number in now.open.items()],
         "next": asdict(now.next),
-        "laptop": laptop_state(now.laptop),
+        "laptop": laptop_state(now.laptop), "live": settings.LIVE,
         "reserved": sum(1 for device in site.devices if device.addressing == "reserved" and device.mac),
         "devices": [
             {"key": device.key, "name": device.label, "place": device.place, "family": site.family_of(device),

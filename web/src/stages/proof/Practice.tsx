@@ -12,6 +12,18 @@ const WORDS: Record<string, string> = {
   "wrong-address": "sits at another address",
   "leased-moved": "was given another address",
   "wrong-date-order": "shows day and month swapped",
+  cable: "has a cut cable",
+  "wrong-vlan": "is plugged into another network",
+  "wrong-password": "has another password",
+  "wrong-prefix": "has a wrong subnet mask",
+  "wrong-gateway": "has a wrong gateway",
+  "wrong-dns": "has a wrong DNS server",
+  "not-recording": "shows and is not recorded",
+  "recorder-full": "finds no room on the disk",
+  "wrong-slot": "is on another channel or number",
+  "relay-off": "has remote access switched off",
+  "relay-blocked": "is blocked on the way out",
+  "relay-bound-elsewhere": "belongs to another owner's account",
 };
 
 /** Faults for the pretend site to play at the next measuring. */

@@ -9,6 +9,7 @@ import { State } from "../../parts/Mark";
 import { NextBar } from "../../parts/NextBar";
 import { Empty, Trouble } from "../../parts/Notes";
 import { Page } from "../../parts/Page";
+import { LiveWork } from "./LiveWork";
 import { CELL_MARKS, CELL_WORDS, Matrix } from "./Matrix";
 import { bandsOf, byKey, cellKey, letterWords, numbered } from "./matrix";
 import { Practice } from "./Practice";
@@ -31,7 +32,10 @@ export function Proof() {
   );
   const run = useRunning(sheet.data?.last ?? null);
   const measuring = run !== null && (run.state === "waiting" || run.state === "running");
-  const begin = (only: string[] | null = null) => start.mutate({ faults, only });
+  const [wantsReal, setReal] = useState(false);
+  const real = wantsReal && (sheet.data?.live.authority?.holds ?? false);
+  const begin = (only: string[] | null = null) =>
+    start.mutate({ faults: real ? [] : faults, only, live: real });
   const data = sheet.data;
   const broken = data?.columns.filter((column) => column.state === "broken") ?? [];
   const open = data?.columns.filter((column) => column.state !== "proven") ?? [];
@@ -51,8 +55,9 @@ export function Proof() {
             <>
               {start.error && <Trouble error={start.error} />}
               {run?.state === "failed" && <Trouble error={new Error(run.message)} />}
-              <Sheets sheet={loaded} again={measuring ? undefined : (device) => begin([device])} />
-              <Practice sheet={loaded} faults={faults} setFaults={setFaults} />
+              {loaded.live.on && <LiveWork live={loaded.live} real={real} choose={setReal} />}
+              <Sheets sheet={loaded} again={measuring ? undefined : (devices) => begin(devices)} />
+              {!real && <Practice sheet={loaded} faults={faults} setFaults={setFaults} />}
             </>
           )
         }
@@ -63,7 +68,13 @@ export function Proof() {
           <NextBar
             busy
             sentence={`Measuring: ${run.measured} of ${run.total} devices.`}
-            detail={faults.length > 0 ? "The stand-in plays its faults." : "Asked politely, each once."}
+            detail={
+              run.live
+                ? "The real devices, slowly."
+                : faults.length > 0
+                  ? "The stand-in plays its faults."
+                  : "Asked politely, each once."
+            }
             others={[{ label: "Stop", key: "Escape", run: () => stop.mutate(run.id) }]}
           />
         ) : open.length === 0 ? (
@@ -81,7 +92,11 @@ export function Proof() {
                 : `Measure ${data.columns.length} devices.`
             }
             detail={
-              broken[0] ? "Put it right, then measure again." : "The pretend site answers on this machine."
+              broken[0]
+                ? "Put it right, then measure again."
+                : real
+                  ? "The real devices answer."
+                  : "The pretend site answers on this machine."
             }
             others={
               broken.length > 0
@@ -137,8 +152,25 @@ function legendOf(sheet: Sheet): LegendEntry[] {
   ];
 }
 
-function Sheets({ sheet, again }: { sheet: Sheet; again: ((device: string) => void) | undefined }) {
+type Again = ((devices: string[]) => void) | undefined;
+const SHOWN: [string, string, Schemas["Cell"]["state"][]][] = [
+  ["", "all devices", []],
+  ["broken", "what is broken", ["broken"]],
+  ["stale", "what is stale", ["stale"]],
+  ["never", "what was never asked", ["planned", "not-measured"]],
+];
+
+function Sheets({ sheet: whole, again }: { sheet: Sheet; again: Again }) {
   const [search, setSearch] = useSearchParams();
+  const shown = search.get("show") ?? "";
+  const states = SHOWN.find(([key]) => key === shown)?.[2] ?? [];
+  const sheet = useMemo(() => {
+    if (states.length === 0) return whole;
+    const wanted = new Set(
+      whole.cells.filter((item) => states.includes(item.state)).map((item) => item.device),
+    );
+    return { ...whole, columns: whole.columns.filter((column) => wanted.has(column.key)) };
+  }, [whole, states]);
   const device = search.get("device");
   const check = search.get("check");
   const selected = device && check ? cellKey(device, check) : null;
@@ -147,12 +179,42 @@ function Sheets({ sheet, again }: { sheet: Sheet; again: ((device: string) => vo
   const cells = useMemo(() => byKey(sheet.cells), [sheet.cells]);
   const numbers = useMemo(() => numbered(sheet.columns), [sheet.columns]);
   const select = useCallback(
-    (key: string, name: string) => setSearch({ device: key, check: name }, { replace: true }),
-    [setSearch],
+    (key: string, name: string) =>
+      setSearch({ device: key, check: name, ...(shown ? { show: shown } : {}) }, { replace: true }),
+    [setSearch, shown],
   );
   const cell = selected ? cells.get(selected) : undefined;
   return (
     <>
+      <div className="flex flex-wrap items-center gap-x-5 gap-y-1 pb-1 text-small">
+        <label className="flex items-center gap-2">
+          Show
+          <select
+            className="box min-h-9 text-small"
+            value={shown}
+            onChange={(event) =>
+              setSearch(event.target.value ? { show: event.target.value } : {}, { replace: true })
+            }
+          >
+            {SHOWN.map(([key, word]) => (
+              <option key={key} value={key}>
+                {word}
+              </option>
+            ))}
+          </select>
+        </label>
+        {shown && sheet.columns.length > 0 && again && (
+          <button
+            type="button"
+            className="min-h-11 underline underline-offset-4"
+            onClick={() => again(sheet.columns.map((column) => column.key))}
+          >
+            Measure these {sheet.columns.length} again
+          </button>
+        )}
+        <b className="font-semibold">{whole.coverage.sentence}</b>
+      </div>
+      {sheet.columns.length === 0 && <p className="py-6 text-ink-2">No device is like that.</p>}
       <p className="pb-1 text-note text-ink-2">{letterWords(sheet.columns)}</p>
       <Matrix
         bands={bands}
@@ -167,7 +229,7 @@ function Sheets({ sheet, again }: { sheet: Sheet; again: ((device: string) => vo
               sheet={sheet}
               cell={cell}
               again={again}
-              close={() => setSearch({}, { replace: true })}
+              close={() => setSearch(shown ? { show: shown } : {}, { replace: true })}
             />
           )
         }
@@ -196,7 +258,7 @@ function CellSlip({
 }: {
   sheet: Sheet;
   cell: Schemas["Cell"];
-  again: ((device: string) => void) | undefined;
+  again: Again;
   close: () => void;
 }) {
   const column = sheet.columns.find((item) => item.key === cell.device);
@@ -235,7 +297,7 @@ function CellSlip({
       </dl>
       <div className="flex flex-col gap-2">
         {again && (
-          <button type="button" className="btn" onClick={() => again(cell.device)}>
+          <button type="button" className="btn" onClick={() => again([cell.device])}>
             Look again
           </button>
         )}
