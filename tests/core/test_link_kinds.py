@@ -134,6 +134,63 @@ class Kinds(TestCase):
                 self.assertTrue(item.line.why and item.line.label)
 
 
+class Edges(TestCase):
+    def looked(
+        self, *links: dict[str, Any], change: Change = lambda raw: None
+    ) -> list[tuple[str, str | None, str | None]]:
+        """Return (state, reason, nearest way) of links that are added at the end of the site."""
+        raw = document()
+        raw["links"] += links
+        change(raw)
+        found = standings(known(raw), {}, {})[-len(links) :]
+        return [(item.state, item.reason, item.gaps[0].nearest if item.gaps else None) for item in found]
+
+    def test_a_camera_behind_a_recorder_is_wanted_by_others(self) -> None:
+        wanted = self.looked(
+            {"kind": "records", "from": "eye-2", "to": "disk-2", "slot": 1},
+            {"kind": "steers", "from": "stick-1", "to": "eye-2", "slot": 9},
+            {"kind": "manages", "from": "eye-2", "to": "keeper-1"},
+            {"kind": "manages", "from": "eye-2", "to": "management", "at": "10.20.30.9"},
+        )
+        self.assertEqual({state for state, _, _ in wanted}, {"impossible"})
+        self.assertEqual([nearest for _, _, nearest in wanted], [
+            "Take channel 2 of Disk 1 for it, or plug Eye 2 into a switch of the site",
+            "Steer it through Disk 1, channel 2",
+            "Let the program ask Disk 1 for channel 2",
+            "Let the program ask Disk 1 for channel 2",
+        ])  # fmt: skip
+
+    def test_two_desks_share_the_logins_of_a_recorder(self) -> None:
+        second = {"kind": "steers", "from": "stick-2", "to": "disk-1", "slot": 1, "to_channel": 1}
+
+        def more(raw: dict[str, Any]) -> None:
+            raw["devices"].append(
+                device(raw, "stick-1") | {"key": "stick-2", "name": "Stick 2", "mac": None, "serial": "S99"}
+            )
+            model(raw, "disk")["capacity"]["logins"] = 1
+
+        ((state, reason, nearest),) = self.looked(second, change=more)
+        self.assertEqual((state, reason), ("impossible", "Disk 1 takes 1 login at once, held by Stick 1"))
+        self.assertIn("Untie Stick 1", nearest or "")
+
+    def test_a_recorder_is_full_by_mbits_and_the_nearest_recorder_is_named(self) -> None:
+        extra = [
+            {"kind": "records", "from": "eye-1", "to": "disk-1", "slot": 3},
+            {"kind": "records", "from": "eye-2", "to": "disk-1", "slot": 4},
+        ]
+        found = self.looked(*extra)
+        self.assertEqual(found[0][0:2], ("impossible", "no room: 16.0 Mbit/s wanted, 10 taken in"))
+        self.assertEqual(found[0][2], "Take channel 1 of Disk 2")
+
+    def test_a_second_main_station_waits_until_the_model_is_known_to_take_two(self) -> None:
+        second = {"kind": "registers-at", "from": "view-1", "to": "gate-2", "slot": 1}
+        ((state, reason, nearest),) = self.looked(second, change=spec("view", capacity=None))
+        self.assertEqual((state, nearest), ("waiting", "Make Gate 2 a further station of Gate 1"))
+        self.assertIn("second main station is not known", reason or "")
+        ((state, _, _),) = self.looked(second, change=spec("view", capacity={"stations": 2}))
+        self.assertEqual(state, "ready")
+
+
 class Proofs(TestCase):
     def readings(self, key: str, case: Any, result: str = "pass") -> dict[tuple[str, str], Reading]:
         found = {}

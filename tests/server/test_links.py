@@ -4,10 +4,12 @@ import csv
 import io
 from typing import Any
 
+from django.test import override_settings
+
 from tests.link_examples import LINKS
 from tests.link_examples import document as every_kind
 from tests.samples import demo, device, document
-from tests.server.test_api import ApiCase
+from tests.server.test_api import NOW, ApiCase
 from tutelar.server.sites import models
 
 
@@ -137,6 +139,23 @@ class Loom(LinkCase):
         prove()
         self.call("PATCH", part, {"revision": 3, "mac": "02:1a:4b:00:0a:0a"})
         self.assertIn("Eye 1 itself", self.call("GET", path)[1]["reason"])
+
+    @override_settings(TASKS=NOW)
+    def test_what_is_measured_of_the_devices_counts_for_their_links(self) -> None:
+        raw = demo()
+        raw["devices"] = [item for item in raw["devices"] if item["key"] in ("rec-1", "rec-2", "cam-01", "cam-13")]
+        raw["links"] = [item for item in raw["links"] if item["from"] in ("rec-1", "cam-01", "cam-13")]
+        for item in raw["devices"]:
+            item["powered_by"] = None
+        key = self.bring(raw)
+        self.call("POST", f"/sites/{key}/plan", {"revision": 1})
+        self.call("POST", f"/sites/{key}/proofs", {"faults": [{"kind": "not-recording", "device": "cam-13"}]})
+        threads = self.threads(key)
+        self.assertEqual((threads["cam-01", "rec-1"]["passed"], threads["cam-01", "rec-1"]["tests"]), (2, 4))
+        broken = threads["cam-13", "rec-2"]
+        self.assertEqual((broken["state"], broken["passed"]), ("broken", 1))
+        self.assertIn("shows and is not written", broken["reason"])
+        self.assertEqual(threads["rec-1", "relay"]["passed"], 1)
 
     def test_a_link_is_untied_and_tied_again_as_it_was(self) -> None:
         key = self.ready(every_kind())

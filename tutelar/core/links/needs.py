@@ -46,7 +46,12 @@ def why_apart(site: Site, start: Device, end: Device) -> str | None:
 
 def _route(case: Case) -> Gap | None:
     start, end = case.start, case.end
-    if end is None or (start.network == end.network and start.behind is None and end.behind is None):
+    if end is None:
+        if start.behind is None:
+            return None
+        said = f"it is behind {case.site.label_of(start.behind)}, reached only through it"
+        return Gap("route", said, never=True, nearest=_through(case, start))
+    if start.network == end.network and start.behind is None and end.behind is None:
         return None
     why = why_apart(case.site, start, end)
     if why is None:

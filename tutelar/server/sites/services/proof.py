@@ -8,6 +8,7 @@ from typing import Any
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
+from tutelar.core.links.measured import link_readings
 from tutelar.core.proof import device_state, latest
 from tutelar.core.site import Reading, UnreadableSite
 from tutelar.core.wording import count
@@ -71,15 +72,18 @@ def end_proof(proof: models.Proof, state: str, message: str, now: Callable[[], d
 
 
 def keep_readings(proof: models.Proof, readings: list[Reading]) -> None:
-    """Store readings of a measuring as they come."""
+    """Store readings of a measuring as they come, and what they prove of links."""
     at = timezone.now()
+    if any(item.check in ("linked", "records", "relay") for item in readings):
+        readings = [*readings, *link_readings(queries.links_known(proof.site), readings)]
     devices = {device.key: device for device in models.Device.objects.filter(site=proof.site)}
     models.Reading.objects.bulk_create(
         models.Reading(
             site=proof.site, device=devices[item.device], proof=proof, check_name=item.check, result=item.result, at=at,
             rest={"expected": item.expected, "measured": item.measured, "took_ms": item.took_ms,
                   "at": at.isoformat(timespec="seconds"), "by": proof.by,
-                  **({} if item.offset_s is None else {"offset_s": item.offset_s})},
+                  **({} if item.offset_s is None else {"offset_s": item.offset_s}),
+                  **({} if item.basis is None else {"basis": item.basis})},
         )
         for item in readings if item.device in devices
     )  # fmt: skip

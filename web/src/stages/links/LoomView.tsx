@@ -1,3 +1,4 @@
+import type { KeyboardEvent } from "react";
 import { Mark } from "../../parts/Mark";
 import { type Comb, type Group, LEFT, type Loom, RIGHT, type Section, type Strand, WIDTH } from "./loom";
 import { LOOSE, STATES, seatWord } from "./words";
@@ -16,8 +17,18 @@ export function LoomView({
   select: (id: number) => void;
   unfold: (key: string) => void;
 }) {
+  /** The arrows walk the threads. */
+  function walk(event: KeyboardEvent<HTMLDivElement>) {
+    const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+    const rows = [...event.currentTarget.querySelectorAll<HTMLElement>("[data-strand]")];
+    const next = step && rows[rows.indexOf(event.target as HTMLElement) + step];
+    if (!next) return;
+    event.preventDefault();
+    next.focus();
+  }
   return (
-    <div className="overflow-x-auto" tabIndex={-1}>
+    // biome-ignore lint/a11y/noStaticElementInteractions: the rows are buttons; the arrows only walk among them
+    <div className="overflow-x-auto" tabIndex={-1} onKeyDown={walk}>
       <div className="relative" style={{ height: loom.height, width: WIDTH }}>
         <svg
           width={WIDTH}
@@ -93,6 +104,7 @@ function Starts({
           <button
             key={first.id}
             type="button"
+            data-strand=""
             onClick={() => (folded ? unfold(strand.key) : select(first.id))}
             aria-pressed={folded ? undefined : chosen}
             aria-expanded={folded ? false : undefined}

@@ -177,7 +177,7 @@ function Sheets({ sheet: whole, again }: { sheet: Sheet; again: Again }) {
   const wide = useColumns();
   const bands = useMemo(() => bandsOf(sheet.columns, wide), [sheet.columns, wide]);
   const cells = useMemo(() => byKey(sheet.cells), [sheet.cells]);
-  const numbers = useMemo(() => numbered(sheet.columns), [sheet.columns]);
+  const numbers = useMemo(() => numbered(whole.columns), [whole.columns]);
   const select = useCallback(
     (key: string, name: string) =>
       setSearch({ device: key, check: name, ...(shown ? { show: shown } : {}) }, { replace: true }),

@@ -1,0 +1,32 @@
+"""What a measuring of devices proves of their links: a recorder's channel shows, it is written, the relay is online."""
+
+from collections.abc import Iterable
+
+from tutelar.core.links.known import Known
+from tutelar.core.links.readiness import basis, check_name
+from tutelar.core.site.types import Reading
+
+# Check of a device: the word of the links that it tells about, and the test of such a link.
+_PROVES = {"linked": ("records", "live"), "records": ("records", "records"), "relay": ("relays", "online")}
+
+
+def link_readings(known: Known, readings: Iterable[Reading]) -> list[Reading]:
+    """Return the readings of links that follow from readings of devices.
+
+    Where a device with several such links failed, it is not said which of them: nothing follows.
+    """
+    found = []
+    for reading in readings:
+        word, key = _PROVES.get(reading.check, ("", ""))
+        links = known.tied_from.get((reading.device, word), [])
+        if reading.result not in ("pass", "fail") or (reading.result == "fail" and len(links) > 1):
+            continue
+        for link in links:
+            case = known.case(link)
+            test = next((item for item in case.kind.tests if item.key == key), None) if case is not None else None
+            if case is not None and test is not None:
+                found.append(Reading(
+                    device=reading.device, check=check_name(link, test), expected=test.expects(case),
+                    measured=reading.measured, result=reading.result, basis=basis(case),
+                ))  # fmt: skip
+    return found
