@@ -104,7 +104,7 @@ class Journey(Browsing):
         reading = page.get_by_role("region", name="Selected reading")
         expect(reading).to_contain_text("no answer on any of its ports")
         expect(reading).to_contain_text("an answer at 10.62.8.115")
-        expect(page.get_by_role("list", name="What the sheet shows")).to_contain_text("broken1")
+        expect(page.get_by_role("list", name="What the sheet shows")).to_contain_text("broken2")
 
         # handover: the schedule and the log
         visit.go("/sites/brackwater-2/handover")

@@ -124,3 +124,29 @@ class Measured(ApiCase):
             self.assertNotIn(text, everywhere)
         self.call("POST", f"/sites/{key}/proofs", {"live": True})  # nobody stands there any more
         self.assertEqual(self.results(key)["d-1", "answers"], "silent")
+
+
+@override_settings(TASKS=NOW)
+class Results(ApiCase):
+    def test_what_changed_since_the_last_measuring_is_listed_and_the_result_is_taken_away(self) -> None:
+        key = self.bring(document([device(1, address="10.250.41.50", network="n"), device(2, address="10.250.41.51", network="n")],
+                                  networks=[{"key": "n", "cidr": "10.250.41.0/24"}]))  # fmt: skip
+        self.call("POST", f"/sites/{key}/proofs", {})
+        before = self.call("GET", f"/sites/{key}/proof")[1]
+        self.assertEqual(before["changes"], [])
+        whole = before["coverage"]["expected"]
+        self.assertEqual(before["coverage"]["sentence"], f"{whole} of {whole} readings fresh and passed.")
+        self.call("POST", f"/sites/{key}/proofs", {"faults": [{"kind": "wrong-name", "device": "d-2"}]})
+        sheet = self.call("GET", f"/sites/{key}/proof")[1]
+        self.assertEqual(
+            [(row["device"], row["check"], row["before"], row["now"]) for row in sheet["changes"]],
+            [("d-2", "name", "pass", "fail")],
+        )
+        self.assertEqual(sheet["coverage"]["fresh"], whole - 1)
+        table = self.client.get(f"/api/sites/{key}/proof.csv").content.decode("utf-8-sig").splitlines()
+        self.assertEqual(len(table), whole + 1)
+        self.assertEqual(len([line for line in table if ",broken," in line]), 1)
+        self.assertEqual(self.client.get(f"/api/sites/{key}/proof.json").json()["coverage"]["fresh"], whole - 1)
+        self.assertTrue(self.client.get(f"/api/sites/{key}/proof.pdf").content.startswith(b"%PDF"))
+        self.assertTrue(self.client.get(f"/api/sites/{key}/proof.xlsx").content.startswith(b"PK"))
+        self.assertEqual(self.client.get(f"/api/sites/{key}/proof.doc").status_code, 404)

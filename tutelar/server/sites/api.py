@@ -144,6 +144,12 @@ def start_proof(request: HttpRequest, key: str, wanted: NewProof) -> Any:
     return Status(202, sheets.proof_run(started))
 
 
+@router.get("/{key}/proof.{ending}", response={200: str, **REFUSED}, operation_id="proof_file")
+def proof_file(request: HttpRequest, key: str, ending: str) -> HttpResponse:
+    content, kind = exports.proof_file(queries.site_row(key), ending)
+    return download(content, kind, f"{key}-proof.{ending}")
+
+
 @router.put("/{key}/authority", response={204: None, **WRITE}, operation_id="confirm_authority")
 def confirm_authority(request: HttpRequest, key: str, given: NewAuthority) -> Any:
     services.confirm_authority(key, who(request), given.person)

@@ -1,7 +1,7 @@
 """What is taken away: the address schedule, reservations, the request to the IT person."""
 
 import json
-from datetime import timedelta
+from datetime import datetime, timedelta
 from typing import Any
 
 from django.utils import timezone
@@ -17,8 +17,10 @@ from tutelar.core.wording import sentence
 from tutelar.server.catalogue import FORMAT
 from tutelar.server.paper.labels import Label, label_pdf, label_svg
 from tutelar.server.paper.logbook import Entry, logbook_pdf
+from tutelar.server.paper.proof import HEADER as PROOF_HEADER
+from tutelar.server.paper.proof import ProofLine, proof_pdf
 from tutelar.server.paper.request import request_pdf, tables
-from tutelar.server.paper.tables import as_csv, as_xlsx
+from tutelar.server.paper.tables import Table, as_csv, as_xlsx
 from tutelar.server.sites import models, queries, services, sheets
 from tutelar.server.sites.services import Rejected, catalogue_parts
 
@@ -50,6 +52,48 @@ def links_csv(row: models.Site) -> str:
     """Return the links of a site as a table that can be brought in again."""
     header, *rows = link_table(queries.document(row))
     return as_csv(header, rows)
+
+
+_STATES = {"not-measured": "not measured", "planned": "never asked"}
+
+
+def proof_file(row: models.Site, ending: str) -> tuple[str | bytes, str]:
+    """Return (content, media type) of every reading as csv, json, pdf or xlsx, in walking order and the site's time.
+
+    Raises Rejected for another ending.
+    """
+    if ending not in ("csv", "json", "pdf", "xlsx"):
+        raise Rejected(f"The proof comes as csv, json, pdf or xlsx, not as '{ending}'.", status=404)
+    sheet = sheets.proof(row)
+    if ending == "json":
+        names = ("coverage", "columns", "checks", "cells", "changes")
+        text = json.dumps({name: sheet[name] for name in names}, ensure_ascii=False, indent=1, default=str)
+        return text, "application/json"
+    rows = _proof_lines(row, sheet)
+    if ending == "csv":
+        return as_csv(PROOF_HEADER, [line.cells for line in rows]), "text/csv; charset=utf-8"
+    if ending == "xlsx":
+        table = Table("Proof", PROOF_HEADER, tuple(line.cells for line in rows))
+        return as_xlsx([table]), "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+    return proof_pdf(row.name, sheet["coverage"]["sentence"], rows, timezone.localdate()), "application/pdf"
+
+
+def _proof_lines(row: models.Site, sheet: dict[str, Any]) -> list[ProofLine]:
+    zone = sheets.site_zone(queries.document(row))
+    columns = {column["key"]: column for column in sheet["columns"]}
+    titles = {check["check"]: check["title"] for check in sheet["checks"]}
+    order = {key: at for at, key in enumerate(columns)}
+    cells = sorted(
+        (cell for cell in sheet["cells"] if cell["device"] in columns), key=lambda cell: order[cell["device"]]
+    )
+    found = []
+    for cell in cells:
+        column, when = columns[cell["device"]], cell["at"]
+        at = datetime.fromisoformat(when).astimezone(zone).strftime("%Y-%m-%d %H:%M") if when else ""
+        state = _STATES.get(cell["state"], cell["state"])
+        found.append(ProofLine(column["place"], column["name"], titles[cell["check"]], state, cell["expected"] or "",
+                               cell["measured"] or "", at, cell["by"] or ""))  # fmt: skip
+    return found
 
 
 _REQUEST_FILES = ("request.pdf", "request.xlsx", "addresses.csv", "flows.csv", "open.csv")

@@ -186,6 +186,25 @@ def readings(row: models.Site) -> dict[tuple[str, str], Reading]:
     )
 
 
+def proof_changes(row: models.Site, most: int = 200) -> list[tuple[str, str, str, str, str]]:
+    """Return what came out otherwise at the last measuring that ended than before: (device, check, result before,
+    result now, what was measured now), in the order in which it was measured."""
+    newest = models.Proof.objects.filter(site=row, state__in=("done", "cancelled")).first()
+    if newest is None:
+        return []
+    before: dict[tuple[str, str], str] = {}
+    found = []
+    rows = models.Reading.objects.filter(site=row).order_by("pk").values_list(
+        "device__key", "check_name", "result", "proof", "rest"
+    )  # fmt: skip
+    for device, check, result, proof, rest in rows.iterator():
+        old = before.get((device, check))
+        if proof == newest.pk and old is not None and old != result and "." not in check:
+            found.append((device, check, old, result, str(rest.get("measured") or "")))
+        before[device, check] = result
+    return found[:most]
+
+
 def step_records(row: models.Site) -> dict[str, models.StepRecord]:
     return {record.step: record for record in models.StepRecord.objects.filter(site=row)}
 

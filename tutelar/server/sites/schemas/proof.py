@@ -80,6 +80,18 @@ class Coverage(Schema):
     sentence: str
 
 
+class ProofChange(Schema):
+    """A reading that came out otherwise at the last measuring than the time before."""
+
+    device: str
+    name: str
+    check: str
+    title: str
+    before: str
+    now: str
+    measured: str
+
+
 class ProofSheet(Schema):
     columns: list[ProofColumn]
     checks: list[CheckRow]
@@ -88,6 +100,7 @@ class ProofSheet(Schema):
     fault_kinds: list[str]
     live: LiveState
     coverage: Coverage
+    changes: list[ProofChange]
 
 
 class PracticeFault(Schema):

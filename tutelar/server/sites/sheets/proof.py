@@ -42,6 +42,11 @@ def proof(row: models.Site) -> Sheet:
         "fault_kinds": list(PLAYED),
         "live": live_state(row),
         "coverage": _coverage(wanted, cells),
+        "changes": [
+            {"device": device, "name": site.label_of(device), "check": check,
+             "title": check_title(check, site.about.date_order), "before": before, "now": now, "measured": measured}
+            for device, check, before, now, measured in queries.proof_changes(row)
+        ],
     }  # fmt: skip
 
 

@@ -4,6 +4,9 @@ import { useChange, useSiteKey } from "../../api/site";
 
 export type Card = Schemas["LinkCard"];
 
+/** Links that were untied here: nobody asks for them again while their slip is still open. */
+const untied = new Set<number>();
+
 /** Everything about one link, fetched anew after every change of the site. */
 export function useLink(id: number | null) {
   const key = useSiteKey();
@@ -11,7 +14,7 @@ export function useLink(id: number | null) {
     queryKey: ["site", key, "link", String(id)],
     queryFn: () =>
       ask(client.GET("/api/sites/{key}/links/{number}", { params: { path: { key, number: id ?? 0 } } })),
-    enabled: id !== null,
+    enabled: () => id !== null && !untied.has(id),
   });
 }
 
@@ -27,7 +30,7 @@ export function useAddLink() {
   );
 }
 
-/** Untie a link; `left` is called before the rest is fetched anew, so that nobody asks for the link that is gone. */
+/** Untie a link; `left` is called before the rest is fetched anew. */
 export function useRemoveLink(left: () => void) {
   return useChange(async (key, { id, revision }: { id: number; revision: number }) => {
     const part = await ask(
@@ -35,8 +38,8 @@ export function useRemoveLink(left: () => void) {
         params: { path: { key, number: id }, query: { revision } },
       }),
     );
+    untied.add(id);
     left();
-    await new Promise((done) => window.setTimeout(done)); // the slip closes meanwhile
     return part;
   });
 }

@@ -48,10 +48,11 @@ export const Matrix = memo(function Matrix({
   const home = selected ?? firstCell(bands, checks, cells);
   return (
     <div className="grid gap-4">
-      {bands.map((band) => (
+      {bands.map((band, at) => (
         <div key={band.columns[0]?.key}>
           <BandTable
             band={band}
+            number={at + 1}
             checks={checks}
             cells={cells}
             numbers={numbers}
@@ -75,6 +76,7 @@ function firstCell(bands: Band[], checks: Schemas["CheckRow"][], cells: Map<stri
 
 function BandTable({
   band,
+  number,
   checks,
   cells,
   numbers,
@@ -83,6 +85,7 @@ function BandTable({
   select,
 }: {
   band: Band;
+  number: number;
   checks: Schemas["CheckRow"][];
   cells: Map<string, Cell>;
   numbers: Map<string, number>;
@@ -117,7 +120,11 @@ function BandTable({
     }
   }
   return (
-    <div className="overflow-x-auto [contain-intrinsic-size:auto_320px] [content-visibility:auto]">
+    <section
+      tabIndex={0}
+      aria-label={`Readings, part ${number}: ${band.places.map((place) => place.place).join(", ")}`}
+      className="overflow-x-auto [contain-intrinsic-size:auto_320px] [content-visibility:auto]"
+    >
       <table ref={table} className="border-collapse text-list" onKeyDown={walk}>
         <thead>
           <tr>
@@ -209,7 +216,7 @@ function BandTable({
           })}
         </tbody>
       </table>
-    </div>
+    </section>
   );
 }
 

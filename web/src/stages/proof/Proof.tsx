@@ -9,6 +9,7 @@ import { State } from "../../parts/Mark";
 import { NextBar } from "../../parts/NextBar";
 import { Empty, Trouble } from "../../parts/Notes";
 import { Page } from "../../parts/Page";
+import { useFirst } from "../../parts/useFirst";
 import { LiveWork } from "./LiveWork";
 import { CELL_MARKS, CELL_WORDS, Matrix } from "./Matrix";
 import { bandsOf, byKey, cellKey, letterWords, numbered } from "./matrix";
@@ -57,6 +58,7 @@ export function Proof() {
               {run?.state === "failed" && <Trouble error={new Error(run.message)} />}
               {loaded.live.on && <LiveWork live={loaded.live} real={real} choose={setReal} />}
               <Sheets sheet={loaded} again={measuring ? undefined : (devices) => begin(devices)} />
+              <Changes changes={loaded.changes} />
               {!real && <Practice sheet={loaded} faults={faults} setFaults={setFaults} />}
             </>
           )
@@ -152,6 +154,42 @@ function legendOf(sheet: Sheet): LegendEntry[] {
   ];
 }
 
+const RESULTS: Record<string, string> = {
+  pass: "passed",
+  fail: "failed",
+  silent: "was silent",
+  skipped: "was skipped",
+};
+
+/** What came out otherwise than the time before. */
+function Changes({ changes }: { changes: Sheet["changes"] }) {
+  const [shown, more] = useFirst(changes, 20);
+  if (changes.length === 0) return null;
+  return (
+    <section aria-label="What changed since the measuring before" className="mt-6">
+      <h2 className="border-b-2 border-ink pb-1 font-semibold">What changed since the measuring before</h2>
+      <ul className="text-list">
+        {shown.map((change) => (
+          <li
+            key={`${change.device} ${change.check}`}
+            className="flex flex-wrap gap-x-4 border-b border-hair py-1"
+          >
+            <span className="w-56 truncate font-semibold">
+              <DeviceLink device={change.device}>{change.name}</DeviceLink>
+            </span>
+            <span className="w-56">{change.title}</span>
+            <span className="min-w-0 flex-1 basis-72">
+              {RESULTS[change.before] ?? change.before}, now {RESULTS[change.now] ?? change.now}:{" "}
+              {change.measured}
+            </span>
+          </li>
+        ))}
+      </ul>
+      {more}
+    </section>
+  );
+}
+
 type Again = ((devices: string[]) => void) | undefined;
 const SHOWN: [string, string, Schemas["Cell"]["state"][]][] = [
   ["", "all devices", []],
@@ -161,6 +199,7 @@ const SHOWN: [string, string, Schemas["Cell"]["state"][]][] = [
 ];
 
 function Sheets({ sheet: whole, again }: { sheet: Sheet; again: Again }) {
+  const site = useSiteKey();
   const [search, setSearch] = useSearchParams();
   const shown = search.get("show") ?? "";
   const states = SHOWN.find(([key]) => key === shown)?.[2] ?? [];
@@ -213,6 +252,18 @@ function Sheets({ sheet: whole, again }: { sheet: Sheet; again: Again }) {
           </button>
         )}
         <b className="font-semibold">{whole.coverage.sentence}</b>
+        <span className="flex flex-wrap gap-x-4 md:ml-auto">
+          {(["pdf", "xlsx", "csv", "json"] as const).map((ending) => (
+            <a
+              key={ending}
+              className="inline-flex min-h-11 items-center"
+              href={`/api/sites/${site}/proof.${ending}`}
+              download
+            >
+              {ending.toUpperCase()}
+            </a>
+          ))}
+        </span>
       </div>
       {sheet.columns.length === 0 && <p className="py-6 text-ink-2">No device is like that.</p>}
       <p className="pb-1 text-note text-ink-2">{letterWords(sheet.columns)}</p>
