@@ -54,6 +54,19 @@ class StandInSite(TestCase):
         self.assertEqual({item.result for item in readings}, {"pass"})
         self.assertEqual({item.device for item in readings}, {part["key"] for part in demo()["devices"]})
 
+    def test_a_stranger_is_offered_no_password(self) -> None:
+        site = ready(demo())
+
+        async def work() -> list[int]:
+            faults = read_faults(json.dumps({"faults": [{"kind": "duplicate-address", "device": "cam-04"}]}), site)
+            async with StandIn(site, faults, yields=True) as pretend:
+                targets = targets_of(pretend.targets(), loopback_port)
+                seen = await Prover(Guard()).observe(site, site.device_by_key["cam-04"], targets["cam-04"])
+                self.assertEqual((seen.identity.serial if seen.identity else None, seen.login), ("unknown", None))
+                return [other.refused for other in pretend.strangers]
+
+        self.assertEqual(asyncio.run(work()), [0])
+
     def test_exactly_the_faulty_devices_fail(self) -> None:
         site = ready(demo())
         cases: list[tuple[dict[str, Any], dict[str, set[str]]]] = [
@@ -133,7 +146,8 @@ class StandInSite(TestCase):
 class Probes(TestCase):
     def test_web_login_and_streams_of_a_pretend_camera(self) -> None:
         raw = document([device(1, address="10.20.30.50")])
-        raw["models"][0]["services"] = {"web-tls": 443, "stream": 554, "control": 34100, "signalling": 5060}
+        raw["models"][0]["services"] = {"web-tls": 443, "stream": 554, "control": 34100, "signalling": 5060,
+                                        "device-interface": 9010}  # fmt: skip
         site = ready(raw)
         guard = Guard()
 
@@ -164,7 +178,9 @@ class Probes(TestCase):
                 with self.assertRaises(StrangeAnswer):
                     await get(guard, at, 20554, "/")
                 with self.assertRaisesRegex(NoAnswer, "within"):
-                    await get(guard, at, 25060, "/", timeout_s=0.2)
+                    await get(guard, at, loopback_port(9010), "/", timeout_s=0.2)
+                with self.assertRaisesRegex(NoAnswer, "broke off"):  # signalling does not take a page's request
+                    await get(guard, at, 25060, "/")
                 with self.assertRaises(NoAnswer):
                     await connect(guard, at, 20081)
 

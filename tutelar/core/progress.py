@@ -12,7 +12,7 @@ from tutelar.core.run import Run, Step
 from tutelar.core.run.chain import Setting
 from tutelar.core.site.types import Site
 from tutelar.core.survey import questions
-from tutelar.core.wording import count
+from tutelar.core.wording import capital, count
 
 STAGES = ("survey", "kit", "addresses", "settings", "bench", "links", "proof", "handover")
 
@@ -106,7 +106,7 @@ def next_link(site: Site, links: Sequence[Standing]) -> str | None:
         said = item.case.said()
         if state == "ready":
             return f"Type what ties {item.case.start.label} to {item.case.to}."
-        return f"{said}: {item.reason}."
+        return f"{said}. {capital(item.reason or '')}."
     loose = next((key for key in untied(site) if has_target(site, key)), None)
     return None if loose is None else f"{site.label_of(loose)} is not tied to anything yet."
 

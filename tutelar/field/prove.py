@@ -18,6 +18,7 @@ from tutelar.core.proof import (
     Told,
     judge,
     spoken_offset,
+    stranger,
 )
 from tutelar.core.proof.checks import recordings
 from tutelar.core.site.types import Device, Reading, Site
@@ -119,7 +120,8 @@ class Prover:
         return None if target is None else await self.observe(site, device, target)
 
     async def observe(self, site: Site, device: Device, target: Target) -> Observation:
-        """Return what a device shows on all its planned ports. Raises Refused where the guard forbids it."""
+        """Return what a device shows on all its planned ports; it is logged in to only where nobody else answers in its
+        place. Raises Refused where the guard forbids it."""
         services, look, own = site.services_of(device), _Look(target), asyncio.Semaphore(self.each)
         first = next((name for name in IDENTITY_SERVICES if name in services), None)
         answers = await asyncio.gather(
@@ -129,7 +131,8 @@ class Prover:
         teller = next((name for name in IDENTITY_SERVICES if name in ports and ports[name].open), None)
         if teller is not None and teller != first and not look.late:  # the usual page is moved; another port may tell
             ports[teller] = await self._ask(look, own, teller, services[teller], tells=True)
-        if teller is not None and look.identity is not None and target.account is not None:
+        known = look.identity is not None and stranger(device, look.identity) is None  # nobody else gets its password
+        if teller is not None and known and target.account is not None:
             await self._log_in(look, own, teller, services[teller], target.account)
             if look.login == "taken" and "stream" in services and ports["stream"].open:
                 await self._describe(look, own, services["stream"], target.account)

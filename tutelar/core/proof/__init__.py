@@ -9,12 +9,12 @@ from tutelar.core.proof.checks import (
     check_title,
     expectations,
 )
-from tutelar.core.proof.judging import judge, spoken_offset
+from tutelar.core.proof.judging import judge, spoken_offset, stranger
 from tutelar.core.proof.seen import ChannelSeen, Identity, LoginAnswer, Observation, PortAnswer, StreamSeen, Told
 from tutelar.core.proof.standing import State, as_row, device_state, is_stale, latest, reading_state
 
 __all__ = [
     "CHECKS", "CLOCK_GOOD_S", "IDENTITY_SERVICES", "ChannelSeen", "Expectation", "Identity", "LoginAnswer",
     "Observation", "PortAnswer", "State", "StreamSeen", "Told", "all_expectations", "as_row", "check_title",
-    "device_state", "expectations", "is_stale", "judge", "latest", "reading_state", "spoken_offset",
+    "device_state", "expectations", "is_stale", "judge", "latest", "reading_state", "spoken_offset", "stranger",
 ]  # fmt: skip

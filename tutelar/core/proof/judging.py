@@ -70,7 +70,7 @@ def _verdict(site: Site, device: Device, check: str, seen: Observation, others: 
         if not port.open:
             return "closed", "fail", port.took_ms
         return (port.fault, "fail", port.took_ms) if port.fault else ("open", "pass", port.took_ms)
-    other = _other_device(device, seen)
+    other = stranger(device, seen.identity)
     if check == "right-device":
         return _right(device, seen, other)
     if check in _OWN and other is not None:
@@ -85,11 +85,11 @@ def _identities(device: Device, identity: Identity) -> tuple[str | None, str | N
     return device.mac, mac_or_none(identity.mac) or identity.mac
 
 
-def _other_device(device: Device, seen: Observation) -> str | None:
+def stranger(device: Device, identity: Identity | None) -> str | None:
     """Return who else answers at the device's address, None where it is itself or nobody can tell."""
-    if seen.identity is None:
+    if identity is None:
         return None
-    wanted, told = _identities(device, seen.identity)
+    wanted, told = _identities(device, identity)
     return told if wanted is not None and told is not None and told != wanted else None
 
 
@@ -193,7 +193,7 @@ def _on_channel(site: Site, link: Link, check: str, others: Others) -> Verdict:
     recorder, seen = site.device_by_key[link.to], others.get(link.to)
     if seen is None or not any(port.open for port in seen.ports.values()):
         return f"not asked: {recorder.label} does not answer", "skipped", None
-    if _other_device(recorder, seen) is not None or seen.told is None or seen.told.channels is None:
+    if stranger(recorder, seen.identity) is not None or seen.told is None or seen.told.channels is None:
         return f"not told by {recorder.label}", "skipped", None
     mine = [item for item in seen.told.channels if item.source == f"{link.from_}:{link.from_channel or 1}"]
     channel = next((item for item in mine if item.number == link.slot), mine[0] if mine else None)

@@ -371,6 +371,8 @@ function Next({ data, selected, go }: { data: Sheet; selected: number | null; go
         key: " ",
         run: () => go({ open: "change", link: String(thread.id) }),
       };
+    else if (thread.state === "broken" || thread.state === "doubtful")
+      act = { label: "See both ends", key: " ", run: () => go({ open: "tie", link: String(thread.id) }) };
     else
       act = { label: "Type its values", key: " ", run: () => go({ open: "tie", link: String(thread.id) }) };
   }
