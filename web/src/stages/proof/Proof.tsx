@@ -69,7 +69,7 @@ export function Proof() {
         (measuring && run ? (
           <NextBar
             busy
-            sentence={`Measuring: ${run.measured} of ${run.total} devices.`}
+            sentence={`Measuring: ${run.measured} of ${run.total} devices${timeLeft(run)}.`}
             detail={
               run.live
                 ? "The real devices, slowly."
@@ -141,6 +141,14 @@ function useRunning(last: Run | null): Run | null {
     return () => stream.close();
   }, [going, id, site, queries, last]);
   return told && told.id === id && going ? told : last;
+}
+
+/** How long the rest takes at the pace so far, once there is a pace to speak of. */
+function timeLeft(run: Run): string {
+  const past = (Date.now() - new Date(run.started_at).getTime()) / 1000;
+  if (past < 3 || run.measured < 5 || run.measured >= run.total) return "";
+  const left = (past * (run.total - run.measured)) / run.measured;
+  return left < 90 ? `, about ${Math.ceil(left)} s left` : `, about ${Math.ceil(left / 60)} min left`;
 }
 
 function legendOf(sheet: Sheet): LegendEntry[] {
