@@ -171,7 +171,9 @@ class Visit:
     def at_step(self, number: int) -> None:
         """Wait until so many steps less one are settled; say that the device is ready where it still boots."""
         expect(self.step).to_contain_text(re.compile(rf"step {number} of \d+"))
-        if self.page.locator("footer").get_by_role("button", name="It is ready").count():
+        ready = self.page.locator("footer").get_by_role("button", name="It is ready")
+        if ready.count():
+            expect(ready).to_be_enabled()
             self.page.keyboard.press("Space")
             expect(self.page.locator("footer")).to_contain_text("Your turn")
             self.saved()

@@ -77,7 +77,7 @@ class Journey(Browsing):
                 page.keyboard.press("Space")
             ready = page.locator("footer").get_by_role("button", name="Done")
             while step.get_by_text("Administrator password").count() and not ready.count():
-                visit.saved()  # a password is made with one key and typed with the next
+                visit.quiet()  # a password is made with one key and typed with the next
                 page.keyboard.press("Space")
             expect(step.get_by_role("button", pressed=True)).to_have_count(values)
             visit.saved()
