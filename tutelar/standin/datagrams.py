@@ -6,13 +6,11 @@ import struct
 from datetime import datetime
 
 from tutelar.standin.device import PretendDevice
-from tutelar.standin.protocols import Clock, Quiet, utc_now
-from tutelar.standin.world import World
+from tutelar.standin.protocols import Clock, Headed, utc_now
 
 _PACKET = struct.Struct("!BBbb11I")
 _TO_UNIX = 2_208_988_800
 _COPIED = re.compile(rb"^(Via|From|To|Call-ID|CSeq):[^\r\n]*", re.MULTILINE | re.IGNORECASE)
-_MOST = 65536
 STRATUM = 3
 
 
@@ -28,24 +26,15 @@ def sip_answer(request: bytes) -> bytes | None:
     return b"\r\n".join(lines) + b"\r\n\r\n"
 
 
-class Signalling(Quiet):
-    """A station's signalling port for connections."""
+class Signalling(Headed):
+    """A station's signalling port for connections; it hangs up on what is no request."""
 
-    def __init__(self, device: PretendDevice, world: World, now: Clock = utc_now) -> None:
-        super().__init__(device, world, now)
-        self.buffer = b""
-
-    def data_received(self, data: bytes) -> None:
-        self.buffer += data
-        while b"\r\n\r\n" in self.buffer:
-            head, self.buffer = self.buffer.split(b"\r\n\r\n", 1)
-            answer = sip_answer(head + b"\r\n\r\n")
-            if answer is None:
-                self.close()
-                return
-            self.send(answer)
-        if len(self.buffer) > _MOST:
+    def heard(self, head: bytes) -> None:
+        answer = sip_answer(head + b"\r\n\r\n")
+        if answer is None:
             self.close()
+        else:
+            self.send(answer)
 
 
 class Datagrams(asyncio.DatagramProtocol):

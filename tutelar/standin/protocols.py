@@ -135,8 +135,8 @@ def _page(device: PretendDevice, notice: str) -> str:
     )
 
 
-class Stream(Quiet):
-    """A stream port: answers OPTIONS, and DESCRIBE to whoever logs in (RTSP 1.0, RFC 2326; SDP, RFC 8866)."""
+class Headed(Quiet):
+    """A port that is spoken to in heads: lines that end with an empty one."""
 
     def __init__(self, device: PretendDevice, world: World, now: Clock = utc_now) -> None:
         super().__init__(device, world, now)
@@ -146,12 +146,20 @@ class Stream(Quiet):
         self.buffer += data
         while b"\r\n\r\n" in self.buffer:
             head, self.buffer = self.buffer.split(b"\r\n\r\n", 1)
-            self._answer(head.decode("utf-8", "replace"))
+            self.heard(head)
         if len(self.buffer) > _MOST:
             self.close()
 
-    def _answer(self, head: str) -> None:
-        first, *rest = head.split("\r\n")
+    def heard(self, head: bytes) -> None:
+        """Answer one head, given without its empty line."""
+        raise NotImplementedError
+
+
+class Stream(Headed):
+    """A stream port: answers OPTIONS, and DESCRIBE to whoever logs in (RTSP 1.0, RFC 2326; SDP, RFC 8866)."""
+
+    def heard(self, head: bytes) -> None:
+        first, *rest = head.decode("utf-8", "replace").split("\r\n")
         fields = {name.strip().lower(): value.strip() for name, _, value in (line.partition(":") for line in rest)}
         method = first.split(" ", 1)[0]
         sequence = fields.get("cseq", "0")
