@@ -1,5 +1,6 @@
 """Judging what devices show, and knowing when a reading no longer tells."""
 
+from dataclasses import replace
 from typing import Any
 from unittest import TestCase
 
@@ -18,6 +19,7 @@ from tutelar.core.proof import (
     judge,
     latest,
     spoken_offset,
+    stranger,
 )
 from tutelar.core.site import Reading
 
@@ -82,6 +84,23 @@ class Judging(TestCase):
         self.assertEqual(shut["answers"], "silent")
         self.assertEqual({result for check, result in shut.items() if check != "answers"}, {"skipped"})
         self.assertEqual(set(results(None).values()), {"skipped"})
+
+    def test_a_stranger_is_told_by_the_hardware_address_before_the_serial_number(self) -> None:
+        cases: list[tuple[Identity | None, str | None]] = [
+            (None, None),  # nobody said anything
+            (RIGHT, None),
+            (replace(RIGHT, mac="021A.4B00.0001"), None),  # the same, written as another maker writes it
+            (replace(RIGHT, mac="02-1A-4B-00-00-01", serial="S2"), None),  # its board tells, whatever the sticker says
+            (replace(RIGHT, mac="02:1a:4b:00:00:02"), "02:1a:4b:00:00:02"),
+            (replace(RIGHT, mac="no address"), "no address"),
+            (replace(RIGHT, mac=None), None),  # the serial number is all there is, and nothing is known against it
+            (replace(RIGHT, mac=None, serial=None), None),
+        ]
+        for identity, other in cases:
+            self.assertEqual(stranger(DEVICE, identity), other, identity)
+        known = DEVICE.model_copy(update={"mac": None, "serial": "S1"})
+        self.assertIsNone(stranger(known, RIGHT))
+        self.assertEqual(stranger(known, replace(RIGHT, serial="S9")), "S9")
 
     def test_offsets_are_spoken(self) -> None:
         self.assertEqual(spoken_offset(0.4), "right to the second")

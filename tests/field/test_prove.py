@@ -3,8 +3,10 @@
 import asyncio
 import json
 import ssl
+from itertools import pairwise
 from typing import Any
 from unittest import TestCase
+from unittest.mock import patch
 
 from bench.sites import site_text
 from tests.samples import demo, device, document, read
@@ -199,6 +201,46 @@ class Probes(TestCase):
                 return len([task for task in asyncio.all_tasks() if task is not asyncio.current_task()])
 
         self.assertEqual(asyncio.run(first_only()), 0)
+
+    def test_one_camera_alone_is_judged_with_what_its_recorder_tells(self) -> None:
+        site = ready(demo())
+
+        async def work() -> list[Reading]:
+            async with StandIn(site, yields=True) as pretend:
+                targets = targets_of(pretend.targets(), loopback_port)
+                wanted = all_expectations(site, plan(site).assignments)
+                batches = Prover(Guard()).readings(site, wanted, targets, ["cam-04"])
+                return [item async for batch in batches for item in batch]
+
+        readings = asyncio.run(work())
+        self.assertEqual({item.device for item in readings}, {"cam-04"})
+        by_check = {item.check: item for item in readings}
+        self.assertEqual(by_check["linked"].result, "pass", by_check["linked"].measured)
+        self.assertEqual(by_check["records"].result, "pass", by_check["records"].measured)
+
+    def test_a_pace_keeps_two_exchanges_apart_and_loses_none(self) -> None:
+        site = ready(document([device(1, address="10.20.30.50")]))
+        waits: list[float] = []
+
+        async def work() -> list[Reading]:
+            async with StandIn(site, yields=True) as pretend:
+                targets = targets_of(pretend.targets(), loopback_port)
+                wanted = all_expectations(site, plan(site).assignments)
+                clock = asyncio.get_running_loop()
+                prover = Prover(Guard(), pace_s=0.05)
+                turn = prover._turn
+
+                async def noted() -> None:
+                    await turn()
+                    waits.append(clock.time())
+
+                with patch.object(prover, "_turn", noted):
+                    return [item async for batch in prover.readings(site, wanted, targets) for item in batch]
+
+        readings = asyncio.run(work())
+        self.assertEqual({item.result for item in readings}, {"pass"})
+        self.assertGreater(len(waits), 3)
+        self.assertGreaterEqual(min(later - before for before, later in pairwise(waits)), 0.045)
 
 
 class Safety(TestCase):
