@@ -4,7 +4,7 @@ A reading of a link keeps what the link was like when it was seen (its basis); w
 doubtful and is named. A fresh failed reading makes it broken, fresh readings of all its tests make it proven.
 """
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
@@ -241,9 +241,3 @@ def standings(known: Known, last: Last, ticks: Ticks) -> list[Standing]:
         else:
             found.append(Standing(case, "ready", None, last, missing))
     return found
-
-
-def doubtful_after(before: Iterable[Standing], after: Iterable[Standing]) -> list[Standing]:
-    """Return the links that were proven or tied before a change and are not any more."""
-    held = {item.case.link for item in before if item.state in ("proven", "tied")}
-    return [item for item in after if item.state not in ("proven", "tied") and item.case.link in held]
