@@ -16,7 +16,8 @@ from tutelar.core.addressing import plan
 from tutelar.core.proof import IDENTITY_SERVICES, Expectation, all_expectations
 from tutelar.core.site import Site, read_site, with_addresses
 from tutelar.field.guard import Guard
-from tutelar.field.prove import Prover, Target, targets_of
+from tutelar.field.look import Target
+from tutelar.field.prove import Prover, targets_of
 from tutelar.standin.loopback import LoopbackMap, loopback_port
 from tutelar.standin.site import StandIn
 
@@ -65,7 +66,7 @@ Wanted = dict[str, list[Expectation]]
 
 
 async def prove(site: Site, pretend: StandIn, wanted: Wanted) -> int:
-    targets = targets_of(pretend.targets(), loopback_port)
+    targets = targets_of(pretend.targets(), loopback_port, site)
     prover = Prover(Guard(), together=TOGETHER)
     return sum([sum(item.result == "pass" for item in batch) async for batch in prover.readings(site, wanted, targets)])
 
@@ -98,7 +99,7 @@ async def half_silent(site: Site) -> None:
     time-outs, laid one beside the other as many as may be open at a time."""
     budget_s = 2.0
     async with StandIn(site, yields=True) as pretend, _Deaf() as deaf:
-        targets = targets_of(pretend.targets(), loopback_port)
+        targets = targets_of(pretend.targets(), loopback_port, site)
         for at, key in enumerate(list(targets)):
             if at % 2:
                 targets[key] = Target("127.0.0.1", lambda _: deaf.port, targets[key].account)

@@ -12,7 +12,9 @@ from tutelar.core.proof import all_expectations
 from tutelar.core.site import Device, Site, with_addresses
 
 DOCUMENT = Path(__file__).parents[1] / "docs" / "proof.md"
-SILENCE = frozenset({"power-off", "wrong-vlan", "wrong-address", "leased-moved"})
+SILENCE = frozenset({"power-off", "wrong-vlan", "wrong-address", "leased-moved", "flapping"})
+BEHAVIOUR = ("slow", "half-open", "flapping")  # played alone only
+SPOKEN = ("web", "stream", "signalling", "time", "device-interface")
 TELLERS = ("web", "web-tls", "control")
 Fault = dict[str, Any]
 Failing = set[tuple[str, str]]
@@ -49,7 +51,7 @@ def random_site(dice: random.Random) -> Site:
 
 def random_faults(dice: random.Random, site: Site) -> list[Fault]:
     """Return one to five faults, of each kind at most one a device."""
-    kinds = [kind for kind in table() if kind != "duplicate-address"]
+    kinds = [kind for kind in table() if kind not in ("duplicate-address", *BEHAVIOUR)]
     found: dict[tuple[str, str], Fault] = {}
     for _ in range(dice.randint(1, 5)):
         device, kind = dice.choice(site.devices), dice.choice(kinds)
@@ -121,12 +123,22 @@ class Rules:
             and abs(self.faults[key].get("clock-offset", {}).get("seconds", 0)) > 2
         ):
             found.add("time")
+        if self.has(key, "slow", "half-open"):  # everything that has to say something is late
+            services = self.site.services_of(device)
+            late = [*SPOKEN, *(["web-tls"] if self.has(key, "half-open") or "web" not in services else [])]
+            return {name for name in late if name in services}
+        if self._misplaced(device):
+            found.add("registered")
         if not self.tells(key):
             return found
         found |= {check for kind, check in (("wrong-name", "name"), ("clock-offset", "clock"),
                                             ("wrong-date-order", "date-order")) if self.has(key, kind)}  # fmt: skip
+        if self.has(key, "other-certificate") and device.certificate and self.closed(key) != "web-tls":
+            found.add("certificate")
         if self.has(key, "wrong-password"):
             return found | {"login"}
+        found |= {check for kind, check in (("factory-login", "factory-login"), ("wrong-time-source", "time-source"),
+                                            ("path-down", "paths"), ("input-open", "inputs")) if self.has(key, kind)}  # fmt: skip
         found |= {check for kind, check in (("wrong-prefix", "mask"), ("wrong-gateway", "gateway"), ("wrong-dns", "dns"))
                   if self.has(key, kind)}  # fmt: skip
         if self.has(key, "not-recording", "recorder-full"):
@@ -141,7 +153,7 @@ class Rules:
 
     def _cut_off(self, device: Device) -> bool:
         key, item = device.key, self.planned.get(device.key)
-        if self.has(key, "relay-off", "relay-blocked", "relay-bound-elsewhere", "wrong-gateway"):
+        if self.has(key, "relay-off", "relay-blocked", "relay-bound-elsewhere", "wrong-gateway", "no-code"):
             return True
         network = self.site.network_by_key.get(device.network or "")
         if item is None or network is None or network.gateway is None:
@@ -160,7 +172,20 @@ class Rules:
         services = self.site.services_of(self.site.device_by_key[key])
         asked = next((name for name in asks if name in services), None)
         shut = asked is not None and self.closed(key) == asked
-        return self.silent(key) or shut or self.has(key, "wrong-password", "duplicate-address")
+        return self.silent(key) or shut or self.has(key, "wrong-password", "duplicate-address", "half-open")
+
+    def _misplaced(self, device: Device) -> bool:
+        """Whether the main station, which is asked itself, lists the device by another number or not at all."""
+        home = next((link for link in self.site.links_of(device.key) if link.from_ == device.key
+                     and link.kind in ("registers-at", "extends")), None)  # fmt: skip
+        if (
+            home is None
+            or home.slot is None
+            or "signalling" not in self.site.services_of(self.site.device_by_key[home.to])
+        ):
+            return False
+        asked = not self._unreached(home.to, ("signalling",)) and self.tells(home.to)
+        return asked and self.has(device.key, "wrong-slot")
 
     def _elsewhere(self, device: Device) -> set[str]:
         """What a camera's recorders say of it; the first that is wrong is enough."""
@@ -169,7 +194,7 @@ class Rules:
             if link.kind != "records" or link.from_ != key or link.slot is None:
                 continue
             recorder = link.to
-            if self.silent(recorder) or self.has(recorder, "wrong-password", "duplicate-address"):
+            if self.silent(recorder) or self.has(recorder, "wrong-password", "duplicate-address", "slow", "half-open"):
                 continue
             if not self.tells(recorder):
                 continue

@@ -1,12 +1,14 @@
 """Judging what devices show, and knowing when a reading no longer tells."""
 
 from dataclasses import replace
+from datetime import UTC, datetime
 from typing import Any
 from unittest import TestCase
 
 from tests.samples import demo, device, document, read
 from tutelar.core.addressing import plan
 from tutelar.core.proof import (
+    CertificateSeen,
     Identity,
     Observation,
     PortAnswer,
@@ -86,21 +88,46 @@ class Judging(TestCase):
         self.assertEqual(set(results(None).values()), {"skipped"})
 
     def test_a_stranger_is_told_by_the_hardware_address_before_the_serial_number(self) -> None:
-        cases: list[tuple[Identity | None, str | None]] = [
-            (None, None),  # nobody said anything
-            (RIGHT, None),
-            (replace(RIGHT, mac="021A.4B00.0001"), None),  # the same, written as another maker writes it
-            (replace(RIGHT, mac="02-1A-4B-00-00-01", serial="S2"), None),  # its board tells, whatever the sticker says
-            (replace(RIGHT, mac="02:1a:4b:00:00:02"), "02:1a:4b:00:00:02"),
-            (replace(RIGHT, mac="no address"), "no address"),
-            (replace(RIGHT, mac=None), None),  # the serial number is all there is, and nothing is known against it
-            (replace(RIGHT, mac=None, serial=None), None),
+        cases: list[tuple[Observation, str | None]] = [
+            (look(who=None), None),  # nobody said anything
+            (look(), None),
+            (look(who=replace(RIGHT, mac="021A.4B00.0001")), None),  # the same, written as another maker writes it
+            (look(who=replace(RIGHT, mac="02-1A-4B-00-00-01", serial="S2")), None),  # its board tells, not the sticker
+            (look(who=replace(RIGHT, mac="02:1a:4b:00:00:02")), "02:1a:4b:00:00:02"),
+            (look(who=replace(RIGHT, mac="no address")), "no address"),
+            (look(who=replace(RIGHT, mac=None)), None),  # the serial number is all there is, and it is right
+            (look(who=replace(RIGHT, mac=None, serial=None)), None),
+            (look(who=None, neighbour="02:1a:4b:00:00:07"), "02:1a:4b:00:00:07"),  # the laptop's own table tells
+            (look(who=None, neighbour="02:1a:4b:00:00:01"), None),
+            (look(neighbour="02:1a:4b:00:00:07"), None),  # its own word counts more than a table that may be old
         ]
-        for identity, other in cases:
-            self.assertEqual(stranger(DEVICE, identity), other, identity)
+        for seen, other in cases:
+            self.assertEqual(stranger(DEVICE, seen), other, seen)
         known = DEVICE.model_copy(update={"mac": None, "serial": "S1"})
-        self.assertIsNone(stranger(known, RIGHT))
-        self.assertEqual(stranger(known, replace(RIGHT, serial="S9")), "S9")
+        self.assertIsNone(stranger(known, look()))
+        self.assertEqual(stranger(known, look(who=replace(RIGHT, serial="S9"))), "S9")
+
+    def test_a_pinned_certificate_tells_the_same_device_from_another(self) -> None:
+        mark, other = ":".join(["AB"] * 32), ":".join(["CD"] * 32)
+        day = datetime(2030, 5, 1, tzinfo=UTC)
+        for pin, shown, who, right, own in (
+            (None, mark, RIGHT, "pass", "pass"),  # first contact
+            (mark, mark, RIGHT, "pass", "pass"),
+            (mark.replace(":", "").lower(), mark, RIGHT, "pass", "pass"),
+            (mark, other, RIGHT, "pass", "fail"),  # the same device with another certificate
+            (mark, mark, None, "pass", "pass"),  # it says nothing, and its certificate tells
+            (mark, other, None, "fail", "skipped"),  # it says nothing, and another certificate is there
+            (mark, None, RIGHT, "pass", "skipped"),
+        ):
+            with self.subTest(pin=pin, shown=shown, who=who):
+                raw = document([device(1, address="10.20.30.50") | ({"certificate": pin} if pin else {})])
+                raw["models"][0]["services"] = {"web": 80, "web-tls": 443}
+                site = read(raw)
+                wanted = expectations(site, site.devices[0], plan(site).assignments[0])
+                seen = look({"web": OPEN, "web-tls": OPEN}, who,
+                            certificate=CertificateSeen(shown, day, day) if shown else None)  # fmt: skip
+                found = {item.check: item.result for item in judge(site, site.devices[0], wanted, seen)}
+                self.assertEqual((found["right-device"], found["certificate"]), (right, own))
 
     def test_offsets_are_spoken(self) -> None:
         self.assertEqual(spoken_offset(0.4), "right to the second")

@@ -21,8 +21,10 @@ from tutelar.standin.site import StandIn
 async def sweep(site: Site, faults: list[dict[str, Any]]) -> list[Reading]:
     async with StandIn(site, read_faults(json.dumps({"faults": faults}), site), yields=True) as pretend:
         wanted = all_expectations(site, plan(site).assignments)
-        targets = targets_of(pretend.targets(), loopback_port)
-        return [item async for batch in Prover(Guard()).readings(site, wanted, targets) for item in batch]
+        targets = targets_of(pretend.targets(), loopback_port, site)
+        late = any(fault["kind"] in ("slow", "half-open") for fault in faults)
+        prover = Prover(Guard(), timeout_s=0.5 if late else 2.0)
+        return [item async for batch in prover.readings(site, wanted, targets) for item in batch]
 
 
 def failing(readings: list[Reading]) -> Failing:
@@ -46,6 +48,7 @@ class Faults(TestCase):
                         if kind == "cable"
                         else {}
                     )
+                    more |= {"seconds": 60} if kind == "flapping" else {"seconds": 1.5} if kind == "slow" else {}
                     fault = {"kind": kind, "device": key} | more
                     readings = await sweep(site, [fault])
                     found = failing(readings)

@@ -2,7 +2,6 @@
 
 import asyncio
 import json
-import ssl
 from itertools import pairwise
 from typing import Any
 from unittest import TestCase
@@ -15,7 +14,7 @@ from tutelar.core.proof import StreamSeen, all_expectations
 from tutelar.core.site import Reading, Site, UnreadableSite, read_site, with_addresses
 from tutelar.field.connect import NoAnswer, connect
 from tutelar.field.guard import Guard, Refused
-from tutelar.field.http import StrangeAnswer, get, identity
+from tutelar.field.http import Page, StrangeAnswer, get, identity
 from tutelar.field.login import Account
 from tutelar.field.prove import Prover, targets_of
 from tutelar.field.rtsp import ask, described
@@ -34,7 +33,7 @@ def ready(raw: dict[str, Any]) -> Site:
 def measured(site: Site, faults: list[dict[str, Any]] | None = None) -> list[Reading]:
     async def work() -> list[Reading]:
         async with StandIn(site, read_faults(json.dumps({"faults": faults or []}), site), yields=True) as pretend:
-            targets = targets_of(pretend.targets(), loopback_port)
+            targets = targets_of(pretend.targets(), loopback_port, site)
             wanted = all_expectations(site, plan(site).assignments)
             return [item async for batch in Prover(Guard()).readings(site, wanted, targets) for item in batch]
 
@@ -62,7 +61,7 @@ class StandInSite(TestCase):
         async def work() -> list[int]:
             faults = read_faults(json.dumps({"faults": [{"kind": "duplicate-address", "device": "cam-04"}]}), site)
             async with StandIn(site, faults, yields=True) as pretend:
-                targets = targets_of(pretend.targets(), loopback_port)
+                targets = targets_of(pretend.targets(), loopback_port, site)
                 seen = await Prover(Guard()).observe(site, site.device_by_key["cam-04"], targets["cam-04"])
                 self.assertEqual((seen.identity.serial if seen.identity else None, seen.login), ("unknown", None))
                 return [other.refused for other in pretend.strangers]
@@ -149,40 +148,38 @@ class Probes(TestCase):
     def test_web_login_and_streams_of_a_pretend_camera(self) -> None:
         raw = document([device(1, address="10.20.30.50")])
         raw["models"][0]["services"] = {"web-tls": 443, "stream": 554, "control": 34100, "signalling": 5060,
-                                        "device-interface": 9010}  # fmt: skip
+                                        "logging": 9010}  # fmt: skip
         site = ready(raw)
         guard = Guard()
 
         async def look() -> None:
             async with StandIn(site, yields=True) as pretend:
                 at = pretend.map.addresses["d-1"]
-                tls = ssl.create_default_context()
-                tls.check_hostname, tls.verify_mode = False, ssl.CERT_NONE
-                who, offset, _ = await identity(guard, at, 20443, tls=tls)
+                who, offset, _ = await identity(guard, at, 20443, secure=True)
                 self.assertEqual((who.name, who.mac), ("Device 1", "02:1a:4b:00:00:01"))
                 self.assertLess(abs(offset or 99), 2)
-                page = await get(guard, at, 20443, "/", tls=tls)
+                page = await get(guard, at, Page(20443, "/", True))
                 self.assertIn(b"Password", page.body)
                 self.assertLess(abs(page.clock_offset_s() or 99), 2)
-                self.assertEqual((await get(guard, at, 20443, "/no", tls=tls)).status, 404)
+                self.assertEqual((await get(guard, at, Page(20443, "/no", True))).status, 404)
                 refused = await ask(guard, at, 20554, describe=True)
                 self.assertEqual((refused.status, "DESCRIBE" in refused.methods), (401, True))
                 account = Account("admin", pretend_password(site, "d-1"))
                 answer = await ask(guard, at, 20554, describe=True, account=account)
                 self.assertEqual(described(answer.description), StreamSeen("h265", 2688, 1520, 20.0))
                 asks: list[str] = []
-                self.assertEqual((await state(guard, at, 20443, account, asks, tls=tls))[0], "taken")
+                self.assertEqual((await state(guard, at, 20443, account, asks, secure=True))[0], "taken")
                 self.assertEqual(len(asks), 2)
                 for said in ("refused", "refused", "refused", "refused", "refused", "locked"):
                     wrong = Account("admin", "a guess")
-                    self.assertEqual((await state(guard, at, 20443, wrong, [], tls=tls))[0], said)
-                self.assertEqual((await state(guard, at, 20443, account, [], tls=tls))[0], "locked")
+                    self.assertEqual((await state(guard, at, 20443, wrong, [], secure=True))[0], said)
+                self.assertEqual((await state(guard, at, 20443, account, [], secure=True))[0], "locked")
                 with self.assertRaises(StrangeAnswer):
-                    await get(guard, at, 20554, "/")
+                    await get(guard, at, Page(20554, "/"))
                 with self.assertRaisesRegex(NoAnswer, "within"):
-                    await get(guard, at, loopback_port(9010), "/", timeout_s=0.2)
+                    await get(guard, at, Page(loopback_port(9010), "/"), timeout_s=0.2)
                 with self.assertRaisesRegex(NoAnswer, "broke off"):  # signalling does not take a page's request
-                    await get(guard, at, 25060, "/")
+                    await get(guard, at, Page(25060, "/"))
                 with self.assertRaises(NoAnswer):
                     await connect(guard, at, 20081)
 
@@ -193,7 +190,7 @@ class Probes(TestCase):
 
         async def first_only() -> int:
             async with StandIn(site, yields=True) as pretend:
-                targets = targets_of(pretend.targets(), loopback_port)
+                targets = targets_of(pretend.targets(), loopback_port, site)
                 batches = Prover(Guard()).readings(site, all_expectations(site, plan(site).assignments), targets)
                 async for _ in batches:
                     break
@@ -207,7 +204,7 @@ class Probes(TestCase):
 
         async def work() -> list[Reading]:
             async with StandIn(site, yields=True) as pretend:
-                targets = targets_of(pretend.targets(), loopback_port)
+                targets = targets_of(pretend.targets(), loopback_port, site)
                 wanted = all_expectations(site, plan(site).assignments)
                 batches = Prover(Guard()).readings(site, wanted, targets, ["cam-04"])
                 return [item async for batch in batches for item in batch]
@@ -224,17 +221,18 @@ class Probes(TestCase):
 
         async def work() -> list[Reading]:
             async with StandIn(site, yields=True) as pretend:
-                targets = targets_of(pretend.targets(), loopback_port)
+                targets = targets_of(pretend.targets(), loopback_port, site)
                 wanted = all_expectations(site, plan(site).assignments)
                 clock = asyncio.get_running_loop()
                 prover = Prover(Guard(), pace_s=0.05)
-                turn = prover._turn
+                manners = prover._manners
+                turn = manners.turn
 
                 async def noted() -> None:
                     await turn()
                     waits.append(clock.time())
 
-                with patch.object(prover, "_turn", noted):
+                with patch.object(manners, "turn", noted):
                     return [item async for batch in prover.readings(site, wanted, targets) for item in batch]
 
         readings = asyncio.run(work())

@@ -8,10 +8,11 @@ from unittest import TestCase
 
 from tests.samples import device, document, read
 from tutelar.core.proof import expectations, judge
-from tutelar.field.connect import BrokenOff, NoAnswer
+from tutelar.field.connect import BrokenOff, Mute
 from tutelar.field.guard import Guard
-from tutelar.field.http import StrangeAnswer, get, identity
-from tutelar.field.prove import Prover, Target
+from tutelar.field.http import NotTold, Page, StrangeAnswer, get, identity
+from tutelar.field.look import Target
+from tutelar.field.prove import Prover
 from tutelar.field.rtsp import ask
 
 AT = "127.9.9.9"
@@ -53,8 +54,9 @@ class StrangeWeb(TestCase):
             (saying(b"\x00\xff\x00garbage\r\n\r\n"), StrangeAnswer, "does not speak HTTP"),
             (saying(b""), BrokenOff, "broke off"),
             (saying(b"HTTP/1.1 200 OK\r\nContent-Length: 50\r\n\r\nshort"), StrangeAnswer, "does not speak HTTP"),
-            (saying(b"", wait=5), NoAnswer, "no answer within 0.3 s"),
-            (saying(http(b"{}", b"401 Unauthorized")), StrangeAnswer, "status 401"),
+            (saying(b"", wait=5), Mute, "says nothing within 0.3 s"),
+            (saying(http(b"{}", b"500 Oops")), StrangeAnswer, "status 500"),
+            (saying(http(b"{}", b"401 Unauthorized")), NotTold, "which device"),
             (saying(http(b"<html>")), StrangeAnswer, "which device"),
             (saying(http(b"[1]")), StrangeAnswer, "which device"),
             (saying(b"X" * 200_000), StrangeAnswer, "does not speak HTTP"),
@@ -80,7 +82,7 @@ class StrangeWeb(TestCase):
                     writer.write(b"z" * 50_000)
                     await writer.drain()
 
-        answer = against(endless, lambda port: get(Guard(), AT, port, "/"))
+        answer = against(endless, lambda port: get(Guard(), AT, Page(port, "/")))
         self.assertEqual(len(answer.body), 65536)
 
 
@@ -91,7 +93,7 @@ class StrangeStreams(TestCase):
             (saying(b"RTSP/1.0 200"), StrangeAnswer, "does not speak RTSP"),
             (saying(b"RTSP/1.0 200 OK\r\nContent-Length: many\r\n\r\n"), StrangeAnswer, "does not speak RTSP"),
             (saying(b"x" * 100_000), StrangeAnswer, "does not speak RTSP"),
-            (saying(b"", wait=5), NoAnswer, "no answer within"),
+            (saying(b"", wait=5), Mute, "says nothing within"),
         ]
         for handler, kind, said in cases:
             with self.subTest(said=said), self.assertRaisesRegex(kind, said):

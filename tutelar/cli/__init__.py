@@ -36,7 +36,8 @@ from tutelar.core.site.types import Reading
 from tutelar.core.site.values import as_address, as_network
 from tutelar.core.wording import count
 from tutelar.field.guard import Guard, Refused
-from tutelar.field.prove import Prover, Target, targets_of
+from tutelar.field.look import Target
+from tutelar.field.prove import Prover, targets_of
 from tutelar.standin.faults import Fault, read_faults
 from tutelar.standin.loopback import NoRoomError, loopback_port
 from tutelar.standin.rehearsal import rehearse
@@ -303,7 +304,7 @@ def _prove(options: argparse.Namespace) -> int:
         networks = [network.cidr for network in site.networks]
         guard = Guard.for_live_work(networks, switched_on=options.authorised, authorised=options.authorised)
         targets = {item.key: Target(str(item.address)) for item in site.devices if item.address and item.behind is None}
-        readings = asyncio.run(_collect(site, guard, targets))
+        readings = asyncio.run(_collect(site, Prover(guard), targets))
     took = (time.perf_counter() - start) * 1000
     order = {device.key: at for at, device in enumerate(site.devices)}
     readings.sort(key=lambda reading: order[reading.device])
@@ -316,13 +317,13 @@ def _prove(options: argparse.Namespace) -> int:
 
 async def _prove_standin(site: Site, faults: tuple[Fault, ...]) -> list[Reading]:
     async with StandIn(site, faults, yields=True) as pretend:
-        targets = targets_of(pretend.targets(), loopback_port)
-        return await _collect(site, Guard(), targets)
+        targets = targets_of(pretend.targets(), loopback_port, site)
+        return await _collect(site, Prover(Guard(), neighbours=pretend.neighbours()), targets)
 
 
-async def _collect(site: Site, guard: Guard, targets: dict[str, Target]) -> list[Reading]:
+async def _collect(site: Site, prover: Prover, targets: dict[str, Target]) -> list[Reading]:
     wanted = all_expectations(site, plan(site).assignments)
-    return [reading async for batch in Prover(guard).readings(site, wanted, targets) for reading in batch]
+    return [reading async for batch in prover.readings(site, wanted, targets) for reading in batch]
 
 
 def _print_readings(site: Site, readings: list[Reading]) -> None:

@@ -20,6 +20,8 @@ from tutelar.core.kit.shorter import shown_names, shows
 from tutelar.core.links.rules import link_problems
 from tutelar.core.ports import port_problems
 from tutelar.core.problems import Problem, in_order, problem
+from tutelar.core.proof.checks import CHECKS
+from tutelar.core.proof.exceptions import exception_problems
 from tutelar.core.site.types import Device, Site
 from tutelar.core.site.values import all_tidy_macs, dotted, is_tidy_mac
 from tutelar.core.supply import supply_problems
@@ -47,6 +49,7 @@ def problems_with(site: Site, grounds: list[Standing], addresses: Addresses) -> 
         found.extend(address_problems(site, standing, addresses, waiting, better))
     found.extend(_identity_problems(site))
     found.extend(_reading_problems(site))
+    found.extend(exception_problems(site, CHECKS))
     found.extend(link_problems(site))
     found.extend(supply_problems(site))
     found.extend(port_problems(site))

@@ -1,6 +1,7 @@
 """Counting and listing in spoken English, so that every sentence does it the same way."""
 
 from collections.abc import Sequence
+from datetime import date
 
 _FAMILIES = {
     "camera": "cameras", "recorder": "recorders", "software-recorder": "software recorders", "encoder": "encoders",
@@ -44,3 +45,8 @@ def listed(items: Sequence[str], most: int = 4) -> str:
 def spoken_address(address: str, prefix: int) -> str:
     """Return ".114" for an address in a network of /24 or smaller, the whole address otherwise."""
     return f".{address.rpartition('.')[2]}" if prefix >= 24 else address
+
+
+def spoken_date(day: date) -> str:
+    """Return a date with the month as a word: "8 June 2026"."""
+    return f"{day.day} {day:%B %Y}"

@@ -4,6 +4,7 @@ import asyncio
 import ssl
 import time
 from dataclasses import dataclass
+from functools import lru_cache
 
 from tutelar.field.guard import Guard
 
@@ -16,25 +17,31 @@ class Late(NoAnswer):
     """Nothing came within the time-out."""
 
 
+class Mute(Late):
+    """The connection was taken, and nothing came over it within the time-out."""
+
+
 class BrokenOff(NoAnswer):
     """The connection was taken and broke off before an answer came: worth another try."""
 
 
 @dataclass
 class Connection:
-    """An open connection and how long it took to open, in milliseconds."""
+    """An open connection and how long it took to open, in milliseconds; of a secure one the certificate (DER)."""
 
     reader: asyncio.StreamReader
     writer: asyncio.StreamWriter
     took_ms: float
+    certificate: bytes | None = None
 
     def close(self) -> None:
         self.writer.transport.abort()
 
 
+@lru_cache(maxsize=1)
 def unverified() -> ssl.SSLContext:
-    """Return a client context that takes any certificate: devices sign their own."""
-    context = ssl.create_default_context()
+    """Return a client context that takes any certificate: devices sign their own, and theirs is pinned."""
+    context = ssl.SSLContext(ssl.PROTOCOL_TLS_CLIENT)
     context.check_hostname = False
     context.verify_mode = ssl.CERT_NONE
     return context
@@ -56,4 +63,6 @@ async def connect(
         raise BrokenOff("the connection broke off") from None
     except (OSError, ssl.SSLError) as error:
         raise NoAnswer(error.strerror or str(error) or "refused") from None
-    return Connection(reader, writer, (time.perf_counter() - start) * 1000)
+    took = (time.perf_counter() - start) * 1000
+    shown = writer.get_extra_info("ssl_object")
+    return Connection(reader, writer, took, shown.getpeercert(binary_form=True) if shown is not None else None)

@@ -1,6 +1,7 @@
 """One datagram there and one back: the only place of the field floor where a datagram socket is made."""
 
 import asyncio
+import socket
 import time
 from collections.abc import Callable
 
@@ -52,3 +53,34 @@ async def exchange(
         transport.abort()
         waiting.came.cancel()
     return data, (at - start) * 1000
+
+
+class _Gathering(asyncio.DatagramProtocol):
+    """Takes every datagram that fits."""
+
+    def __init__(self, fits: Callable[[bytes], bool], most: int) -> None:
+        self.fits, self.most = fits, most
+        self.came: list[bytes] = []
+
+    def datagram_received(self, data: bytes, addr: object) -> None:
+        if len(self.came) < self.most and self.fits(data[:_MOST]):
+            self.came.append(data[:_MOST])
+
+
+async def gather(
+    guard: Guard, address: str, port: int, request: bytes, fits: Callable[[bytes], bool], *, wait_s: float, most: int
+) -> list[bytes]:
+    """Return all fitting answers to a datagram that come within `wait_s`, at most `most`. Raises Refused, NoAnswer."""
+    guard.check(address)
+    try:
+        transport, gathering = await asyncio.get_running_loop().create_datagram_endpoint(
+            lambda: _Gathering(fits, most), family=socket.AF_INET
+        )  # fmt: skip
+    except OSError as error:
+        raise NoAnswer(error.strerror or "refused") from None
+    try:
+        transport.sendto(request, (address, port))
+        await asyncio.sleep(wait_s)
+    finally:
+        transport.abort()
+    return gathering.came

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from ipaddress import AddressValueError, IPv4Address, IPv4Network
 
 LOOPBACK = IPv4Network("127.0.0.0/8")
+SEARCHED = IPv4Address("239.255.255.250")  # the group of WS-Discovery
 
 
 class Refused(PermissionError):
@@ -38,5 +39,7 @@ class Guard:
             return
         if not self.live:
             raise Refused(f"{address} lies outside 127.0.0.0/8; live work is off, so nothing is sent there.")
+        if number == SEARCHED:
+            return  # a search does not leave the laptop's own network
         if not any(number in network for network in self.networks):
             raise Refused(f"{address} lies outside the networks declared for this site; nothing is sent there.")

@@ -3,20 +3,24 @@
 import asyncio
 import json
 import ssl
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from email.utils import parsedate_to_datetime
 from typing import Any
+from urllib.parse import quote, urlsplit
 
 import h11
 
 from tutelar.core.proof import Identity
-from tutelar.field.connect import BrokenOff, Late, NoAnswer, connect
+from tutelar.field.connect import BrokenOff, Mute, NoAnswer, connect, unverified
+from tutelar.field.evidence import head
 from tutelar.field.guard import Guard
 from tutelar.field.login import Account, answer
 
 _MOST = 65536
+_MOST_HOPS = 2
+_REDIRECTS = frozenset({301, 302, 303, 307, 308})
 _DATE_STEP_S = 0.5  # the Date header has whole seconds; the middle of the second is the best guess
 
 
@@ -24,10 +28,18 @@ class StrangeAnswer(ValueError):
     """Something answered, but not in its protocol or not with what was asked for; the sentence says what."""
 
 
+class NotTold(StrangeAnswer):
+    """A page speaks HTTP well and does not say which device it is; `said` is what it answered."""
+
+    def __init__(self, sentence: str, said: "HttpAnswer") -> None:
+        super().__init__(sentence)
+        self.said = said
+
+
 @dataclass(frozen=True)
 class HttpAnswer:
     """A response: status, header fields in lower case, at most 64 KiB of body, time to connect, moment of arrival;
-    `asks` holds the values of WWW-Authenticate."""
+    `asks` holds the values of WWW-Authenticate, `certificate` what a secure page showed, `end` where a redirect led."""
 
     status: int
     fields: Mapping[str, str]
@@ -35,6 +47,12 @@ class HttpAnswer:
     took_ms: float
     at: datetime
     asks: tuple[str, ...] = ()
+    certificate: bytes | None = None
+    end: "Page | None" = None
+
+    def shown(self) -> str:
+        """Return the answer as a person reads it; what carries a login is left out."""
+        return head(f"HTTP {self.status}", self.fields) + "\n\n" + self.body.decode("utf-8", "replace")
 
     def clock_offset_s(self) -> float | None:
         """Return device minus this machine in seconds from the Date header, None where there is none."""
@@ -54,29 +72,97 @@ class HttpAnswer:
         return told if isinstance(told, dict) else None
 
 
+@dataclass(frozen=True)
+class Page:
+    """Where a page is: the port as reached from here, the path with its query, and whether it is secure."""
+
+    port: int
+    path: str
+    secure: bool = False
+
+
+def _same(port: int) -> int:
+    return port
+
+
 async def get(
     guard: Guard,
     address: str,
-    port: int,
-    path: str,
+    page: Page,
     *,
     timeout_s: float = 3.0,
-    tls: ssl.SSLContext | None = None,
     authorization: str | None = None,
+    reached: Callable[[int], int] = _same,
 ) -> HttpAnswer:
-    """Return the response to one GET. Raises Refused, NoAnswer, BrokenOff, or StrangeAnswer for what is not HTTP."""
-    connection = await connect(guard, address, port, timeout_s=timeout_s, tls=tls)
+    """Return the response to a GET; a redirect is followed on the same device, twice at most. `reached` says how a
+    port that the device names is reached from here.
+
+    Raises Refused, NoAnswer, Mute, BrokenOff, or StrangeAnswer for what is not HTTP or leads elsewhere.
+    """
+    said = await request(guard, address, page, timeout_s=timeout_s, authorization=authorization)
+    for _ in range(_MOST_HOPS):
+        if said.status not in _REDIRECTS or "location" not in said.fields:
+            return said
+        page = _onward(said.fields["location"], address, page, reached)
+        said = replace(await request(guard, address, page, timeout_s=timeout_s), end=page)
+    if said.status in _REDIRECTS:
+        raise StrangeAnswer("the web page sends one on and on")
+    return said
+
+
+def _onward(location: str, address: str, page: Page, reached: Callable[[int], int]) -> Page:
+    """Return where a redirect leads. Raises StrangeAnswer where that is another device or no page."""
+    try:
+        parts = urlsplit(location.strip())
+        host, port = parts.hostname, parts.port
+    except ValueError:
+        raise StrangeAnswer("the web page sends one on to no page at all") from None
+    if not parts.scheme and not parts.netloc:
+        path = location.strip() if location.startswith("/") else "/" + location.strip()
+        return Page(page.port, _ascii(path), page.secure)
+    if parts.scheme not in ("http", "https"):
+        raise StrangeAnswer("the web page sends one on to no page at all")
+    if host != address:
+        raise StrangeAnswer(f"the web page sends one on to {(host or 'nowhere')[:100]}, another address")
+    secure = parts.scheme == "https"
+    path = (parts.path or "/") + (f"?{parts.query}" if parts.query else "")
+    return Page(reached(port or (443 if secure else 80)), _ascii(path), secure)
+
+
+def _ascii(path: str) -> str:
+    return quote(path, safe="/?&=%:@!$'()*+,;~-._")[:2000]
+
+
+async def request(
+    guard: Guard,
+    address: str,
+    page: Page,
+    *,
+    timeout_s: float = 3.0,
+    authorization: str | None = None,
+    body: tuple[str, bytes] | None = None,
+    more: Iterable[tuple[str, str]] = (),
+) -> HttpAnswer:
+    """Return the response to one request with `more` header fields, a POST where there is a `body` (media type, bytes).
+
+    Raises as `get`.
+    """
+    tls = unverified() if page.secure else None
+    connection = await connect(guard, address, page.port, timeout_s=timeout_s, tls=tls)
     http = h11.Connection(h11.CLIENT, max_incomplete_event_size=_MOST)
-    headers = [("Host", address), ("Connection", "close")]
+    headers = [("Host", address), ("Connection", "close"), *more]
     if authorization is not None:
         headers.append(("Authorization", authorization))
-    head = h11.Request(method="GET", target=path, headers=headers)
+    if body is not None:
+        headers += [("Content-Type", body[0]), ("Content-Length", str(len(body[1])))]
+    first = h11.Request(method="GET" if body is None else "POST", target=page.path, headers=headers)
     try:
-        connection.writer.write((http.send(head) or b"") + (http.send(h11.EndOfMessage()) or b""))
+        whole = (http.send(first) or b"") + ((http.send(h11.Data(data=body[1])) or b"") if body is not None else b"")
+        connection.writer.write(whole + (http.send(h11.EndOfMessage()) or b""))
         async with asyncio.timeout(timeout_s):
-            status, fields, asks, body = await _read(connection.reader, http)
+            status, fields, asks, said = await _read(connection.reader, http)
     except TimeoutError:
-        raise Late(f"connected, but no answer within {timeout_s:g} s") from None
+        raise Mute(f"takes the connection and says nothing within {timeout_s:g} s") from None
     except h11.RemoteProtocolError:
         raise StrangeAnswer("open, but does not speak HTTP") from None
     except (ConnectionError, ssl.SSLError, asyncio.IncompleteReadError):
@@ -85,33 +171,34 @@ async def get(
         raise NoAnswer(error.strerror or "the connection broke off") from None
     finally:
         connection.close()
-    return HttpAnswer(status, fields, body, connection.took_ms, datetime.now(UTC), asks)
+    return HttpAnswer(status, fields, said, connection.took_ms, datetime.now(UTC), asks, connection.certificate)
 
 
 async def get_as(
     guard: Guard,
     address: str,
-    port: int,
-    path: str,
+    page: Page,
     account: Account,
     asks: list[str],
     *,
     timeout_s: float = 3.0,
-    tls: ssl.SSLContext | None = None,
+    reached: Callable[[int], int] = _same,
 ) -> HttpAnswer:
     """Return the response to a GET with a login, tried once: 401 where it is refused. Raises as `get`.
 
-    How the device asks for the login is put into `asks`; where it is there already, the first request is spared.
+    How the device asks for the login is put into `asks`; where it is there already, the first request is spared. In
+    clear text the password goes over a secure page only.
     """
     if not asks:
-        first = await get(guard, address, port, path, timeout_s=timeout_s, tls=tls)
+        first = await get(guard, address, page, timeout_s=timeout_s, reached=reached)
         if first.status != 401:
             return first
+        page = first.end or page
         asks += first.asks
         if not asks:
             return first
-    said = answer(asks, account, "GET", path, plain_allowed=tls is not None)
-    return await get(guard, address, port, path, timeout_s=timeout_s, tls=tls, authorization=said)
+    said = answer(asks, account, "GET", page.path, plain_allowed=page.secure)
+    return await get(guard, address, page, timeout_s=timeout_s, authorization=said, reached=reached)
 
 
 _Read = tuple[int, dict[str, str], tuple[str, ...], bytes]
@@ -147,25 +234,31 @@ async def _read(reader: asyncio.StreamReader, http: h11.Connection) -> _Read:
 
 
 async def identity(
-    guard: Guard, address: str, port: int, *, timeout_s: float = 3.0, tls: ssl.SSLContext | None = None
-) -> tuple[Identity, float | None, float]:
-    """Return what a device says of itself, its clock minus ours in seconds, and the milliseconds to connect.
+    guard: Guard,
+    address: str,
+    port: int,
+    *,
+    secure: bool = False,
+    timeout_s: float = 3.0,
+    reached: Callable[[int], int] = _same,
+) -> tuple[Identity, float | None, HttpAnswer]:
+    """Return what a device says of itself, its clock minus ours in seconds, and the answer it said it in.
 
-    Raises Refused, NoAnswer or StrangeAnswer.
+    Raises Refused, NoAnswer, StrangeAnswer, or NotTold where the page is none that tells.
     """
-    said = await get(guard, address, port, "/identity", timeout_s=timeout_s, tls=tls)
-    if said.status != 200:
+    said = await get(guard, address, Page(port, "/identity", secure), timeout_s=timeout_s, reached=reached)
+    if said.status >= 500:
         raise StrangeAnswer(f"the web page answers with status {said.status}")
-    told = said.json()
+    told = said.json() if said.status == 200 else None
     if told is None:
-        raise StrangeAnswer("the web page opens, but does not say which device it is")
+        raise NotTold("the web page opens, but does not say which device it is", said)
     found = Identity(
         name=text_or_none(told.get("name")),
         mac=text_or_none(told.get("hardware_address")),
         serial=text_or_none(told.get("serial")),
         date_order=text_or_none(told.get("date_order")),
     )
-    return found, _offset(told.get("clock"), said), said.took_ms
+    return found, _offset(told.get("clock"), said), said
 
 
 def text_or_none(value: object) -> str | None:

@@ -5,10 +5,12 @@ import re
 from dataclasses import dataclass
 
 from tutelar.core.proof import StreamSeen
-from tutelar.field.connect import BrokenOff, Connection, Late, NoAnswer, connect
+from tutelar.field.connect import BrokenOff, Connection, Mute, NoAnswer, connect
+from tutelar.field.evidence import head
 from tutelar.field.guard import Guard
 from tutelar.field.http import StrangeAnswer
 from tutelar.field.login import Account, answer
+from tutelar.field.parameter_sets import from_description
 
 _MOST = 65536
 _SIZE = re.compile(r"a=(?:framesize:\d{1,3} |x-dimensions:\s*)(\d{1,5})[-,](\d{1,5})")
@@ -19,12 +21,13 @@ _RATE = re.compile(r"a=framerate:\s*(\d{1,3}(?:\.\d{1,3})?)")
 @dataclass(frozen=True)
 class StreamAnswer:
     """What a stream port offers: its methods, its description (SDP text or None), milliseconds to connect; `status`
-    of the last answer."""
+    of the last answer, `head` of the first as text."""
 
     methods: tuple[str, ...]
     description: str | None
     took_ms: float
     status: int = 200
+    head: str = ""
 
 
 async def ask(
@@ -35,10 +38,14 @@ async def ask(
     describe: bool = False,
     timeout_s: float = 3.0,
     account: Account | None = None,
+    uri: str | None = None,
 ) -> StreamAnswer:
-    """Return what a stream port offers. Raises Refused, NoAnswer, BrokenOff, or StrangeAnswer for what is no RTSP."""
+    """Return what a stream port offers; `uri` is where its stream is, as the device itself says.
+
+    Raises Refused, NoAnswer, Mute, BrokenOff, or StrangeAnswer for what is no RTSP.
+    """
     connection = await connect(guard, address, port, timeout_s=timeout_s)
-    url = f"rtsp://{address}:{port}/"
+    url = f"rtsp://{address}:{port}{_path(uri)}"
     try:
         async with asyncio.timeout(timeout_s):
             status, fields, _, _ = await _exchange(connection, f"OPTIONS {url} RTSP/1.0\r\nCSeq: 1\r\n\r\n")
@@ -46,7 +53,7 @@ async def ask(
             if describe:
                 status, text = await _describe(connection, url, account)
     except TimeoutError:
-        raise Late(f"connected, but no answer within {timeout_s:g} s") from None
+        raise Mute(f"takes the connection and says nothing within {timeout_s:g} s") from None
     except asyncio.IncompleteReadError as error:
         if not error.partial:
             raise BrokenOff("the connection broke off") from None
@@ -60,7 +67,13 @@ async def ask(
     finally:
         connection.close()
     methods = tuple(name.strip() for name in fields.get("public", "").split(",") if name.strip())
-    return StreamAnswer(methods, text, connection.took_ms, status)
+    return StreamAnswer(methods, text, connection.took_ms, status, head("RTSP", fields))
+
+
+def _path(uri: str | None) -> str:
+    """Return path and query of a stream's address; the device is asked where it was reached, whatever host it names."""
+    found = re.fullmatch(r"rtsps?://[^/\s]{1,200}(/[\x21-\x7e]{0,500})", uri or "", re.IGNORECASE)
+    return found[1] if found else "/"
 
 
 async def _describe(connection: Connection, url: str, account: Account | None) -> tuple[int, str | None]:
@@ -78,8 +91,8 @@ _Exchanged = tuple[int, dict[str, str], list[str], str | None]
 
 async def _exchange(connection: Connection, request: str) -> _Exchanged:
     connection.writer.write(request.encode("utf-8"))
-    head = (await connection.reader.readuntil(b"\r\n\r\n")).decode("utf-8", "replace")
-    first, *lines = head.rstrip("\r\n").split("\r\n")
+    top = (await connection.reader.readuntil(b"\r\n\r\n")).decode("utf-8", "replace")
+    first, *lines = top.rstrip("\r\n").split("\r\n")
     version, _, rest = first.partition(" ")
     if not version.startswith("RTSP/"):
         raise ValueError(first)
@@ -96,7 +109,8 @@ async def _exchange(connection: Connection, request: str) -> _Exchanged:
 
 
 def described(text: str | None) -> StreamSeen | None:
-    """Return codec, picture size and rate of the first video of an SDP description, None where it holds none."""
+    """Return codec, picture size and rate of the first video of an SDP description, None where it holds none; what the
+    stream's own parameter sets say counts more than what stands beside them."""
     if text is None:
         return None
     at = text.find("m=video")
@@ -104,9 +118,8 @@ def described(text: str | None) -> StreamSeen | None:
         return None
     video = text[at:].split("\nm=", 1)[0][:8192]
     codec, size, rate = _MAP.search(video), _SIZE.search(video), _RATE.search(video)
-    return StreamSeen(
-        codec=codec[1].lower() if codec else None,
-        width=int(size[1]) if size else None,
-        height=int(size[2]) if size else None,
-        fps=float(rate[1]) if rate else None,
-    )
+    width, height = (int(size[1]), int(size[2])) if size else (None, None)
+    fps = float(rate[1]) if rate else None
+    if (own := from_description(video)) is not None:
+        width, height, fps = own[0], own[1], own[2] if own[2] is not None else fps
+    return StreamSeen(codec[1].lower() if codec else None, width, height, fps)

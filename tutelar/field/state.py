@@ -3,12 +3,12 @@
 Everything may be missing or wrong; what cannot be understood is as if it had not been said.
 """
 
-import ssl
-from typing import Any
+from collections.abc import Callable
+from typing import Any, TypeVar
 
 from tutelar.core.proof import ChannelSeen, LoginAnswer, Told
 from tutelar.field.guard import Guard
-from tutelar.field.http import get_as, text_or_none
+from tutelar.field.http import HttpAnswer, Page, get_as, text_or_none
 from tutelar.field.login import Account
 
 _MOST_CHANNELS = 1024
@@ -21,20 +21,20 @@ async def state(
     account: Account,
     asks: list[str],
     *,
+    secure: bool = False,
     timeout_s: float = 3.0,
-    tls: ssl.SSLContext | None = None,
-) -> tuple[LoginAnswer | None, Told | None]:
-    """Return what became of the login (None: the page knows none), and what was told; `asks` as for `get_as`.
-
-    Raises as `get`.
-    """
-    said = await get_as(guard, address, port, "/state", account, asks, timeout_s=timeout_s, tls=tls)
+    reached: Callable[[int], int] = lambda port: port,
+) -> tuple[LoginAnswer | None, Told | None, HttpAnswer]:
+    """Return what became of the login (None: the page knows none), what was told, and the answer; `asks` as for
+    `get_as`. Raises as `get`."""
+    page = Page(port, "/state", secure)
+    said = await get_as(guard, address, page, account, asks, timeout_s=timeout_s, reached=reached)
     if said.status in (401, 403, 423):
-        return ("refused" if said.status == 401 else "locked"), None
+        return ("refused" if said.status == 401 else "locked"), None, said
     if said.status != 200:
-        return None, None
+        return None, None, said
     told = said.json()
-    return "taken", None if told is None else _told(told)
+    return "taken", None if told is None else _told(told), said
 
 
 def _told(page: dict[str, Any]) -> Told:
@@ -50,6 +50,8 @@ def _told(page: dict[str, Any]) -> Told:
         registered=_registered(home) if isinstance(home, dict) else None,
         disk=text_or_none(page.get("disk")),
         channels=_channels(page.get("channels")),
+        paths=_states(page.get("paths"), "name", text_or_none),
+        inputs=_states(page.get("inputs"), "number", lambda value: _whole(value, 1_000_000)),
     )
 
 
@@ -74,3 +76,19 @@ def _channels(rows: object) -> tuple[ChannelSeen, ...] | None:
         if number is not None and source is not None and shown is not None:
             found.append(ChannelSeen(number, source, shown, row.get("recording") is True))
     return tuple(found)
+
+
+_Key = TypeVar("_Key")
+
+
+def _states(rows: object, name: str, key: Callable[[object], _Key | None]) -> dict[_Key, str] | None:
+    """Return the state by its key of each row that has both."""
+    if not isinstance(rows, list):
+        return None
+    found = {}
+    for row in rows[:_MOST_CHANNELS]:
+        if isinstance(row, dict):
+            at, state = key(row.get(name)), text_or_none(row.get("state"))
+            if at is not None and state is not None:
+                found[at] = state
+    return found

@@ -15,6 +15,7 @@ from tutelar.server.sites.kit_api import catalogue
 from tutelar.server.sites.kit_api import router as kit
 from tutelar.server.sites.link_api import router as links
 from tutelar.server.sites.logbook_api import router as logbook
+from tutelar.server.sites.proof_api import router as proof
 from tutelar.server.sites.services import Rejected, Stale
 from tutelar.server.sites.settings_api import router as settings
 
@@ -23,6 +24,7 @@ api.add_router("/session", accounts)
 api.add_router("/sites", sites)
 api.add_router("/sites", kit)
 api.add_router("/sites", links)
+api.add_router("/sites", proof)
 api.add_router("/sites", logbook)
 api.add_router("/sites", addresses)
 api.add_router("/sites", settings)

@@ -19,6 +19,9 @@ class PretendDevice:
 
     `relay` is what its remote access would be with the right address settings; `drops` the share of connections that
     break off; `counts` how many came, by port. `lost` = it stands in a network where nobody of the site finds it.
+    `slow_s` delays whatever it says, `mute` says nothing at all, `flaps_s` is how long it is down and up in turn.
+    `factory` is a login from the factory that it still takes. `secure_only` sends one on from the open page to the
+    secure one; `certificate` is what its own is made from.
     """
 
     key: str
@@ -48,6 +51,20 @@ class PretendDevice:
     number: int | None = None
     tries: int = TRIES
     refused: int = 0
+    slow_s: float = 0.0
+    mute: bool = False
+    flaps_s: float = 0.0
+    down: bool = False
+    factory: tuple[str, str] | None = None
+    time_source: str | None = None
+    paths: dict[str, str] = field(default_factory=dict)
+    inputs: dict[int, str] = field(default_factory=dict)
+    secure_only: bool = False
+    certificate: str = ""
+    restart_s: float = 0.0
+    restarting: bool = False  # what was changed last is taken up by a restart
+    code: str = ""
+    sessions: set[str] = field(default_factory=set)
     counts: dict[int, int] = field(default_factory=dict)
 
     @classmethod
@@ -56,6 +73,8 @@ class PretendDevice:
         model = site.model_of(device)
         main = (model.streams or {}).get("main") if model else None
         rule = model.password_rule if model else None
+        network = site.network_by_key.get(device.network or "")
+        capacity = model.capacity if model else None
         return cls(
             key=device.key,
             name=shown_name(site, device) or device.key,
@@ -74,6 +93,12 @@ class PretendDevice:
             dns=planned.dns if planned else (),
             stream=main.model_dump() if main is not None else None,
             tries=(rule.tries if rule else None) or TRIES,
+            time_source=network.time_source if network else None,
+            paths=dict.fromkeys((capacity.paths if capacity else None) or ("network",), "up"),
+            inputs=dict.fromkeys(range(1, ((capacity.inputs if capacity else None) or 0) + 1), "rest"),
+            certificate=f"{site.about.key} {device.key} {device.serial} {device.mac}",
+            restart_s=(model.timings.restart_s if model and model.timings else None) or 30.0,
+            code=sha256(f"code {site.about.key} {device.key}".encode()).hexdigest()[:8],
         )
 
     def stranger(self, site_address: int, services: dict[str, int]) -> "PretendDevice":
@@ -81,18 +106,24 @@ class PretendDevice:
         return replace(
             self, key=f"stranger at {self.key}", name="Printer", model_name="unknown", serial="unknown",
             mac="02:5e:ee:00:00:01", site_address=site_address, services=services, intrudes=True, on=True, lost=False,
-            drops=0.0, refused=0, stream=None, counts={}, password=sha256(b"the stranger's own").hexdigest(),
+            drops=0.0, refused=0, stream=None, counts={}, slow_s=0.0, mute=False, flaps_s=0.0, down=False, factory=None,
+            certificate="the stranger's own", sessions=set(), password=sha256(b"the stranger's own").hexdigest(),
         )  # fmt: skip
 
     @property
     def reachable(self) -> bool:
-        return self.on and not self.lost and self.drops < 1
+        return self.on and not self.down and not self.lost and self.drops < 1
 
     def breaks_off(self, port: int) -> bool:
         """Return whether the connection that comes now to a port breaks off; never two in a row up to a half."""
         came = self.counts[port] = self.counts.get(port, 0) + 1
         before, now = (came - 1) * self.drops, came * self.drops
         return -(-now // 1) > -(-before // 1)  # the first of each round is the one that breaks off
+
+    def passwords(self, user: str) -> list[str]:
+        """Return what a user may log in with: the planned password, and the factory's where that was never closed."""
+        factory = [self.factory[1]] if self.factory is not None and user == self.factory[0] else []
+        return [self.password, *factory]
 
     def takes(self, user: str, right: bool) -> bool:
         """Return whether a login is taken; a refused one counts, and too many lock the account."""

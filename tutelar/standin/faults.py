@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
+from tutelar.core.proof import factory_login
 from tutelar.core.site.base import Address, DateOrder, Port, Slug, Text
 from tutelar.core.site.reading import UnreadableSite, sentences
 from tutelar.core.site.types import Site
@@ -16,7 +17,8 @@ Kind = Literal[
     "power-off", "cable", "wrong-address", "wrong-prefix", "wrong-gateway", "wrong-dns", "duplicate-address",
     "wrong-vlan", "port-changed", "wrong-password", "clock-offset", "wrong-date-order", "wrong-name",
     "not-recording", "recorder-full", "relay-off", "relay-blocked", "relay-bound-elsewhere", "leased-moved",
-    "wrong-slot",
+    "wrong-slot", "factory-login", "wrong-time-source", "other-certificate", "path-down", "input-open", "no-code",
+    "slow", "half-open", "flapping",
 ]  # fmt: skip
 
 
@@ -40,6 +42,8 @@ class Fault(BaseModel):
     dns: Address | None = None
     slot: Annotated[int, Field(ge=0)] | None = None
     loss: Annotated[float, Field(ge=0, le=1)] | None = None
+    input: Annotated[int, Field(ge=1)] | None = None
+    path: Slug | None = None
 
 
 class Faults(BaseModel):
@@ -203,6 +207,48 @@ def _relay(state: str) -> "Play":
     return play
 
 
+def _slow(fault: Fault, device: PretendDevice, _world: World) -> None:
+    device.slow_s = 3.0 if fault.seconds is None else max(0.0, fault.seconds)
+
+
+def _half_open(_fault: Fault, device: PretendDevice, _world: World) -> None:
+    device.mute = True
+
+
+def _flapping(fault: Fault, device: PretendDevice, _world: World) -> None:
+    """Down and up in turn, beginning down."""
+    device.flaps_s = 20.0 if fault.seconds is None else max(0.1, fault.seconds)
+    device.down = True
+
+
+def _factory_login(_fault: Fault, device: PretendDevice, world: World) -> None:
+    device.factory = factory_login(world.site, world.site.device_by_key[device.key])
+
+
+def _time_source(_fault: Fault, device: PretendDevice, _world: World) -> None:
+    device.time_source = "192.0.2.123"  # of the range for examples, RFC 5737
+
+
+def _certificate(_fault: Fault, device: PretendDevice, _world: World) -> None:
+    device.certificate += " renewed"
+
+
+def _path_down(fault: Fault, device: PretendDevice, _world: World) -> None:
+    path = fault.path or next(iter(device.paths), None)
+    if path in device.paths:
+        device.paths[path] = "no connection"
+
+
+def _input_open(fault: Fault, device: PretendDevice, _world: World) -> None:
+    number = fault.input or next(iter(device.inputs), None)
+    if number in device.inputs:
+        device.inputs[number] = "open"
+
+
+def _no_code(_fault: Fault, device: PretendDevice, _world: World) -> None:
+    device.code = ""
+
+
 Play = Callable[[Fault, PretendDevice, World], None]
 PLAYED: dict[str, Play] = {
     "power-off": _power_off,
@@ -225,4 +271,13 @@ PLAYED: dict[str, Play] = {
     "relay-off": _relay("off"),
     "relay-blocked": _relay("blocked on the way out"),
     "relay-bound-elsewhere": _relay("bound to another owner"),
+    "factory-login": _factory_login,
+    "wrong-time-source": _time_source,
+    "other-certificate": _certificate,
+    "path-down": _path_down,
+    "input-open": _input_open,
+    "no-code": _no_code,
+    "slow": _slow,
+    "half-open": _half_open,
+    "flapping": _flapping,
 }

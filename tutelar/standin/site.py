@@ -3,22 +3,29 @@
 import asyncio
 import contextlib
 import resource
-import ssl
-import tempfile
-from collections.abc import Callable, Iterable
-from datetime import UTC, datetime, timedelta
+from collections.abc import Callable, Coroutine, Iterable
 from ipaddress import IPv4Address
-from pathlib import Path
 
 from tutelar.core.addressing import plan
 from tutelar.core.addressing.ranges import Span
 from tutelar.core.site.types import Device, Site
-from tutelar.standin.datagrams import Datagrams, Signalling
+from tutelar.standin.certificates import server_context
+from tutelar.standin.datagrams import Datagrams, Search, Signalling
 from tutelar.standin.device import PretendDevice, pretend_password
 from tutelar.standin.faults import Fault, apply_faults
+from tutelar.standin.interface import Interface
 from tutelar.standin.loopback import LoopbackMap, loopback_map, loopback_port
-from tutelar.standin.protocols import SPEAKS, Clock, Quiet, utc_now
+from tutelar.standin.protocols import Clock, Quiet, Stream, utc_now
+from tutelar.standin.web import SecureWeb, Web
 from tutelar.standin.world import World
+
+Listener = asyncio.Server | asyncio.DatagramTransport
+SEARCH_PORT = 3702
+_LOOPBACK = 127
+SPEAKS: dict[str, type[Quiet]] = {
+    "web": Web, "web-tls": SecureWeb, "control": Web, "stream": Stream, "signalling": Signalling,
+    "device-interface": Interface,
+}  # fmt: skip
 
 
 class CannotListen(OSError):
@@ -33,15 +40,22 @@ class StandIn:
     """The pretend site. Use as an async context manager; servers are up inside it, where `map` says.
 
     Where another process, say a second stand-in of the same site, holds a port, it moves on loopback if it `yields`;
-    else it raises CannotListen, so that nobody is surprised who reckons the map himself.
+    else it raises CannotListen, so that nobody is surprised who reckons the map himself. What is changed on a device's
+    page is taken up by a restart that takes the model's time, `pace` times as fast.
     """
 
     def __init__(
-        self, site: Site, faults: tuple[Fault, ...] = (), now: Clock = utc_now, *, yields: bool = False
+        self,
+        site: Site,
+        faults: tuple[Fault, ...] = (),
+        now: Clock = utc_now,
+        *,
+        yields: bool = False,
+        pace: float = 10.0,
     ) -> None:
         self.map: LoopbackMap = loopback_map(site)
         self.site = site
-        self.yields = yields
+        self.yields, self.pace = yields, pace
         self.now = now
         planned = {item.device: item for item in plan(site).assignments}
         self.devices = {
@@ -50,9 +64,10 @@ class StandIn:
             if device.address is not None and (device.behind or device.network) in self.map.shifts
         }
         self.world = World.of(site, self.devices)
+        self.world.restart = self._restart
         self.strangers = apply_faults(faults, self.world)
-        self._servers: list[asyncio.Server] = []
-        self._datagrams: list[asyncio.DatagramTransport] = []
+        self._up: dict[str, list[Listener]] = {}
+        self._tasks: set[asyncio.Task[None]] = set()
 
     async def __aenter__(self) -> "StandIn":
         _allow_many_files()
@@ -61,6 +76,7 @@ class StandIn:
             try:
                 for (address, port), (service, device) in self._listeners().items():
                     await self._listen(address, port, service, device)
+                await self._listen_for_searches()
             except BaseException as error:
                 await self.__aexit__()
                 if not (self.yields and isinstance(error, CannotListen)):
@@ -69,17 +85,18 @@ class StandIn:
                 occupied.append((first, first | 0xFFFF))
                 self.map = loopback_map(self.site, occupied)
             else:
+                for device in self.devices.values():
+                    if device.flaps_s:
+                        self._begin(self._flap(device))
                 return self
 
     async def __aexit__(self, *_: object) -> None:
-        for server in self._servers:
-            server.close()
-        for transport in self._datagrams:
-            transport.close()
-        self._datagrams.clear()
+        for task in self._tasks:
+            task.cancel()
+        await asyncio.gather(*self._tasks, return_exceptions=True)
+        closing = [self._silence(key) for key in list(self._up)]
         with contextlib.suppress(TimeoutError):
-            await asyncio.wait_for(asyncio.gather(*(server.wait_closed() for server in self._servers)), 2)
-        self._servers.clear()
+            await asyncio.wait_for(asyncio.gather(*closing), 2)
 
     def targets(self) -> dict[str, tuple[str, str, str]]:
         """Return where each device is asked by plan, with user and password that it has by plan."""
@@ -88,35 +105,100 @@ class StandIn:
             for key, address in self.map.addresses.items()
         }
 
+    def neighbours(self) -> dict[str, str]:
+        """Return the hardware address that answers at each loopback address: the pretend laptop's neighbour table."""
+        found = {}
+        for (ground, address), device in self.world.answering().items():
+            if device.mac and ground in self.map.shifts and (at := self._image(ground, address)) is not None:
+                found[at] = device.mac
+        return found
+
+    def _image(self, ground: str, address: int) -> str | None:
+        """Return where a site address stands on loopback, None where it falls outside of it."""
+        number = address + self.map.shifts[ground]
+        return self.map.image(ground, address) if number >> 24 == _LOOPBACK else None
+
     def _listeners(self) -> dict[tuple[str, int], tuple[str, PretendDevice]]:
         """Return who answers at which loopback address and port. Of two at one address the intruder does."""
         present: Iterable[PretendDevice] = [*self.devices.values(), *self.strangers]
         found: dict[tuple[str, int], tuple[str, PretendDevice]] = {}
         for device in sorted((item for item in present if item.reachable), key=lambda item: item.intrudes):
-            address = self.map.image(device.ground, device.site_address)
-            for service, port in device.services.items():
-                found[address, loopback_port(port)] = (service, device)
+            for service, (address, port) in self._places(device).items():
+                found[address, port] = (service, device)
         return found
+
+    def _places(self, device: PretendDevice) -> dict[str, tuple[str, int]]:
+        address = self._image(device.ground, device.site_address)
+        if address is None:
+            return {}
+        return {service: (address, loopback_port(port)) for service, port in device.services.items()}
 
     async def _listen(self, address: str, port: int, service: str, device: PretendDevice) -> None:
         loop = asyncio.get_running_loop()
-        kind = Signalling if service == "signalling" else SPEAKS.get(service, Quiet)
-        secure = _certificate() if service == "web-tls" else None
+        kind = SPEAKS.get(service, Quiet)
+        secure = server_context(device.certificate) if service == "web-tls" and not device.mute else None
         make: Callable[[], Quiet] = lambda: kind(device, self.world, self.now)  # noqa: E731
+        up = self._up.setdefault(device.key, [])
         try:
             if service != "time":
-                self._servers.append(await loop.create_server(make, address, port, ssl=secure))
+                up.append(await loop.create_server(make, address, port, ssl=secure))
             if service in ("signalling", "time"):
                 transport, _ = await loop.create_datagram_endpoint(
-                    lambda: Datagrams(service, device, self.now), local_addr=(address, port)
+                    lambda: Datagrams(service, device, self.world, self.now), local_addr=(address, port)
                 )
-                self._datagrams.append(transport)
+                up.append(transport)
         except OSError as error:
             raise CannotListen(
                 f"{address}:{port} ({device.name}, {service}) is taken on this machine: {error.strerror}. "
                 "Is a stand-in of this site running already?",
                 address,
             ) from None
+
+    async def _listen_for_searches(self) -> None:
+        """Answer searches at the image of each network's broadcast address, which stands for the group."""
+        if not any("device-interface" in device.services for device in self.devices.values()):
+            return
+        for network in self.site.networks:
+            if network.key not in self.map.shifts:
+                continue
+            at = self._image(network.key, int(network.cidr.broadcast_address))
+            if at is not None:
+                transport, _ = await asyncio.get_running_loop().create_datagram_endpoint(
+                    lambda: Search(self.world), local_addr=(at, loopback_port(SEARCH_PORT))
+                )
+                self._up.setdefault(f"search in {network.key}", []).append(transport)
+
+    async def _silence(self, key: str) -> None:
+        """Close everything that a device listens on."""
+        for listener in (closing := self._up.pop(key, [])):
+            listener.close()
+        for listener in closing:
+            if isinstance(listener, asyncio.Server):
+                await listener.wait_closed()
+
+    def _begin(self, work: Coroutine[None, None, None]) -> None:
+        task = asyncio.get_running_loop().create_task(work)
+        self._tasks.add(task)
+        task.add_done_callback(self._tasks.discard)
+
+    def _restart(self, device: PretendDevice) -> None:
+        self._begin(self._down_for(device, device.restart_s / self.pace))
+
+    async def _down_for(self, device: PretendDevice, seconds: float) -> None:
+        """Let a device be silent for a while; then it answers where it is set to, if nobody else does there."""
+        await asyncio.sleep(0.05)  # what it was saying still goes out
+        device.down = True
+        await self._silence(device.key)
+        await asyncio.sleep(seconds)
+        device.down = device.restarting = False
+        for service, (address, port) in self._places(device).items():
+            with contextlib.suppress(CannotListen):
+                await self._listen(address, port, service, device)
+
+    async def _flap(self, device: PretendDevice) -> None:
+        while True:
+            await self._down_for(device, device.flaps_s)
+            await asyncio.sleep(device.flaps_s)
 
 
 def _ground(device: Device) -> str:
@@ -129,38 +211,3 @@ def _allow_many_files() -> None:
     if soft != hard:
         with contextlib.suppress(ValueError, OSError):
             resource.setrlimit(resource.RLIMIT_NOFILE, (hard, hard))
-
-
-_contexts: list[ssl.SSLContext] = []
-
-
-def _certificate() -> ssl.SSLContext:
-    """Return a server context with a self-signed certificate, made once a process (P-256, ten years)."""
-    if not _contexts:
-        from cryptography import x509  # noqa: PLC0415  slow to import, needed for secure ports only
-        from cryptography.hazmat.primitives import hashes, serialization  # noqa: PLC0415
-        from cryptography.hazmat.primitives.asymmetric import ec  # noqa: PLC0415
-
-        key = ec.generate_private_key(ec.SECP256R1())
-        name = x509.Name([x509.NameAttribute(x509.NameOID.COMMON_NAME, "pretend device")])
-        start = datetime.now(UTC) - timedelta(days=1)
-        certificate = (
-            x509.CertificateBuilder()
-            .subject_name(name)
-            .issuer_name(name)
-            .public_key(key.public_key())
-            .serial_number(x509.random_serial_number())
-            .not_valid_before(start)
-            .not_valid_after(start + timedelta(days=3650))
-            .sign(key, hashes.SHA256())
-        )
-        private = key.private_bytes(
-            serialization.Encoding.PEM, serialization.PrivateFormat.PKCS8, serialization.NoEncryption()
-        )
-        context = ssl.SSLContext(ssl.PROTOCOL_TLS_SERVER)
-        with tempfile.TemporaryDirectory() as folder:
-            path = Path(folder) / "pretend.pem"
-            path.write_bytes(private + certificate.public_bytes(serialization.Encoding.PEM))
-            context.load_cert_chain(path)
-        _contexts.append(context)
-    return _contexts[0]

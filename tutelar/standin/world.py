@@ -3,13 +3,16 @@
 Everything is worked out when it is asked for, from what the devices are like at that moment.
 """
 
+import re
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from ipaddress import AddressValueError, IPv4Address, IPv4Network
 from typing import Any
 
 from tutelar.core.links.registry import kind_of
-from tutelar.core.proof.checks import REGISTERING
+from tutelar.core.proof.ties import REGISTERING
 from tutelar.core.site.types import Link, Site
+from tutelar.core.site.values import dotted
 from tutelar.standin.device import PretendDevice, pretend_password
 
 Places = dict[tuple[str, int], PretendDevice]
@@ -38,6 +41,7 @@ class World:
     strangers: list[PretendDevice] = field(default_factory=list)
     entries: dict[str, list[Entry]] = field(default_factory=dict)
     homes: dict[str, Entry] = field(default_factory=dict)
+    restart: Callable[[PretendDevice], None] | None = None
 
     @classmethod
     def of(cls, site: Site, devices: dict[str, PretendDevice]) -> "World":
@@ -72,7 +76,12 @@ class World:
         told: dict[str, Any] = {
             "network": {"prefix": device.prefix, "gateway": device.gateway, "dns": list(device.dns)},
             "relay": self._online(device),
+            "registration_code": device.code,
         }
+        if device.family == "alarm-hub":
+            told["paths"] = [{"name": name, "state": state} for name, state in device.paths.items()]
+        if device.inputs:
+            told["inputs"] = [{"number": number, "state": state} for number, state in device.inputs.items()]
         if device.key in self.homes:
             told["registered"] = {"number": device.number, "state": self._registered(device, answering)}
         if device.family in ("recorder", "software-recorder"):
@@ -89,7 +98,7 @@ class World:
     def _asked(self, entry: Entry, answering: Places) -> str:
         """Return what comes of asking a camera as it was typed in."""
         found = answering.get((entry.ground, entry.address))
-        if found is None:
+        if found is None or found.mute:
             return "no answer"
         if entry.port is not None and entry.port not in found.services.values():
             return "port closed"
@@ -98,16 +107,44 @@ class World:
     def _registered(self, device: PretendDevice, answering: Places) -> str:
         home = self.homes[device.key]
         found = answering.get((home.ground, home.address))
-        if found is None:
+        if found is None or found.mute:
             return "the main station does not answer"
         if home.port is not None and home.port not in found.services.values():
             return "the main station's port is closed"
         return "registered" if found.password == home.password else "the main station refuses it"
 
+    def listed(self, station: PretendDevice, number: str) -> list[str]:
+        """Return the addresses of those that are registered at a main station by this number."""
+        answering = self.answering()
+        return [
+            dotted(self.devices[key].site_address)
+            for key, home in self.homes.items()
+            if home.link.to == station.key and str(self.devices[key].number) == number
+            and self.devices[key].reachable and self._registered(self.devices[key], answering) == "registered"
+        ]  # fmt: skip
+
+    def leases(self) -> str:
+        """Return what the router hands out, as lines of its table: until when, hardware address, address, name."""
+        return "".join(
+            f"1780000000 {device.mac} {dotted(device.site_address)} {re.sub('[^A-Za-z0-9-]+', '-', device.name)} *\n"
+            for device in self.devices.values()
+            if device.mac and device.on and self.site.device_by_key[device.key].addressing != "fixed"
+        )
+
+    def neighbours(self) -> str:
+        """Return the neighbour table of a laptop on the site, as it prints it: who answers at which address."""
+        return "".join(
+            f"{dotted(address)} dev lan lladdr {device.mac} REACHABLE\n"
+            for (_, address), device in self.answering().items()
+            if device.mac
+        )
+
     def _online(self, device: PretendDevice) -> str:
         """Return the state of remote access: without a way out there is none, whatever is switched on."""
         if device.relay != "online":
             return device.relay
+        if not device.code:
+            return "no registration code is chosen"
         network = self.site.network_by_key.get(device.ground)
         if network is None:
             return "offline: no way out"

@@ -1,13 +1,27 @@
-"""What a measuring of devices proves of their links: a recorder's channel shows, it is written, the relay is online."""
+"""What a measuring of devices proves of their links: a recorder's channel shows, it is written, the relay is online;
+and what a witnessed test of a link proves of the devices at its ends."""
 
 from collections.abc import Iterable
 
+from tutelar.core.links.base import Case
 from tutelar.core.links.known import Known
 from tutelar.core.links.readiness import basis, check_name
 from tutelar.core.site.types import Reading
 
 # Check of a device: the word of the links that it tells about, and the test of such a link.
 _PROVES = {"linked": ("records", "live"), "records": ("records", "records"), "relay": ("relays", "online")}
+_ENDS = {"call": ("test-call", True), "unlock": ("door-opens", False), "mobile": ("phone-picture", False)}
+
+
+def witnessed_ends(case: Case, test: str) -> list[tuple[str, str]]:
+    """Return the (device, check) that a passed test of a link proves besides: a call both ends, an opened door the
+    station that holds it, a picture on mobile data the device that is seen."""
+    check, both = _ENDS.get(test, ("", False))
+    if not check:
+        return []
+    holder = case.end if check == "door-opens" and case.link.kind != "extends" else case.start
+    ends = [case.start, case.end] if both else [holder]
+    return [(device.key, check) for device in ends if device is not None]
 
 
 def link_readings(known: Known, readings: Iterable[Reading]) -> list[Reading]:

@@ -8,16 +8,9 @@ from collections.abc import Callable, Iterable, Mapping
 from typing import Any
 
 from tutelar.core.kit.shorter import shown_name
-from tutelar.core.proof.checks import (
-    CLOCK_GOOD_S,
-    ORDERS,
-    Expectation,
-    planned_stream,
-    recordings,
-    registration,
-    stream_words,
-)
+from tutelar.core.proof.checks import ORDERS, Expectation, planned_stream, short_mark, stream_words
 from tutelar.core.proof.seen import Identity, Observation, Told
+from tutelar.core.proof.ties import recordings, registration
 from tutelar.core.site.base import Result
 from tutelar.core.site.types import Device, Link, Reading, Site
 from tutelar.core.site.values import mac_or_none
@@ -25,7 +18,7 @@ from tutelar.core.site.values import mac_or_none
 Verdict = tuple[str, Result, float | None]
 Others = Mapping[str, Observation | None]
 _OWN = frozenset({"name", "clock", "date-order", "login", "mask", "gateway", "dns", "resolution", "disk", "registered",
-                  "relay"})  # fmt: skip
+                  "relay", "certificate", "factory-login", "time-source", "paths", "inputs"})  # fmt: skip
 
 
 def judge(
@@ -47,7 +40,7 @@ def _reading(site: Site, device: Device, item: Expectation, seen: Observation | 
     return Reading(
         device=item.device, check=item.check, expected=item.expected, measured=measured,
         result=result, took_ms=took if took is None else round(took, 1),
-        offset_s=offset if offset is None else round(offset, 1),
+        offset_s=offset if offset is None else round(offset, 1), basis=dict(item.basis) or None,
     )  # fmt: skip
 
 
@@ -68,9 +61,9 @@ def _verdict(site: Site, device: Device, check: str, seen: Observation, others: 
     if check in seen.ports:
         port = seen.ports[check]
         if not port.open:
-            return "closed", "fail", port.took_ms
+            return port.fault or "closed", "fail", port.took_ms
         return (port.fault, "fail", port.took_ms) if port.fault else ("open", "pass", port.took_ms)
-    other = stranger(device, seen.identity)
+    other = stranger(device, seen)
     if check == "right-device":
         return _right(device, seen, other)
     if check in _OWN and other is not None:
@@ -78,30 +71,70 @@ def _verdict(site: Site, device: Device, check: str, seen: Observation, others: 
     return _JUDGES[check](site, device, seen) if check in _JUDGES else ("not told", "skipped", None)
 
 
-def _identities(device: Device, identity: Identity) -> tuple[str | None, str | None]:
-    """Return (wanted, told) of what tells this device from others: hardware address, else serial number."""
-    if device.mac is None or identity.mac is None:
-        return device.serial, identity.serial
-    return device.mac, mac_or_none(identity.mac) or identity.mac
+def stranger(device: Device, seen: Observation) -> str | None:
+    """Return who else answers at the device's address, None where it is itself or nobody can tell.
 
-
-def stranger(device: Device, identity: Identity | None) -> str | None:
-    """Return who else answers at the device's address, None where it is itself or nobody can tell."""
-    if identity is None:
-        return None
-    wanted, told = _identities(device, identity)
+    Its hardware address counts most, as it says itself or as the laptop's neighbour table has it; then the serial
+    number; then, where it says neither, the certificate that was pinned at first contact.
+    """
+    wanted, told = _identities(device, seen)
     return told if wanted is not None and told is not None and told != wanted else None
+
+
+def _identities(device: Device, seen: Observation) -> tuple[str | None, str | None]:
+    """Return (wanted, told) of what tells this device from others."""
+    identity = seen.identity or Identity()
+    mac = identity.mac if identity.mac is not None else seen.neighbour
+    if device.mac is not None and mac is not None:
+        return device.mac, mac_or_none(mac) or mac
+    if device.serial is not None and identity.serial is not None:
+        return device.serial, identity.serial
+    if device.certificate is not None and seen.certificate is not None:
+        other = f"its certificate is {short_mark(seen.certificate.fingerprint)}"
+        return device.certificate, device.certificate if _pinned(device, seen) else other
+    return device.mac or device.serial, None
+
+
+def _pinned(device: Device, seen: Observation) -> bool:
+    """Return whether the certificate is the one that was pinned at first contact."""
+    return device.certificate is not None and seen.certificate is not None and (
+        device.certificate.replace(":", "").upper() == seen.certificate.fingerprint.replace(":", "")
+    )  # fmt: skip
 
 
 def _right(device: Device, seen: Observation, other: str | None) -> Verdict:
     if other is not None:
         return f"another device answers: {other}", "fail", None
-    if seen.identity is None:
-        return "not told: the device did not say who it is", "skipped", None
-    told = _identities(device, seen.identity)[1]
+    told = _identities(device, seen)[1]
     if told is None:
+        if seen.identity is None:
+            return "not told: the device did not say who it is", "skipped", None
         return "not told: neither hardware address nor serial number", "skipped", None
-    return told, "pass", None
+    if told == device.certificate:
+        return f"the certificate is the one of the first contact ({short_mark(told)})", "pass", None
+    by_table = seen.identity is None or seen.identity.mac is None
+    return f"{told}{' by the neighbour table' if by_table and told == device.mac else ''}", "pass", None
+
+
+def _certificate(_site: Site, device: Device, seen: Observation) -> Verdict:
+    shown = seen.certificate
+    if shown is None:
+        return "not told: no secure connection came about", "skipped", None
+    words = f"{short_mark(shown.fingerprint)} until {shown.until:%Y-%m-%d}"
+    if device.certificate is None:
+        return f"{words}, pinned from now on", "pass", None
+    if not _pinned(device, seen):
+        return f"the same device shows another certificate: {words}", "fail", None
+    return words, "pass", None
+
+
+def _factory(_site: Site, _device: Device, seen: Observation) -> Verdict:
+    if seen.factory is None:
+        why = "not tried: the planned login was not taken" if seen.login != "taken" else "not tried"
+        return why, "skipped", None
+    if seen.factory == "taken":
+        return "still taken: anybody who knows the model gets in", "fail", None
+    return "refused", "pass", None
 
 
 def _name(site: Site, device: Device, seen: Observation) -> Verdict:
@@ -118,11 +151,11 @@ def _date_order(site: Site, device: Device, seen: Observation) -> Verdict:
     return ORDERS.get(told, told), "pass" if told == site.about.date_order else "fail", None
 
 
-def _clock(_site: Site, _device: Device, seen: Observation) -> Verdict:
+def _clock(site: Site, _device: Device, seen: Observation) -> Verdict:
     offset = seen.clock_offset_s
     if offset is None:
         return "not told: the device shows no time", "skipped", None
-    return spoken_offset(offset), "pass" if abs(offset) <= CLOCK_GOOD_S else "fail", None
+    return spoken_offset(offset), "pass" if abs(offset) <= site.policy.proof.clock_s else "fail", None
 
 
 def spoken_offset(seconds: float) -> str:
@@ -167,15 +200,40 @@ def _resolution(site: Site, device: Device, seen: Observation) -> Verdict:
 
 
 def _registered(site: Site, device: Device, seen: Observation) -> Verdict:
+    """Judge by what the device says itself and by what its main station lists; either may be missing."""
     told, home = seen.told.registered if seen.told else None, registration(site, device)
-    if told is None or home is None:
+    if home is None or (told is None and seen.listed is None):
         return "not told" if seen.login == "taken" else "not asked: the login was not taken", "skipped", None
-    number, state = told
-    if state != "registered":
-        return state, "fail", None
-    if home.slot is not None and number != home.slot:
-        return f"registered as number {number}", "fail", None
-    return f"registered{f' as number {number}' if number is not None else ''}", "pass", None
+    if told is not None:
+        number, state = told
+        if state != "registered":
+            return state, "fail", None
+        if home.slot is not None and number != home.slot:
+            return f"registered as number {number}", "fail", None
+    if seen.listed is not None and home.slot is not None:
+        at, own = site.label_of(home.to), str(device.address or "")
+        if not seen.listed:
+            return f"{at} lists nobody as number {home.slot}", "fail", None
+        numbers = all(item.replace(".", "").isdigit() for item in seen.listed)  # a name tells nothing of the address
+        if own and numbers and own not in seen.listed:
+            return f"{at} lists {', '.join(seen.listed[:3])} as number {home.slot}", "fail", None
+    return f"registered{f' as number {home.slot}' if home.slot is not None else ''}", "pass", None
+
+
+def _paths(_site: Site, _device: Device, seen: Observation) -> Verdict:
+    found = seen.told.paths if seen.told else None
+    if not found:
+        return "not told" if seen.login == "taken" else "not asked: the login was not taken", "skipped", None
+    down = [f"{path}: {state}" for path, state in found.items() if state != "up"]
+    return ("; ".join(down), "fail", None) if down else (", ".join(f"{path} up" for path in found), "pass", None)
+
+
+def _inputs(_site: Site, _device: Device, seen: Observation) -> Verdict:
+    found = seen.told.inputs if seen.told else None
+    if not found:
+        return "not told" if seen.login == "taken" else "not asked: the login was not taken", "skipped", None
+    odd = [f"input {number}: {state}" for number, state in found.items() if state != "rest"]
+    return ("; ".join(odd), "fail", None) if odd else (f"{len(found)} at rest", "pass", None)
 
 
 def _at_recorders(site: Site, device: Device, check: str, others: Others) -> Verdict:
@@ -193,7 +251,7 @@ def _on_channel(site: Site, link: Link, check: str, others: Others) -> Verdict:
     recorder, seen = site.device_by_key[link.to], others.get(link.to)
     if seen is None or not any(port.open for port in seen.ports.values()):
         return f"not asked: {recorder.label} does not answer", "skipped", None
-    if stranger(recorder, seen.identity) is not None or seen.told is None or seen.told.channels is None:
+    if stranger(recorder, seen) is not None or seen.told is None or seen.told.channels is None:
         return f"not told by {recorder.label}", "skipped", None
     mine = [item for item in seen.told.channels if item.source == f"{link.from_}:{link.from_channel or 1}"]
     channel = next((item for item in mine if item.number == link.slot), mine[0] if mine else None)
@@ -222,6 +280,8 @@ def _planned(of: str) -> Callable[[Site, Device], str | None]:
         cidr = model.camera_ports.cidr if model and model.camera_ports else network.cidr if network else None
         if of == "mask":
             return None if cidr is None else f"/{cidr.prefixlen}"
+        if of == "time-source":
+            return network.time_source if network else None
         if network is None:
             return None
         return str(network.gateway) if of == "gateway" else ", ".join(map(str, network.dns))
@@ -237,6 +297,11 @@ _JUDGES: dict[str, Callable[[Site, Device, Observation], Verdict]] = {
     "mask": _from_told(lambda told: None if told.prefix is None else f"/{told.prefix}", _planned("mask")),
     "gateway": _from_told(lambda told: told.gateway, _planned("gateway")),
     "dns": _from_told(lambda told: None if told.dns is None else ", ".join(told.dns), _planned("dns")),
+    "time-source": _from_told(lambda told: told.time_source, _planned("time-source")),
+    "certificate": _certificate,
+    "factory-login": _factory,
+    "paths": _paths,
+    "inputs": _inputs,
     "resolution": _resolution,
     "disk": _from_told(lambda told: told.disk, lambda site, device: "ok"),
     "registered": _registered,

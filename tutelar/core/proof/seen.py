@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from datetime import datetime
 from typing import Literal
 
 LoginAnswer = Literal["taken", "refused", "locked"]
@@ -24,6 +25,15 @@ class PortAnswer:
     open: bool
     took_ms: float
     fault: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class CertificateSeen:
+    """The certificate of a secure page: SHA-256 fingerprint in capitals with colons, first and last moment."""
+
+    fingerprint: str
+    since: datetime
+    until: datetime
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,23 +61,29 @@ class Told:
     """What a device says to whoever logs in; None: it does not say.
 
     `relay` is its remote access ("online", or why not), `registered` the (number, state) at its main station, `disk`
-    "ok" or what is wrong.
+    "ok" or what is wrong; `paths` the state of each way to the monitoring station ("up", or why not), `inputs` that
+    of each contact ("rest", or what it shows).
     """
 
     prefix: int | None = None
+    time_source: str | None = None
     gateway: str | None = None
     dns: tuple[str, ...] | None = None
     relay: str | None = None
     registered: tuple[int | None, str] | None = None
     disk: str | None = None
     channels: tuple[ChannelSeen, ...] | None = None
+    paths: Mapping[str, str] | None = None
+    inputs: Mapping[int, str] | None = None
 
 
 @dataclass(frozen=True, slots=True)
 class Observation:
     """Everything seen of one device: port answers by service, its identity, its clock minus ours in seconds, what
     the planned account got, what it then told, its stream; `tries` and `lost` count exchanges that broke off and
-    went well when they were tried again."""
+    went well when they were tried again. `factory` is what the factory login got, `neighbour` the hardware address
+    that the laptop's own table has for it, `listed` the addresses under which the main station has its number (None:
+    not asked), `evidence` what came over the wire by where it was asked."""
 
     ports: Mapping[str, PortAnswer] = field(default_factory=dict)
     identity: Identity | None = None
@@ -77,3 +93,8 @@ class Observation:
     stream: StreamSeen | None = None
     tries: int = 0
     lost: int = 0
+    certificate: CertificateSeen | None = None
+    factory: LoginAnswer | None = None
+    neighbour: str | None = None
+    listed: tuple[str, ...] | None = None
+    evidence: Mapping[str, str] = field(default_factory=dict)

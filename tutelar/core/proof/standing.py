@@ -1,22 +1,41 @@
-"""What readings say of today: fresh, stale, proven. A reading keeps the expectation it was judged by; when the site
-expects something else today, the reading is stale."""
+"""What readings say of today: fresh, stale, proven. A reading keeps what it was judged by and what it depended on;
+when the site expects something else today, or something it hangs on has changed, the reading is stale."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Collection, Iterable, Mapping
+from dataclasses import dataclass
 from typing import Any, Literal
 
+from tutelar.core.proof.basis import WORDS
 from tutelar.core.proof.checks import Expectation
 from tutelar.core.site.types import Reading
+from tutelar.core.wording import count, listed
 
 State = Literal["unplanned", "planned", "set", "proven", "broken"]
 ReadingState = Literal["planned", "proven", "broken", "not-measured", "stale"]
+CellState = Literal["planned", "proven", "broken", "not-measured", "stale", "excepted"]
 _STATES: dict[str, ReadingState] = {
     "pass": "proven", "fail": "broken", "silent": "broken", "skipped": "not-measured",
 }  # fmt: skip
 
 
+def changed_since(reading: Reading, wanted: Expectation) -> list[str]:
+    """Return in words what makes a reading stale; [] where it still tells. What nobody knows today (a password whose
+    vault is not at hand) is not held against it."""
+    found = []
+    if reading.expected != wanted.expected:
+        found.append(f"expected then: {reading.expected or 'nothing'}")
+    for key, before in (reading.basis or {}).items():
+        now = wanted.basis.get(key)
+        if now != before and (now is not None or key not in ("password", "hardware")):
+            found.append(WORDS.get(key, f"{key} was changed"))
+    if reading.basis and "password" in wanted.basis and "password" not in reading.basis:
+        found.append(WORDS["password"])  # none was kept then: whatever was taken is not surely the one that is kept now
+    return found
+
+
 def is_stale(reading: Reading, wanted: Expectation | None) -> bool:
     """Return whether a reading no longer tells about what is expected today."""
-    return wanted is None or reading.expected != wanted.expected
+    return wanted is None or bool(changed_since(reading, wanted))
 
 
 def reading_state(reading: Reading | None, wanted: Expectation | None) -> ReadingState:
@@ -26,26 +45,73 @@ def reading_state(reading: Reading | None, wanted: Expectation | None) -> Readin
     return "stale" if is_stale(reading, wanted) else _STATES[reading.result]
 
 
+def cell_state(reading: Reading | None, wanted: Expectation, *, excepted: bool) -> CellState:
+    """Return the state of a check on the proof sheet: what is left open and is proven nevertheless counts as proven."""
+    state = reading_state(reading, wanted)
+    return "excepted" if excepted and state != "proven" else state
+
+
 def latest(readings: Iterable[Reading]) -> dict[tuple[str, str], Reading]:
     """Return the last reading of each (device, check) in the given order."""
     return {(reading.device, reading.check): reading for reading in readings}
 
 
 def device_state(
-    planned: bool, configured: bool, wanted: Iterable[Expectation], last: Mapping[tuple[str, str], Reading]
+    planned: bool,
+    configured: bool,
+    wanted: Iterable[Expectation],
+    last: Mapping[tuple[str, str], Reading],
+    excepted: Collection[str] = (),
 ) -> State:
-    """Return what may be said of a device: proven only by fresh passed readings of every check."""
+    """Return what may be said of a device: proven only by fresh passed readings of every check that is not left open,
+    and of one at least."""
+    asked = [item for item in wanted if item.check not in excepted]
     fresh = [
-        reading for item in wanted
+        reading for item in asked
         if (reading := last.get((item.device, item.check))) is not None and not is_stale(reading, item)
     ]  # fmt: skip
     if any(reading.result in ("fail", "silent") for reading in fresh):
         return "broken"
-    if fresh and len(fresh) == len(list(wanted)) and all(reading.result == "pass" for reading in fresh):
+    if fresh and len(fresh) == len(asked) and all(reading.result == "pass" for reading in fresh):
         return "proven"
     if not planned:
         return "unplanned"
     return "set" if configured else "planned"
+
+
+@dataclass(frozen=True)
+class Coverage:
+    """How much of a site is proven, as one honest figure: `fresh` and passed of all that are `expected`; what is left
+    open stands beside it and counts as neither."""
+
+    expected: int
+    fresh: int
+    failed: int
+    stale: int
+    never: int
+    skipped: int
+    excepted: int
+
+    @classmethod
+    def of(cls, states: Iterable[CellState]) -> "Coverage":
+        found = list(states)
+        number = {state: found.count(state) for state in set(found)}.get
+        left = number("excepted", 0)
+        return cls(len(found) - left, number("proven", 0), number("broken", 0), number("stale", 0),
+                   number("planned", 0), number("not-measured", 0), left)  # fmt: skip
+
+    @property
+    def sentence(self) -> str:
+        """The figure in words: "561 of 590 readings fresh and passed; 4 failed and 25 stale. 3 are left open."."""
+        open_ = [
+            f"{number} {word}"
+            for number, word in ((self.failed, "failed"), (self.stale, "stale"), (self.never, "never asked"),
+                                 (self.skipped, "could not be asked"))
+            if number
+        ]  # fmt: skip
+        said = f"{self.fresh} of {count(self.expected, 'reading')} fresh and passed"
+        said += f"; {listed(open_, most=4)}." if open_ else "."
+        return said + (f" {count(self.excepted, 'check')} left open by decision." if self.excepted else "")
 
 
 def as_row(reading: Reading) -> dict[str, Any]:

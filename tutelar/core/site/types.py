@@ -1,6 +1,7 @@
 """The site document as frozen types. Keys, defaults and units are those of the published schema."""
 
 from collections.abc import Mapping
+from datetime import date
 from functools import cached_property
 from ipaddress import IPv4Address
 from typing import Annotated, Any, Literal
@@ -117,6 +118,7 @@ class Device(Part):
     used: bool = False
     services: dict[Slug, Port] | None = None  # ports that were changed on this device
     numbers: Numbers | None = None
+    certificate: Text | None = None  # SHA-256 fingerprint of the one it showed at first contact
 
     @property
     def label(self) -> str:
@@ -181,6 +183,21 @@ class Numbering(Part):
     ring: Ring = Ring()
 
 
+Witness = Literal["plays-back", "test-call", "door-opens", "phone-picture"]
+
+
+class ProofRules(Part):
+    """What this site asks of a device before it counts as proven, where it is not the usual.
+
+    `witnessed` by family: what somebody has to see with his own eyes; `left_out`: checks that nobody makes here;
+    `clock_s`: how far a clock may be off. The egress test of an escape door cannot be left out.
+    """
+
+    clock_s: Annotated[float, Field(ge=0.5, le=3600)] = 2.0
+    witnessed: dict[Family, tuple[Witness, ...]] = Field(default_factory=dict)
+    left_out: tuple[Slug, ...] = ()
+
+
 class Policy(Part):
     addressing: Addressing | None = None
     growth: Annotated[float, Field(ge=0, le=10)] = 0.25
@@ -190,6 +207,7 @@ class Policy(Part):
     passwords: Literal["device", "family"] = "device"
     choices: dict[Family, dict[Slug, Text]] = Field(default_factory=dict)  # the site's own word for a setting
     numbering: Numbering = Numbering()
+    proof: ProofRules = ProofRules()
 
 
 class Told(Part):
@@ -235,17 +253,19 @@ class Reading(Part):
     offset_s: Annotated[float, Field(ge=-1e11, le=1e11)] | None = None  # a clock's difference, ahead is positive
     at: Text | None = None
     by: Text | None = None
-    basis: dict[Text, Text] | None = None  # of a link: what it was like when this was seen
+    basis: dict[Text, Text] | None = None  # what it depends on, as it was when this was seen
 
 
 class Exemption(Part):
-    """A check that somebody decided to leave open, with the reason."""
+    """A check that somebody decided to leave open (None: every check of the device), with the reason; `until`: the
+    last day on which that holds (None: for good)."""
 
     device: Slug
     check: Slug | None = None
     reason: Text
     by: Text | None = None
     at: Text | None = None
+    until: date | None = None
 
 
 class Site(Part):

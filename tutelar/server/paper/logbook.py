@@ -7,9 +7,8 @@ from itertools import groupby
 
 from reportlab.platypus import Flowable, HRFlowable
 
-from tutelar.core.wording import count
+from tutelar.core.wording import count, spoken_date
 from tutelar.server.paper.page import INK, TITLE, grid, heading, pdf, words
-from tutelar.server.paper.request import spoken_date
 
 
 @dataclass(frozen=True)

@@ -7,8 +7,8 @@ from itertools import groupby
 
 from reportlab.platypus import Flowable, HRFlowable
 
+from tutelar.core.wording import spoken_date
 from tutelar.server.paper.page import INK, TITLE, grid, heading, pdf, words
-from tutelar.server.paper.request import spoken_date
 
 HEADER = ("Place", "Device", "Check", "State", "Expected", "Measured", "When", "By")
 

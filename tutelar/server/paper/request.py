@@ -6,7 +6,7 @@ from reportlab.platypus import Flowable, HRFlowable, Spacer
 
 from tutelar.core.handover.flows import Flow
 from tutelar.core.handover.request import NetworkWish, Request
-from tutelar.core.wording import count
+from tutelar.core.wording import count, spoken_date
 from tutelar.server.paper.page import INK, TITLE, grid, heading, lines, pdf, signatures, words
 from tutelar.server.paper.tables import Table
 
@@ -91,8 +91,3 @@ def _end(flow: Flow, which: str) -> str:
     end = flow.source if which == "source" else flow.destination
     name = f"{end.name}, {end.network}" if end.network else end.name
     return f"{name}\n{end.addresses}" if end.addresses and end.addresses != end.name else name
-
-
-def spoken_date(day: date) -> str:
-    """Return a date with the month as a word: "8 June 2026"."""
-    return f"{day.day} {day:%B %Y}"

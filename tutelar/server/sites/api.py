@@ -11,7 +11,6 @@ from tutelar.core.run.tell import Word
 from tutelar.server.sites import exports, queries, services, sheets
 from tutelar.server.sites.schemas.base import Conflict, Refusal, Revised
 from tutelar.server.sites.schemas.bench import BenchSheet, PhoneWays, Rehearsal, RunChange, RunStart, StepChange
-from tutelar.server.sites.schemas.proof import NewAuthority, NewProof, ProofRun, ProofSheet
 from tutelar.server.sites.schemas.survey import Answer, Answers, NewNetwork, Preview, Survey, SurveyChange
 from tutelar.server.sites.schemas.whole import EventRow, Frame, Imported, SiteRow
 
@@ -130,41 +129,6 @@ def phone(request: HttpRequest, key: str, hand: Hand = 1) -> Any:
 def record_step(request: HttpRequest, key: str, step: str, change: StepChange) -> Any:
     word = Word(**change.model_dump(exclude={"revision"}) | {"reason": change.reason.strip()})
     return services.record_step(key, step, who(request), change.revision, word)
-
-
-@router.get("/{key}/proof", response={200: ProofSheet, 404: Refusal}, operation_id="proof")
-def proof(request: HttpRequest, key: str) -> Any:
-    return sheets.proof(queries.site_row(key))
-
-
-@router.post("/{key}/proofs", response={202: ProofRun, **WRITE}, operation_id="start_proof")
-def start_proof(request: HttpRequest, key: str, wanted: NewProof) -> Any:
-    faults = [fault.model_dump(exclude_none=True) for fault in wanted.faults]
-    started = services.start_proof(key, who(request), faults, wanted.only, live=wanted.live)
-    return Status(202, sheets.proof_run(started))
-
-
-@router.get("/{key}/proof.{ending}", response={200: str, **REFUSED}, operation_id="proof_file")
-def proof_file(request: HttpRequest, key: str, ending: str) -> HttpResponse:
-    content, kind = exports.proof_file(queries.site_row(key), ending)
-    return download(content, kind, f"{key}-proof.{ending}")
-
-
-@router.put("/{key}/authority", response={204: None, **WRITE}, operation_id="confirm_authority")
-def confirm_authority(request: HttpRequest, key: str, given: NewAuthority) -> Any:
-    services.confirm_authority(key, who(request), given.person)
-    return Status(204, None)
-
-
-@router.delete("/{key}/authority", response={204: None, **REFUSED}, operation_id="withdraw_authority")
-def withdraw_authority(request: HttpRequest, key: str) -> Any:
-    services.withdraw_authority(key, who(request))
-    return Status(204, None)
-
-
-@router.delete("/{key}/proofs/{number}", response={200: ProofRun, **WRITE}, operation_id="cancel_proof")
-def cancel_proof(request: HttpRequest, key: str, number: int) -> Any:
-    return sheets.proof_run(services.cancel_proof(key, number, who(request)))
 
 
 @router.get("/{key}/events", response={200: list[EventRow], 404: Refusal}, operation_id="events")

@@ -131,6 +131,7 @@ class Proof(models.Model):
     state = models.CharField(max_length=10, default="waiting")
     faults = models.JSONField(default=list)
     only = models.JSONField(null=True)
+    checks = models.JSONField(null=True)
     live = models.BooleanField(default=False)
     total = models.PositiveIntegerField(default=0)
     measured = models.PositiveIntegerField(default=0)
@@ -160,6 +161,19 @@ class Reading(models.Model):
     class Meta:
         ordering = ("pk",)
         indexes = (models.Index(fields=("site", "device", "check_name")),)
+
+
+class Evidence(models.Model):
+    """What last came over the wire of a device, by where it was asked; trimmed and free of secrets."""
+
+    site = models.ForeignKey(Site, on_delete=models.CASCADE)
+    device = models.ForeignKey(Device, on_delete=models.CASCADE)
+    source = models.CharField(max_length=80)
+    text = models.TextField()
+    at = models.DateTimeField()
+
+    class Meta:
+        constraints = (models.UniqueConstraint(fields=("device", "source"), name="evidence_is_the_last"),)
 
 
 class BenchRun(models.Model):

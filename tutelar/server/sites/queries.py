@@ -14,7 +14,7 @@ from tutelar.core.addressing import Plan, plan
 from tutelar.core.links.known import Known
 from tutelar.core.links.readiness import Standing, standings
 from tutelar.core.progress import Progress, progress
-from tutelar.core.proof import Expectation, State, all_expectations, device_state, latest
+from tutelar.core.proof import Exceptions, Expectation, State, all_expectations, device_state, latest
 from tutelar.core.run import Run, run
 from tutelar.core.run.bound import Bound
 from tutelar.core.run.chain import Setting
@@ -91,8 +91,10 @@ def _readings_of(site: Site) -> list[tuple[str, str, float]]:
 
 
 @lru_cache(maxsize=32)
-def _expectations(pk: int, stamp: str) -> dict[str, list[Expectation]]:
-    return all_expectations(_document(pk, stamp), _planned(pk, stamp).assignments)
+def _expectations(
+    pk: int, stamp: str, marks: frozenset[tuple[tuple[str, str], str]]
+) -> dict[str, list[Expectation]]:  # fmt: skip
+    return all_expectations(_document(pk, stamp), _planned(pk, stamp).assignments, dict(marks), witnessed=True)
 
 
 def document(row: models.Site, *, fresh: bool = False) -> Site:
@@ -174,7 +176,21 @@ def bench_revision(pk: int) -> tuple[str, int]:
 
 
 def expectations(row: models.Site) -> dict[str, list[Expectation]]:
-    return _expectations(row.pk, row.stamp)
+    """Return what every device has to show, measured and witnessed, by its key."""
+    return _expectations(row.pk, row.stamp, frozenset(all_secret_marks(row).items()))
+
+
+def measured_expectations(row: models.Site, checks: Collection[str] | None = None) -> dict[str, list[Expectation]]:
+    """Return what is measured of every device, of these checks only where they are given."""
+    return {
+        key: [item for item in items if not item.witnessed and (checks is None or item.check in checks)]
+        for key, items in expectations(row).items()
+    }
+
+
+def exceptions(row: models.Site) -> Exceptions:
+    """Return the checks that are left open today."""
+    return Exceptions.on(document(row), timezone.localdate())
 
 
 def readings(row: models.Site) -> dict[tuple[str, str], Reading]:
@@ -205,6 +221,11 @@ def proof_changes(row: models.Site, most: int = 200) -> list[tuple[str, str, str
     return found[:most]
 
 
+def evidence(row: models.Site, device: str, source: str) -> models.Evidence | None:
+    """Return what last came over the wire of a device at a source, None where nothing is kept."""
+    return models.Evidence.objects.filter(site=row, device__key=device, source=source).first()
+
+
 def step_records(row: models.Site) -> dict[str, models.StepRecord]:
     return {record.step: record for record in models.StepRecord.objects.filter(site=row)}
 
@@ -215,13 +236,14 @@ def finished(records: dict[str, models.StepRecord]) -> frozenset[str]:
 
 def device_states(row: models.Site, last: dict[tuple[str, str], Reading], done: frozenset[str]) -> dict[str, State]:
     """Return the state of every device that has something to measure, by key."""
-    wanted = expectations(row)
+    wanted, left = expectations(row), exceptions(row)
     return {
         device.key: device_state(
-            device.address is not None, f"{device.key}:configure" in done, wanted[device.key], last
+            device.address is not None, f"{device.key}:configure" in done, wanted[device.key], last,
+            left.covered(device.key, [item.check for item in wanted[device.key]]),
         )
         for device in document(row).devices
-    }
+    }  # fmt: skip
 
 
 def site_progress(row: models.Site) -> Progress:
@@ -236,8 +258,7 @@ def links_known(row: models.Site, states: Mapping[str, str] | None = None) -> Kn
     """Return what is known of a site's links; `states` are those of its devices where they are at hand."""
     if states is None:
         states = device_states(row, readings(row), finished(step_records(row)))
-    uses = models.SecretUse.objects.filter(site=row).values_list("device_key", "slot", "secret")
-    secrets = {(device, slot): secret_mark(pk) for device, slot, pk in uses}
+    secrets = all_secret_marks(row)
     open_ = models.Telling.objects.filter(site=row, done_at__isnull=True).values_list("device__key", "about__key")
     return Known(document(row), planned(row).addresses(), states, secrets, frozenset(open_))
 
@@ -274,6 +295,12 @@ def settings_of(row: models.Site) -> Settings:
 def compared(settings: Settings, device: Device, kind: str) -> list[tuple[str, str]]:
     """Return the (label, value) pairs that are compared at a step of this kind."""
     return [(item.label, item.value) for item in values_to_type(settings, device, kind)]
+
+
+def all_secret_marks(row: models.Site) -> dict[tuple[str, str], str]:
+    """Return what every kept secret of a site is known by, by (device key, slot)."""
+    uses = models.SecretUse.objects.filter(site=row).values_list("device_key", "slot", "secret")
+    return {(device, slot): secret_mark(pk) for device, slot, pk in uses}
 
 
 def secret_marks(row: models.Site, device_keys: Collection[str]) -> dict[tuple[str, str], str]:

@@ -9,11 +9,14 @@ from asgiref.sync import async_to_sync, sync_to_async
 from django.conf import settings
 from django_tasks import task
 
+from tutelar.core.proof import Observation
 from tutelar.core.site import Reading, Site
 from tutelar.core.wording import count
 from tutelar.field.guard import Guard, Refused
 from tutelar.field.login import Account
-from tutelar.field.prove import Prover, Target, targets_of
+from tutelar.field.look import Target
+from tutelar.field.neighbours import hardware_by_address, laptop_table
+from tutelar.field.prove import Prover, factory_account, targets_of
 from tutelar.server.sites import models, queries, services
 from tutelar.standin.faults import read_faults
 from tutelar.standin.loopback import NoRoomError, loopback_port
@@ -52,49 +55,58 @@ async def _measure(proof: models.Proof) -> tuple[int, int]:
         return await _measure_live(proof, site)
     faults = read_faults(json.dumps({"faults": proof.faults}), site)
     async with StandIn(site, faults, yields=True) as pretend:
-        return await _sweep(proof, site, Prover(Guard()), targets_of(pretend.targets(), loopback_port))
+        prover = Prover(Guard(), neighbours=pretend.neighbours())
+        return await _sweep(proof, site, prover, targets_of(pretend.targets(), loopback_port, site))
 
 
 async def _measure_live(proof: models.Proof, site: Site) -> tuple[int, int]:
     """Measure the real devices of a site, slowly, in the networks that somebody answers for."""
     authority = await sync_to_async(services.require_authority)(proof.site)
-    kept = await sync_to_async(services.accounts)(proof.site)
+    kept = {key: Account(*item) for key, item in (await sync_to_async(services.accounts)(proof.site)).items()}
     planned = (await sync_to_async(queries.planned)(proof.site)).addresses()
     networks = [IPv4Network(text) for text in authority.networks]
     guard = Guard.for_live_work(networks, switched_on=settings.LIVE, authorised=True)
+    registrations = await sync_to_async(services.registrations)(proof.site)
     targets = {
-        device.key: Target(planned[device.key], account=Account(*kept[device.key]) if device.key in kept else None)
+        device.key: Target(
+            planned[device.key], account=kept.get(device.key), registration=registrations.get(device.key),
+            factory=factory_account(site, device),
+        )
         for device in site.devices
         if device.behind is None and device.key in planned
         and any(IPv4Address(planned[device.key]) in network for network in networks)
     }  # fmt: skip
-    return await _sweep(proof, site, Prover(guard, **LIVE_MANNERS), targets)
+    prover = Prover(guard, neighbours=hardware_by_address(await laptop_table()), **LIVE_MANNERS)
+    return await _sweep(proof, site, prover, targets)
 
 
 async def _sweep(proof: models.Proof, site: Site, prover: Prover, targets: dict[str, Target]) -> tuple[int, int]:
-    wanted = await sync_to_async(queries.expectations)(proof.site)
+    wanted = await sync_to_async(queries.measured_expectations)(proof.site, proof.checks)
     passed = total = 0
     waiting: list[Reading] = []
+    seen: dict[str, Observation] = {}
     stored_at = time.monotonic()
-    batches = prover.readings(site, wanted, targets, proof.only)
+    batches = prover.readings(site, wanted, targets, proof.only, seen.__setitem__)
     async for batch in batches:
         waiting += batch
         proof.measured += 1
         total += len(batch)
         passed += sum(1 for item in batch if item.result == "pass")
         if time.monotonic() - stored_at > _STORE_EVERY_S:
-            if not await _store(proof, waiting):
+            if not await _store(proof, waiting, seen):
                 await batches.aclose()
                 return passed, total
             waiting, stored_at = [], time.monotonic()
+            seen.clear()
     proof.measured = proof.total
-    await _store(proof, waiting)
+    await _store(proof, waiting, seen)
     return passed, total
 
 
 @sync_to_async
-def _store(proof: models.Proof, readings: list[Reading]) -> bool:
-    """Keep readings and progress; return False where somebody stopped the measuring."""
+def _store(proof: models.Proof, readings: list[Reading], seen: dict[str, Observation]) -> bool:
+    """Keep readings, what was seen, and progress; return False where somebody stopped the measuring."""
     services.keep_readings(proof, readings)
+    services.keep_seen(proof, readings, seen)
     models.Proof.objects.filter(pk=proof.pk).update(measured=proof.measured)
     return models.Proof.objects.filter(pk=proof.pk, state="running").exists()

@@ -1,19 +1,31 @@
 """Proof."""
 
-from datetime import datetime
+from datetime import date, datetime
 from typing import Any, Literal
 
 from ninja import Schema
 from pydantic import ConfigDict, Field
 
-from tutelar.core.proof import State
+from tutelar.core.proof import CellState, State
+
+
+class LeftOpen(Schema):
+    """Why a check is left open, by whom, and the last day on which that holds; `whole`: every check of the device."""
+
+    reason: str
+    by: str | None
+    until: date | None
+    whole: bool
 
 
 class Cell(Schema):
     device: str
     check: str
-    state: Literal["proven", "broken", "not-measured", "planned", "stale"]
+    state: CellState
     expected: str
+    witnessed: bool
+    changed: list[str]
+    left_open: LeftOpen | None
     measured: str | None
     result: str | None
     took_ms: float | None
@@ -31,8 +43,13 @@ class ProofColumn(Schema):
 
 
 class CheckRow(Schema):
+    """A check; `caution` stands where it can hurt somebody, `needs_person` asks who tried it."""
+
     check: str
     title: str
+    witnessed: bool
+    caution: str | None
+    needs_person: bool
 
 
 class ProofRun(Schema):
@@ -72,12 +89,29 @@ class LiveState(Schema):
     authority: Authority | None
 
 
-class Coverage(Schema):
-    """One honest figure: readings that are fresh and passed, of all that are expected."""
+class CoverageSheet(Schema):
+    """One honest figure: readings that are fresh and passed, of all that are expected; what is not, and why."""
 
     fresh: int
     expected: int
+    failed: int
+    stale: int
+    never: int
+    skipped: int
+    excepted: int
     sentence: str
+
+
+class RanOut(Schema):
+    """An exception whose last day is past."""
+
+    device: str
+    name: str
+    check: str | None
+    title: str
+    reason: str
+    by: str | None
+    until: date
 
 
 class ProofChange(Schema):
@@ -99,8 +133,9 @@ class ProofSheet(Schema):
     last: ProofRun | None
     fault_kinds: list[str]
     live: LiveState
-    coverage: Coverage
+    coverage: CoverageSheet
     changes: list[ProofChange]
+    ran_out: list[RanOut]
 
 
 class PracticeFault(Schema):
@@ -116,4 +151,33 @@ class NewProof(Schema):
 
     faults: list[PracticeFault] = []
     only: list[str] | None = None
+    checks: list[str] | None = None
     live: bool = False
+
+
+class Seen(Schema):
+    """What somebody saw of a device, and who, where it was not who writes it down."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    result: Literal["pass", "fail"]
+    words: str = Field(default="", max_length=500)
+    person: str = Field(default="", max_length=200)
+
+
+class NewException(Schema):
+    """A check that is left open (None: every check of the device) until a day (None: for good)."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    check: str | None = None
+    reason: str = Field(max_length=500)
+    until: date | None = None
+
+
+class EvidenceSheet(Schema):
+    """What last came over the wire for a check, trimmed and free of secrets."""
+
+    source: str
+    text: str
+    at: datetime

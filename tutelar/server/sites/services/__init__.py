@@ -44,11 +44,21 @@ from tutelar.server.sites.services.live import (
     accounts,
     confirm_authority,
     networks_of,
+    registrations,
     require_authority,
     withdraw_authority,
 )
 from tutelar.server.sites.services.logbook import add_entry, keep_photo, photo_path
-from tutelar.server.sites.services.proof import cancel_proof, end_proof, keep_readings, lock_proven, start_proof
+from tutelar.server.sites.services.proof import (
+    accept_certificate,
+    cancel_proof,
+    end_proof,
+    keep_readings,
+    keep_seen,
+    lock_proven,
+    pin,
+    start_proof,
+)
 from tutelar.server.sites.services.secrets import (
     check_secret,
     count_refused,
@@ -68,10 +78,12 @@ from tutelar.server.sites.services.settings import (
 from tutelar.server.sites.services.survey import add_network, answer_question, change_survey, with_answers
 from tutelar.server.sites.services.typed import tick
 from tutelar.server.sites.services.whole import import_site
+from tutelar.server.sites.services.witnessed import close_again, leave_open, witness_check
 
 __all__ = [
     "Rejected",
     "Stale",
+    "accept_certificate",
     "accounts",
     "add_device",
     "add_entry",
@@ -97,6 +109,7 @@ __all__ = [
     "choose",
     "choose_school",
     "clock_shown",
+    "close_again",
     "confirm_authority",
     "count_refused",
     "decide_forward",
@@ -114,16 +127,20 @@ __all__ = [
     "keep_photo",
     "keep_profile",
     "keep_readings",
+    "keep_seen",
+    "leave_open",
     "lock_proven",
     "log",
     "networks_of",
     "photo_path",
+    "pin",
     "preview_delivery",
     "preview_links",
     "preview_renumber",
     "proposal",
     "read_address",
     "record_step",
+    "registrations",
     "remove_devices",
     "remove_link",
     "require_authority",
@@ -138,4 +155,5 @@ __all__ = [
     "with_answers",
     "withdraw_authority",
     "witness",
+    "witness_check",
 ]

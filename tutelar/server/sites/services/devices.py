@@ -229,6 +229,7 @@ def remove_devices(key: str, by: str, devices: list[tuple[str, int]]) -> dict[st
         links = [link_document(link) for link in cut]
         models.Device.objects.filter(pk__in=names, behind__isnull=False).delete()
         models.Device.objects.filter(pk__in=names).delete()
+        row.exceptions = [item for item in row.exceptions if item["device"] not in found]
         bump(row)
         log_all(row, by, events)
     return {"devices": parts, "links": links, "positions": {device.key: device.position for device in gone}}

@@ -7,6 +7,7 @@ from typing import Any
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
+from tutelar.core.links.measured import witnessed_ends
 from tutelar.core.links.numbering import numbers
 from tutelar.core.links.propose import Proposal, propose
 from tutelar.core.links.readiness import Standing, basis, check_name
@@ -19,6 +20,7 @@ from tutelar.server.sites import models, queries
 from tutelar.server.sites.document import link_document, new_link
 from tutelar.server.sites.notes import rows_of
 from tutelar.server.sites.services.base import Event, Rejected, Stale, bump, checked, lock, lock_at, log, log_all
+from tutelar.server.sites.services.witnessed import keep_witnessed
 
 _MOST_WORDS = 500
 
@@ -283,6 +285,8 @@ def witness(key: str, number: int, by: str, test: str, result: str, words: str) 
         reading = models.Reading.objects.create(
             site=row, device=link.start, check_name=check_name(item.case.link, wanted), result=result, at=now, rest=rest
         )
+        if result == "pass":
+            keep_witnessed(row, witnessed_ends(item.case, test), by, words or f"seen at the link: {item.case.said()}")
         passed = "seen" if result == "pass" else "failed"
         sentence = f"{item.case.said()}: {wanted.title.lower()} {passed}{f' ({words})' if words else ''}."
         log(row, by, "link.witnessed", link.start.key, sentence, None, rest | {"result": result})

@@ -85,3 +85,13 @@ def accounts(row: models.Site) -> dict[str, tuple[str, str]]:
     except (VaultLocked, Rejected):
         return {}
     return found
+
+
+def registrations(row: models.Site) -> dict[str, str]:
+    """Return by main station the password with which others register there; {} where the vault is locked."""
+    uses = models.SecretUse.objects.select_related("secret").filter(site=row, slot="registration")
+    try:
+        vault = opened()
+        return {use.device_key: vault.open(bytes(use.secret.sealed), place_of(use.secret)) for use in uses}
+    except (VaultLocked, Rejected):
+        return {}

@@ -1,6 +1,7 @@
 """Starting, ending and keeping measurements."""
 
 import json
+import re
 from collections.abc import Callable
 from datetime import datetime
 from typing import Any
@@ -9,9 +10,10 @@ from django.db import IntegrityError, transaction
 from django.utils import timezone
 
 from tutelar.core.links.measured import link_readings
-from tutelar.core.proof import device_state, latest
+from tutelar.core.proof import Observation, check_title, device_state, latest
+from tutelar.core.proof.checks import short_mark
 from tutelar.core.site import Reading, UnreadableSite
-from tutelar.core.wording import count
+from tutelar.core.wording import count, listed
 from tutelar.server.sites import models, queries
 from tutelar.server.sites.services.base import Rejected, bump, lock, log
 from tutelar.server.sites.services.live import require_authority
@@ -19,10 +21,16 @@ from tutelar.server.sites.services.secrets import count_refused
 
 
 def start_proof(
-    key: str, by: str, faults: list[dict[str, Any]], only: list[str] | None, *, live: bool = False
+    key: str,
+    by: str,
+    faults: list[dict[str, Any]],
+    only: list[str] | None,
+    checks: list[str] | None = None,
+    *,
+    live: bool = False,
 ) -> models.Proof:
-    """Queue a measuring, of the stand-in or `live` of the real devices. Raises Rejected where one is under way, the
-    faults do not fit, or nobody answers for live work."""
+    """Queue a measuring, of the stand-in or `live` of the real devices, of `only` some and of some `checks` where they
+    are given. Raises Rejected where one is under way, the faults do not fit, or nobody answers for live work."""
     from tutelar.server.sites.tasks import measure  # noqa: PLC0415  the task itself calls this module
     from tutelar.standin.faults import read_faults  # noqa: PLC0415
 
@@ -40,11 +48,20 @@ def start_proof(
     unknown = next((name for name in only or [] if name not in document.device_by_key), None)
     if unknown is not None:
         raise Rejected(f"The site has no device '{unknown}'.", [("only", unknown)])
+    wanted = queries.measured_expectations(row, checks)
+    asked = [name for name in (only if only is not None else document.device_by_key) if wanted[name]]
+    for name in checks or []:
+        if not any(item.check == name for device in asked for item in wanted[device]):
+            raise Rejected(f"The check '{name}' is not measured at any of these devices.", [("checks", name)])
     try:
         with transaction.atomic():
-            total = len(only) if only is not None else len(document.devices)
-            proof = models.Proof.objects.create(site=row, faults=faults, only=only, by=by, total=total, live=live)
+            total = len(asked)
+            proof = models.Proof.objects.create(
+                site=row, faults=faults, only=only, checks=checks, by=by, total=total, live=live
+            )
             said = f"Measuring {count(total, 'device')} begins"
+            if checks is not None:
+                said += f" ({listed([check_title(name, document.about.date_order) for name in checks])})"
             if authority is not None:
                 said += f" on the real networks {', '.join(authority.networks)}; {authority.person} answers for it"
             log(row, by, "proof.started", key, f"{said}.")
@@ -89,8 +106,66 @@ def keep_readings(proof: models.Proof, readings: list[Reading]) -> None:
     )  # fmt: skip
     if proof.live:  # a real device counts the passwords that it refused
         for item in readings:
-            if item.check == "login" and item.result == "fail":
-                count_refused(proof.site.key, item.device, proof.by, taken=False)
+            if item.check == "login" and item.result in ("pass", "fail"):
+                _count(proof, item.device, taken=item.result == "pass")
+            elif item.check == "factory-login" and item.result == "pass":
+                _count(proof, item.device, taken=False)
+
+
+def _count(proof: models.Proof, device: str, *, taken: bool) -> None:
+    """Count what a real device counts: a refused login, or that it took one where it had refused some."""
+    if not taken or models.Refusals.objects.filter(device__site=proof.site, device__key=device, number__gt=0).exists():
+        count_refused(proof.site.key, device, proof.by, taken=taken)
+
+
+def keep_seen(proof: models.Proof, readings: list[Reading], seen: dict[str, Observation]) -> None:
+    """Store what came over the wire of each device in place of what came before, and pin the certificate that a device
+    showed at first contact, where it is surely the device."""
+    at = timezone.now()
+    devices = {device.key: device for device in models.Device.objects.filter(site=proof.site, key__in=seen)}
+    rows = [
+        models.Evidence(site=proof.site, device=devices[key], source=source, text=text, at=at)
+        for key, item in seen.items() if key in devices
+        for source, text in item.evidence.items()
+    ]  # fmt: skip
+    models.Evidence.objects.bulk_create(
+        rows, update_conflicts=True, unique_fields=["device", "source"], update_fields=["text", "at"]
+    )
+    right = {item.device for item in readings if item.check == "right-device" and item.result == "pass"}
+    first = {
+        key: mark.fingerprint
+        for key, item in seen.items()
+        if key in right and (mark := item.certificate) is not None and "certificate" not in devices[key].rest
+    }
+    if first:
+        pin(proof.site.key, first, proof.by)
+
+
+def pin(key: str, marks: dict[str, str], by: str) -> None:
+    """Keep the fingerprints (SHA-256) by which devices are known from now on."""
+    with transaction.atomic():
+        row = lock(key)
+        found = list(models.Device.objects.filter(site=row, key__in=marks))
+        for device in found:
+            before, device.rest["certificate"] = device.rest.get("certificate"), marks[device.key]
+            device.revision += 1
+            sentence = (
+                f"{device.name or device.key}: the certificate {short_mark(marks[device.key])} is the pinned one now."
+            )
+            log(row, by, "certificate.pinned", device.key, sentence, before, marks[device.key])
+        models.Device.objects.bulk_update(found, ["rest", "revision"], batch_size=300)
+        bump(row)
+
+
+def accept_certificate(key: str, device: str, by: str) -> None:
+    """Pin the certificate that a device showed last. Raises Rejected where it showed none."""
+    row = queries.site_row(key)
+    stored = queries.device_row(row, device)
+    last = queries.evidence(row, device, "certificate")
+    mark = re.search(r"(?:[0-9A-F]{2}:){31}[0-9A-F]{2}", last.text) if last is not None else None
+    if mark is None:
+        raise Rejected(f"{stored.name or device} has shown no certificate yet; measure it first.")
+    pin(key, {device: mark[0]}, by)
 
 
 def lock_proven(proof: models.Proof) -> int:
@@ -98,7 +173,7 @@ def lock_proven(proof: models.Proof) -> int:
     with transaction.atomic():
         row = lock(proof.site.key)
         site = queries.document(row, fresh=True)
-        wanted = queries.expectations(row)
+        wanted = queries.measured_expectations(row)
         last = latest(site.readings)
         proven = [
             device.key for device in site.devices

@@ -1,9 +1,13 @@
 """The proof sheet."""
 
+from dataclasses import asdict
+
 from django.conf import settings
 
-from tutelar.core.proof import CHECKS, Expectation, check_title, reading_state
-from tutelar.core.wording import count
+from tutelar.core.proof import CHECKS, Coverage, Expectation, cell_state, changed_since, check_title
+from tutelar.core.proof.ties import recordings
+from tutelar.core.proof.witnessed import EGRESS_CAUTION
+from tutelar.core.site.types import Exemption, Reading
 from tutelar.server.sites import models, queries, services
 from tutelar.server.sites.sheets.base import Sheet
 from tutelar.standin.faults import PLAYED
@@ -11,53 +15,89 @@ from tutelar.standin.faults import PLAYED
 
 def proof(row: models.Site) -> Sheet:
     site = queries.document(row)
-    wanted, last = queries.expectations(row), queries.readings(row)
+    wanted, last, left = queries.expectations(row), queries.readings(row), queries.exceptions(row)
     states = queries.device_states(row, last, queries.finished(queries.step_records(row)))
-    addresses_by_key = {device.key: device.address for device in site.devices}
-    cells, checks = [], dict[str, str]()
+    cells, checks = [], dict[str, Expectation]()
     for items in wanted.values():
         for item in items:
-            checks.setdefault(item.check, check_title(item.check, site.about.date_order))
-            reading = last.get((item.device, item.check))
-            cells.append({
-                "device": item.device, "check": item.check, "state": reading_state(reading, item),
-                "expected": item.expected,
-                **{name: getattr(reading, name, None) for name in ("measured", "result", "took_ms", "at", "by")},
-            })  # fmt: skip
+            checks.setdefault(item.check, item)
+            cells.append(_cell(item, last.get((item.device, item.check)), left.of(item.device, item.check)))
     order = {check: at for at, check in enumerate(CHECKS)}
     newest = models.Proof.objects.filter(site=row).first()
+    date_order = site.about.date_order
     return {
         "columns": [
             {"key": device.key, "name": device.label, "place": device.place or "No place",
              "family": site.family_of(device),
-             "address": None if (at := addresses_by_key[device.key]) is None else str(at), "state": states[device.key]}
+             "address": None if device.address is None else str(device.address), "state": states[device.key]}
             for device in site.walking_order(list(site.devices)) if wanted[device.key]
         ],
         "checks": [
-            {"check": check, "title": title}
-            for check, title in sorted(checks.items(), key=lambda item: order.get(item[0], 99))
+            {"check": check, "title": check_title(check, date_order), "witnessed": item.witnessed,
+             "caution": EGRESS_CAUTION if check == "egress" else None, "needs_person": check == "egress"}
+            for check, item in sorted(checks.items(), key=lambda pair: order.get(pair[0], 99))
         ],
         "cells": cells,
         "last": None if newest is None else proof_run(newest),
         "fault_kinds": list(PLAYED),
         "live": live_state(row),
-        "coverage": _coverage(wanted, cells),
+        "coverage": coverage(Coverage.of(cell["state"] for cell in cells)),
         "changes": [
-            {"device": device, "name": site.label_of(device), "check": check,
-             "title": check_title(check, site.about.date_order), "before": before, "now": now, "measured": measured}
+            {"device": device, "name": site.label_of(device), "check": check, "title": check_title(check, date_order),
+             "before": before, "now": now, "measured": measured}
             for device, check, before, now, measured in queries.proof_changes(row)
+        ],
+        "ran_out": [
+            {"device": item.device, "name": site.label_of(item.device), "check": item.check,
+             "title": check_title(item.check, date_order) if item.check else "every check", "reason": item.reason,
+             "by": item.by, "until": item.until}
+            for item in left.over
         ],
     }  # fmt: skip
 
 
-def _coverage(wanted: dict[str, list[Expectation]], cells: list[Sheet]) -> Sheet:
-    expected = sum(len(items) for items in wanted.values())
-    fresh = sum(cell["state"] == "proven" for cell in cells)
+def _cell(item: Expectation, reading: Reading | None, left: Exemption | None) -> Sheet:
+    state = cell_state(reading, item, excepted=left is not None)
     return {
-        "fresh": fresh,
-        "expected": expected,
-        "sentence": f"{fresh} of {count(expected, 'reading')} fresh and passed.",
-    }
+        "device": item.device, "check": item.check, "state": state, "expected": item.expected,
+        "witnessed": item.witnessed,
+        "changed": changed_since(reading, item) if reading is not None and state == "stale" else [],
+        "left_open": None if left is None else {
+            "reason": left.reason, "by": left.by, "until": left.until, "whole": left.check is None,
+        },
+        **{name: getattr(reading, name, None) for name in ("measured", "result", "took_ms", "at", "by")},
+    }  # fmt: skip
+
+
+def coverage(found: Coverage) -> Sheet:
+    return {**asdict(found), "sentence": found.sentence}
+
+
+_SOURCES: dict[str, tuple[str, ...]] = {
+    "answers": ("identity", "stream", "signalling"),
+    **dict.fromkeys(("right-device", "name", "clock", "date-order"), ("identity", "device-interface")),
+    **dict.fromkeys(("login", "mask", "gateway", "dns", "time-source"), ("state", "device-interface")),
+    **dict.fromkeys(("disk", "relay", "paths", "inputs"), ("state",)),
+    "registered": ("state", "registrar"),
+    "resolution": ("description",),
+    "web": ("identity",),
+    "web-tls": ("certificate",),
+}
+
+
+def evidence(row: models.Site, key: str, check: str) -> list[Sheet]:
+    """Return what last came over the wire for a check: of the device, and of its recorders where they tell of it."""
+    device = queries.device_row(row, key)
+    site = queries.document(row)
+    asked = [(device.key, source) for source in _SOURCES.get(check, (check,))]
+    if check in ("linked", "records"):
+        asked = [(link.to, "state") for link in recordings(site, site.device_by_key[key])]
+    found = [(at, queries.evidence(row, at, source)) for at, source in asked]
+    return [
+        {"source": item.source if at == key else f"{site.label_of(at)}: {item.source}", "text": item.text,
+         "at": item.at}
+        for at, item in found if item is not None
+    ]  # fmt: skip
 
 
 def live_state(row: models.Site) -> Sheet:

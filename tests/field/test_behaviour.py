@@ -1,0 +1,214 @@
+"""A stand-in that behaves: redirects, registrations, slow and mute devices, settings over its page, restarts, leases."""
+
+import asyncio
+from collections.abc import Awaitable, Callable
+from typing import Any, TypeVar
+from unittest import TestCase
+from urllib.parse import urlencode
+
+from tests.field.test_interface import measured
+from tests.samples import device, document, read
+from tutelar.core.addressing import plan
+from tutelar.core.site import Site, with_addresses
+from tutelar.field.connect import NoAnswer
+from tutelar.field.guard import Guard
+from tutelar.field.http import HttpAnswer, Page, StrangeAnswer, get, get_as, identity, request
+from tutelar.field.login import Account
+from tutelar.field.sip import listed
+from tutelar.field.tables import read_table
+from tutelar.standin.device import pretend_password
+from tutelar.standin.loopback import loopback_port
+from tutelar.standin.site import StandIn
+from tutelar.standin.web import change
+
+GUARD = Guard()
+FORM = "application/x-www-form-urlencoded"
+Result = TypeVar("Result")
+
+
+def ready(raw: dict[str, Any]) -> Site:
+    site = read(raw)
+    return with_addresses(site, plan(site).addresses())
+
+
+def camera(services: dict[str, int], **more: Any) -> Site:
+    raw = document([device(1, address="10.20.30.50", **more)])
+    raw["models"][0]["services"] = services
+    return ready(raw)
+
+
+def inside(site: Site, work: Callable[[StandIn], Awaitable[Result]], pace: float = 1000.0) -> Result:
+    async def play() -> Result:
+        async with StandIn(site, yields=True, pace=pace) as pretend:
+            return await work(pretend)
+
+    return asyncio.run(play())
+
+
+class Behaviour(TestCase):
+    def test_what_is_late_or_mute_fails_where_it_has_to_speak(self) -> None:
+        site = camera({"web": 80, "web-tls": 443, "stream": 554, "control": 34100, "device-interface": 8000})
+        spoken = {"web", "stream", "device-interface"}
+        for fault, failing in (
+            ({"kind": "slow", "seconds": 0.1}, set()),
+            ({"kind": "slow"}, spoken),
+            ({"kind": "half-open"}, spoken | {"web-tls"}),
+            ({"kind": "flapping", "seconds": 60}, {"answers"}),
+        ):
+            with self.subTest(fault=fault):
+                found = measured(site, fault | {"device": "d-1"})
+                self.assertEqual({name for name, item in found.items() if item.result in ("fail", "silent")}, failing)
+                if failing == spoken:
+                    self.assertIn("says nothing", found["web"].measured or "")
+
+    def test_a_flapping_device_comes_back(self) -> None:
+        from tutelar.standin.faults import Fault
+
+        site = camera({"web": 80})
+
+        async def work() -> list[bool]:
+            seen = []
+            fault = Fault(kind="flapping", device="d-1", seconds=0.4)
+            async with StandIn(site, (fault,), yields=True) as pretend:
+                for _ in range(12):
+                    try:
+                        await identity(GUARD, pretend.map.addresses["d-1"], loopback_port(80))
+                        seen.append(True)
+                    except NoAnswer:
+                        seen.append(False)
+                    await asyncio.sleep(0.1)
+            return seen
+
+        seen = asyncio.run(work())
+        self.assertFalse(seen[0])
+        self.assertIn(True, seen)
+
+
+class Redirects(TestCase):
+    def test_one_is_followed_to_the_secure_page_with_the_login_and_no_further_than_the_device(self) -> None:
+        site = camera({"web": 80, "web-tls": 443})
+
+        async def work(pretend: StandIn) -> HttpAnswer:
+            pretend.devices["d-1"].secure_only = True
+            at = pretend.map.addresses["d-1"]
+            who, _, said = await identity(GUARD, at, 20080, reached=loopback_port)
+            self.assertEqual(who.serial, "S1")
+            self.assertIsNotNone(said.certificate)
+            account = Account("admin", pretend_password(site, "d-1"))
+            return await get_as(GUARD, at, Page(20080, "/state"), account, [], reached=loopback_port)
+
+        self.assertEqual(inside(site, work).status, 200)
+        self.assertEqual({item.result for item in measured(site).values()}, {"pass"})
+
+    def test_one_that_leads_elsewhere_or_in_a_circle_is_not_followed(self) -> None:
+        async def at(location: str) -> None:
+            async def answer(reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
+                await reader.readuntil(b"\r\n\r\n")
+                writer.write(f"HTTP/1.1 302 Found\r\nLocation: {location}\r\nContent-Length: 0\r\n\r\n".encode())
+                await writer.drain()
+                writer.close()
+
+            server = await asyncio.start_server(answer, "127.0.0.1", 0)
+            async with server:
+                await get(GUARD, "127.0.0.1", Page(server.sockets[0].getsockname()[1], "/"))
+
+        for location, said in (
+            ("http://10.9.9.9/", "10.9.9.9, another address"),
+            ("//elsewhere.invalid/x", "no page at all"),
+            ("ftp://127.0.0.1/", "no page at all"),
+            ("http://[::1/", "no page at all"),
+            ("/again", "on and on"),
+            ("again", "on and on"),
+        ):
+            with self.subTest(location=location), self.assertRaisesRegex(StrangeAnswer, said):
+                asyncio.run(at(location))
+
+
+class Registrations(TestCase):
+    def test_a_main_station_tells_whom_it_lists_to_who_knows_its_password(self) -> None:
+        raw = document([device(1, "pellgrave-gate-1", address="10.20.30.50"),
+                        device(2, "pellgrave-view-1", address="10.20.30.51")])  # fmt: skip
+        raw["models"].append({"key": "pellgrave-view-1", "family": "indoor-monitor", "services": {"web": 80}})
+        raw["links"] = [{"kind": "registers-at", "from": "d-2", "to": "d-1", "slot": 3}]
+        site = ready(raw)
+
+        async def work(pretend: StandIn) -> list[tuple[str, ...] | None]:
+            where = (GUARD, pretend.map.addresses["d-1"], loopback_port(5060))
+            right = Account("3", pretend_password(site, "d-1"))
+            answers = [
+                (await listed(*where, "3", right)).addresses,
+                (await listed(*where, "4", right)).addresses,
+                (await listed(*where, "3", Account("3", "a guess"))).addresses,
+                (await listed(*where, "3", None)).addresses,
+            ]
+            self.assertEqual(pretend.devices["d-1"].refused, 0)
+            pretend.devices["d-2"].on = False
+            return [*answers, (await listed(*where, "3", right)).addresses]
+
+        self.assertEqual(inside(site, work), [("10.20.30.51",), (), None, None, ()])
+
+
+class Settings(TestCase):
+    def test_what_is_typed_into_its_page_is_taken_up_by_a_restart(self) -> None:
+        site = camera({"web": 80})
+
+        async def work(pretend: StandIn) -> None:
+            at, moved = pretend.map.addresses["d-1"], pretend.map.image("lan", int(site.devices[0].address or 0) + 20)
+
+            async def post(path: str, cookie: str = "", **form: str) -> HttpAnswer:
+                page = Page(20080, path)
+                headers = [("Cookie", cookie)] if cookie else []
+                return await request(GUARD, at, page, body=(FORM, urlencode(form).encode()), more=headers)
+
+            self.assertEqual((await post("/settings", name="Nobody")).status, 401)
+            signed = await post("/login", user="admin", password=pretend_password(site, "d-1"))
+            cookie = signed.fields["set-cookie"].partition(";")[0]
+            wrong = await post("/settings", cookie, name="Yard", address="10.20.30")
+            self.assertIn(b"10.20.30&#x27; is not an IPv4 address", wrong.body)
+            self.assertEqual(pretend.devices["d-1"].name, "Device 1")
+            self.assertIn(b"restarts", (await post("/settings", cookie, name="Yard", address="10.20.30.70")).body)
+            await asyncio.sleep(0.08)
+            for _ in range(60):
+                try:
+                    who, _, _ = await identity(GUARD, moved, 20080)
+                    break
+                except NoAnswer:
+                    await asyncio.sleep(0.05)
+            self.assertEqual(who.name, "Yard")
+            with self.assertRaises(NoAnswer):
+                await identity(GUARD, at, 20080)
+
+        inside(site, work)
+
+    def test_a_form_sets_all_or_nothing(self) -> None:
+        async def work(pretend: StandIn) -> None:
+            one = pretend.devices["d-1"]
+            for form, said in (
+                ({"prefix": "33"}, "'33' is not a prefix"),
+                ({"date_order": "YDM"}, "'YDM' is not a date order"),
+                ({"password": "short"}, "too short"),
+                ({"gateway": "10.0.0.256"}, "'10.0.0.256' is not an IPv4 address"),
+            ):
+                before = repr(one)
+                self.assertIn(said, change(one, form | {"name": "Other"}) or "")
+                self.assertEqual(repr(one), before)
+            self.assertIsNone(
+                change(one, {"prefix": "23", "dns": "10.20.30.9", "clock": "now", "password": "a new one"})
+            )
+            self.assertEqual((one.prefix, one.dns, one.password), (23, ("10.20.30.9",), "a new one"))
+
+        inside(camera({"web": 80}), work)
+
+    def test_a_router_tells_its_leases_to_who_logs_in(self) -> None:
+        raw = document([device(1, "tarn-way-1", address="10.20.30.10"),
+                        device(2, addressing="reserved", address="10.20.30.120")])  # fmt: skip
+        raw["models"].append({"key": "tarn-way-1", "family": "router", "services": {"web": 80}})
+        site = ready(raw)
+
+        async def work(pretend: StandIn) -> HttpAnswer:
+            account = Account("admin", pretend_password(site, "d-1"))
+            return await get_as(GUARD, pretend.map.addresses["d-1"], Page(20080, "/leases"), account, [])
+
+        kind, found = read_table(inside(site, work).body.decode())
+        self.assertEqual(kind, "a dnsmasq lease file")
+        self.assertEqual([(item.address, item.mac) for item in found], [("10.20.30.120", "02:1a:4b:00:00:02")])

@@ -1,0 +1,188 @@
+"""What is witnessed, what is left open, what makes exactly which proof stale, what came over the wire."""
+
+from datetime import timedelta
+from typing import Any
+
+from django.test import override_settings
+from django.utils import timezone
+
+from tests.samples import device, document
+from tests.server.test_api import NOW, ApiCase
+from tutelar.server.sites import models
+
+SITE = [{"key": "n", "cidr": "10.250.52.0/24", "gateway": "10.250.52.1", "dns": ["10.250.52.1"]}]
+
+
+def gate_site() -> dict[str, Any]:
+    """A door station with a monitor, a camera on a recorder; the hall's door is on an escape route."""
+    raw = document(
+        [
+            device(1, "pellgrave-gate-1", address="10.250.52.50", network="n", name="Hall gate"),
+            device(2, "pellgrave-view-1", address="10.250.52.51", network="n"),
+            device(3, address="10.250.52.52", network="n"),
+            device(4, "larkmoor-rec-8", address="10.250.52.53", network="n", place="Yard"),
+        ],
+        networks=SITE,
+        survey={"escape_doors": ["Hall door"]},
+    )
+    raw["models"].append({"key": "pellgrave-view-1", "family": "indoor-monitor", "services": {"web": 80}})
+    raw["models"][0]["services"]["web-tls"] = 443
+    raw["links"] = [
+        {"kind": "registers-at", "from": "d-2", "to": "d-1", "slot": 1},
+        {"kind": "records", "from": "d-3", "to": "d-4", "slot": 1},
+    ]
+    return raw
+
+
+@override_settings(TASKS=NOW)
+class Proofs(ApiCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.key = self.bring(gate_site())
+
+    def sheet(self) -> dict[str, Any]:
+        return self.call("GET", f"/sites/{self.key}/proof")[1]  # type: ignore[no-any-return]
+
+    def cells(self, state: str) -> set[tuple[str, str]]:
+        return {(cell["device"], cell["check"]) for cell in self.sheet()["cells"] if cell["state"] == state}
+
+    def measure(self, **body: Any) -> None:
+        status, said = self.call("POST", f"/sites/{self.key}/proofs", body)
+        self.assertEqual(status, 202, said)
+        self.assertEqual(models.Proof.objects.first().state, "done", models.Proof.objects.first().message)  # type: ignore[union-attr]
+
+    def seen(self, device_key: str, check: str, **body: Any) -> tuple[int, Any]:
+        return self.call("POST", f"/sites/{self.key}/devices/{device_key}/checks/{check}/seen", body)
+
+    def state(self, device_key: str) -> str:
+        return next(item["state"] for item in self.sheet()["columns"] if item["key"] == device_key)
+
+    def test_a_device_is_proven_once_everything_is_measured_and_witnessed_by_somebody(self) -> None:
+        self.measure()
+        self.assertEqual(self.cells("planned"), {("d-1", "test-call"), ("d-1", "door-opens"), ("d-1", "egress"),
+                                                 ("d-2", "test-call"), ("d-4", "plays-back")})  # fmt: skip
+        self.assertEqual((self.state("d-3"), self.state("d-1")), ("proven", "planned"))
+        self.assertTrue(models.Device.objects.get(key="d-1").locked)  # its address is proven all the same
+        self.assertEqual(self.seen("d-1", "door-opens", result="pass")[0], 201)
+        for check, body, status, said in (
+            ("egress", {"result": "pass"}, 422, "Name the person"),
+            ("test-call", {"result": "fail"}, 422, "Say what you saw"),
+            ("name", {"result": "pass"}, 422, "measured, not witnessed"),
+            ("plays-back", {"result": "pass"}, 422, "has no check 'plays-back'; it has answers"),
+            ("test-call", {"result": "perhaps"}, 422, ""),
+        ):
+            answer = self.seen("d-1", check, **body)
+            self.assertEqual(answer[0], status, check)
+            self.assertIn(said, answer[1]["message"])
+        self.assertEqual(self.seen("d-1", "egress", result="pass", person="Tove Lind")[0], 201)
+        self.assertEqual(self.seen("d-1", "test-call", result="fail", words="no sound from outside")[0], 201)
+        self.assertEqual(self.state("d-1"), "broken")
+        link = models.Link.objects.get(kind="registers-at")
+        body = {"test": "call", "result": "pass", "words": ""}
+        self.assertEqual(self.call("POST", f"/sites/{self.key}/links/{link.pk}/readings", body)[0], 201)
+        self.assertEqual((self.state("d-1"), self.state("d-2")), ("proven", "proven"))  # the link's call proves both
+        log = (
+            self.call("GET", f"/sites/{self.key}/events?search=egress Tove")[1]
+            or self.call("GET", f"/sites/{self.key}/events?search=Tove")[1]
+        )
+        self.assertIn("tried by Tove Lind", log[0]["sentence"])
+
+    def test_a_change_makes_exactly_the_proofs_that_hang_on_it_stale(self) -> None:
+        self.measure()
+        self.seen("d-4", "plays-back", result="pass")
+        secret = {"version": 0, "secret": "Quay-heron-77"}
+        for changed, stale, why in (
+            (lambda: self.call("PUT", f"/sites/{self.key}/devices/d-3/secrets/login", secret),
+             {("d-3", "login"), ("d-3", "linked")}, "the password was changed"),
+            (lambda: self.patch("d-2", mac="02:1a:4b:00:00:99"),
+             {("d-2", check) for check in self.checks("d-2")}, "another unit is there now"),
+            (lambda: self.ports("d-1", web=80, signalling=5070),
+             {("d-1", "signalling"), ("d-2", "registered")}, "the main station's address, port or unit was changed"),
+            (lambda: self.patch("d-3", place="Yard"), set(), ""),
+        ):  # fmt: skip
+            self.measure()
+            self.assertEqual(self.cells("stale"), set())
+            status, said = changed()
+            self.assertIn(status, (200, 204), said)
+            self.assertEqual(self.cells("stale"), stale)
+            words = [word for cell in self.sheet()["cells"] for word in cell["changed"]]
+            self.assertTrue(not why or why in words, words)
+        coverage = self.sheet()["coverage"]
+        self.assertEqual(coverage["expected"], coverage["fresh"] + coverage["never"] + coverage["stale"])
+
+    def patch(self, key: str, **changes: Any) -> tuple[int, Any]:
+        row = models.Device.objects.get(key=key)
+        return self.call("PATCH", f"/sites/{self.key}/devices/{key}", {"revision": row.revision, **changes})
+
+    def ports(self, key: str, **ports: int) -> tuple[int, Any]:
+        row = models.Device.objects.get(key=key)
+        return self.call("PUT", f"/sites/{self.key}/devices/{key}/ports", {"revision": row.revision, "ports": ports})
+
+    def checks(self, key: str) -> list[str]:
+        return [cell["check"] for cell in self.sheet()["cells"]
+                if cell["device"] == key and not cell["witnessed"]]  # fmt: skip
+
+    def test_a_check_is_left_open_with_a_reason_until_a_day_and_the_egress_test_never(self) -> None:
+        path = f"/sites/{self.key}/devices/d-1/exception"
+        self.measure(faults=[{"kind": "wrong-name", "device": "d-1"}])
+        self.assertEqual(self.state("d-1"), "broken")
+        today = timezone.localdate()
+        for body, said in (
+            ({"check": "name", "reason": " "}, "Say why"),
+            ({"check": "nose", "reason": "x"}, "has no check 'nose'"),
+            ({"check": "egress", "reason": "x"}, "cannot be left open"),
+            ({"check": "name", "reason": "x", "until": str(today - timedelta(days=1))}, "is past"),
+            ({"check": "name", "reason": "x", "until": "soon"}, ""),
+        ):
+            status, answer = self.call("PUT", path, body)
+            self.assertEqual(status, 422, body)
+            self.assertIn(said, answer["message"])
+        body = {"check": "name", "reason": "the maker's new firmware is due", "until": str(today)}
+        self.assertEqual(self.call("PUT", path, body)[0], 204)
+        self.assertEqual((self.cells("excepted"), self.state("d-1")), ({("d-1", "name")}, "planned"))
+        sheet = self.sheet()
+        self.assertIn("1 check left open by decision.", sheet["coverage"]["sentence"])
+        self.assertEqual(self.call("PUT", path, {"reason": "the door is being rebuilt"})[0], 204)
+        self.assertIn(("d-1", "egress"), self.cells("planned"))  # everything is left open but that
+        self.assertEqual(self.call("DELETE", path)[0], 204)
+        row = models.Site.objects.get()
+        row.exceptions[0]["until"] = str(today - timedelta(days=1))
+        row.stamp = "later"
+        row.save()
+        self.assertEqual((self.cells("excepted"), self.state("d-1")), (set(), "broken"))
+        self.assertEqual(self.sheet()["ran_out"][0]["reason"], "the maker's new firmware is due")
+        self.assertEqual(self.call("DELETE", f"{path}?check=name")[0], 204)
+        self.assertEqual(self.call("DELETE", f"{path}?check=name")[0], 404)
+        kinds = set(models.Event.objects.filter(kind__startswith="exception").values_list("kind", flat=True))
+        self.assertEqual(kinds, {"exception.made", "exception.ended"})
+
+    def test_one_check_of_one_device_is_measured_again_and_nothing_else(self) -> None:
+        self.measure()
+        before = models.Reading.objects.count()
+        self.measure(only=["d-3"], checks=["clock"])
+        fresh = models.Reading.objects.order_by("pk")[before:]
+        self.assertEqual([(row.device.key, row.check_name) for row in fresh], [("d-3", "clock")])
+        self.measure(checks=["clock"])
+        self.assertEqual(models.Reading.objects.count(), before + 1 + 4)
+        status, said = self.call("POST", f"/sites/{self.key}/proofs", {"only": ["d-1"], "checks": ["linked"]})
+        self.assertEqual((status, "not measured at any of these" in said["message"]), (422, True))
+
+    def test_what_came_over_the_wire_is_shown_without_secrets_and_a_certificate_is_pinned(self) -> None:
+        self.measure()
+        path = f"/sites/{self.key}/devices/d-3"
+        said = self.call("GET", f"{path}/checks/mask/evidence")[1]
+        self.assertEqual(said[0]["source"], "state")
+        self.assertIn('"prefix": 24', said[0]["text"])
+        self.assertIn('"channels"', self.call("GET", f"{path}/checks/linked/evidence")[1][0]["text"])
+        self.assertEqual(self.call("GET", f"{path}/checks/cable/evidence"), (200, []))
+        pinned = models.Device.objects.get(key="d-3").rest["certificate"]
+        self.assertIn(pinned, self.call("GET", f"{path}/checks/certificate/evidence")[1][0]["text"])
+        self.measure()
+        self.assertEqual(self.cells("stale") | self.cells("broken"), set())
+        self.measure(faults=[{"kind": "other-certificate", "device": "d-3"}])
+        self.assertEqual(self.cells("broken"), {("d-3", "certificate")})
+        self.assertEqual(models.Device.objects.get(key="d-3").rest["certificate"], pinned)
+        self.assertEqual(self.call("PUT", f"{path}/certificate")[0], 204)
+        self.assertNotEqual(models.Device.objects.get(key="d-3").rest["certificate"], pinned)
+        self.assertEqual(self.call("PUT", f"/sites/{self.key}/devices/d-2/certificate")[0], 422)
+        self.assertEqual(models.Event.objects.filter(kind="certificate.pinned", subject="d-3").count(), 2)

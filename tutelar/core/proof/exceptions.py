@@ -1,0 +1,66 @@
+"""Checks that somebody decided to leave open: they hold until a day, with a reason and a name (handbook: proof)."""
+
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+from datetime import date
+
+from tutelar.core.problems import Problem, problem
+from tutelar.core.proof.witnessed import EGRESS_CAUTION, WITNESSED
+from tutelar.core.site.types import Exemption, Site
+
+NEVER = frozenset({"egress"})
+
+
+@dataclass(frozen=True)
+class Exceptions:
+    """The exceptions of a site on one day; `holding` are those that still count, `over` those that ran out."""
+
+    by_check: dict[tuple[str, str | None], Exemption]
+    over: tuple[Exemption, ...]
+
+    @classmethod
+    def on(cls, site: Site, today: date) -> "Exceptions":
+        holding = [item for item in site.exceptions if item.until is None or item.until >= today]
+        over = tuple(item for item in site.exceptions if item.until is not None and item.until < today)
+        return cls({(item.device, item.check): item for item in holding}, over)
+
+    def of(self, device: str, check: str) -> Exemption | None:
+        """Return the exception that covers a check; none covers the egress test of an escape door."""
+        if check in NEVER:
+            return None
+        return self.by_check.get((device, check)) or self.by_check.get((device, None))
+
+    def covered(self, device: str, checks: Iterable[str]) -> frozenset[str]:
+        """Return those of the checks that are left open."""
+        return frozenset(check for check in checks if self.of(device, check) is not None)
+
+
+def exception_problems(site: Site, known: Iterable[str]) -> Iterator[Problem]:
+    """Yield what is wrong with the document's exceptions and its rules of proof; `known` are all checks there are."""
+    checks = {*known, *WITNESSED, *(name for model in site.models for name in model.services)}
+    for item in site.exceptions:
+        if item.device not in site.device_by_key:
+            yield problem(
+                "exception.unknown-device", (item.device,),
+                f"An exception is for the device '{item.device}', which the file does not have.",
+                "Add the device or remove the exception.",
+            )  # fmt: skip
+        elif item.check in NEVER:
+            yield problem(
+                "exception.egress", (item.device,),
+                f"The egress test of {site.label_of(item.device)} is left open, and it cannot be.", EGRESS_CAUTION,
+            )  # fmt: skip
+        elif item.check is not None and item.check not in checks:
+            yield problem(
+                "exception.unknown-check", (item.device,),
+                f"An exception for {site.label_of(item.device)} names the check '{item.check}', which there is not.",
+                "Name a check of the proof sheet, or none for all of them.",
+            )  # fmt: skip
+    for name in site.policy.proof.left_out:
+        if name in FIRST or name in NEVER or name not in checks:
+            why = "it cannot be left out" if name in FIRST or name in NEVER else "there is no such check"
+            yield problem("policy.left-out", (name,), f"The policy leaves out the check '{name}', but {why}.",
+                          "Take it out of policy.proof.left_out.")  # fmt: skip
+
+
+FIRST = frozenset({"answers", "right-device"})  # without these nothing else means anything

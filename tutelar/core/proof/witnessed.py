@@ -1,0 +1,83 @@
+"""What somebody has to see with his own eyes before a device counts as proven (handbook: proof, doors, remote access).
+
+By family and links, as the site's policy says otherwise; the egress test of an escape door is always among them.
+"""
+
+import re
+from collections.abc import Iterator, Mapping
+
+from tutelar.core.site.types import Device, Site
+from tutelar.core.wording import listed
+
+WITNESSED = {
+    "plays-back": "Plays back",
+    "test-call": "Test call",
+    "door-opens": "Door opens and locks",
+    "phone-picture": "Picture on a phone",
+    "egress": "Escape door opens from inside",
+}
+EGRESS_CAUTION = "Local fire code and licensed people decide about escape doors. Try it without power, card and code."
+_DOORS = frozenset({"door-station", "panel", "reader", "keypad"})
+_USUAL: Mapping[str, tuple[str, ...]] = {
+    "recorder": ("plays-back",),
+    "software-recorder": ("plays-back",),
+    "door-station": ("test-call", "door-opens"),
+    "indoor-monitor": ("test-call",),
+    "panel": ("door-opens",),
+}
+_CALLS = frozenset({"registers-at", "extends", "calls"})
+
+
+def witnessed_checks(site: Site, device: Device) -> Iterator[tuple[str, str]]:
+    """Yield (check, what has to be seen) of a device, in the order of the proof sheet."""
+    family = site.family_of(device)
+    own = site.links_of(device.key)
+    asked = site.policy.proof.witnessed.get(family)  # type: ignore[call-overload]
+    if asked is None:
+        asked = _USUAL.get(family, ())
+        if any(link.kind == "relays" and link.from_ == device.key for link in own):
+            asked = (*asked, "phone-picture")
+    calls = any(link.kind in _CALLS for link in own)
+    records = any(link.kind == "records" and link.to == device.key for link in own)
+    for check in WITNESSED:
+        if check not in asked or check in site.policy.proof.left_out:
+            continue
+        if (check == "test-call" and not calls) or (check == "plays-back" and not records):
+            continue
+        yield check, _WORDS[check].replace("{device}", device.label)
+    if doors := list(_escapes(site, device)):
+        yield "egress", f"{listed(doors)}: opens from inside without power, card or code"
+
+
+_WORDS = {
+    "plays-back": "a recording of each channel of {device} is played back with its right time",
+    "test-call": "a test call of {device} is answered, both ends are heard",
+    "door-opens": "the door of {device} unlocks, locks again and is left as before",
+    "phone-picture": "{device} on a phone on mobile data, Wi-Fi switched off",
+}
+
+
+def _escapes(site: Site, device: Device) -> Iterator[str]:
+    """Yield the escape doors that a device holds: those that its name or place tells, and those that nobody's does."""
+    if site.family_of(device) not in _DOORS:
+        return
+    doors = [item for item in site.survey.escape_doors or () if item.strip()]
+    mine = [door for door in doors if _at(door, device)]
+    holders = [item for item in site.devices if site.family_of(item) in _DOORS]
+    panels = {"panel"} if any(site.family_of(item) == "panel" for item in holders) else {"door-station"}
+    if site.family_of(device) in panels:
+        mine += [door for door in doors if not any(_at(door, item) for item in holders)]
+    yield from mine
+
+
+def _at(door: str, device: Device) -> bool:
+    """Return whether a door's name shares a telling word with a device's name or place."""
+    words = _telling(door)
+    return bool(words & _telling(device.label)) or bool(words & _telling(device.place or ""))
+
+
+def _telling(text: str) -> set[str]:
+    return {word for word in re.findall(r"\w+", text.casefold()) if word not in _COMMON}
+
+
+_COMMON = frozenset("door doors exit gate entrance escape emergency the of at to in and a".split())  # noqa: SIM905

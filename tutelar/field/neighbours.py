@@ -1,0 +1,33 @@
+"""The laptop's own neighbour table: which hardware address answers for an address on the same network."""
+
+import asyncio
+import contextlib
+from pathlib import Path
+
+from tutelar.core.site.values import mac_or_none
+from tutelar.field.tables import read_table
+
+_LINUX = Path("/proc/net/arp")
+_WAIT_S = 3.0
+_MOST = 1_000_000
+
+
+async def laptop_table(linux: Path = _LINUX) -> str:
+    """Return the table as the machine prints it, "" where it cannot be had. Nothing is sent for it."""
+    with contextlib.suppress(OSError):
+        return (await asyncio.to_thread(linux.read_text))[:_MOST]
+    with contextlib.suppress(OSError, TimeoutError):
+        asked = await asyncio.create_subprocess_exec("arp", "-a", stdout=asyncio.subprocess.PIPE)
+        async with asyncio.timeout(_WAIT_S):
+            return (await asked.communicate())[0][:_MOST].decode("utf-8", "replace")
+    return ""
+
+
+def hardware_by_address(text: str) -> dict[str, str]:
+    """Return the hardware address by address of a table's lines; an entry without an answer is none."""
+    found = {}
+    for item in read_table(text)[1]:
+        mac = mac_or_none(item.mac)
+        if mac is not None and mac != "00:00:00:00:00:00":
+            found[item.address] = mac
+    return found
