@@ -13,6 +13,7 @@ export type MarkName =
   | "clash"
   | "busy"
   | "unread"
+  | "left"
   | "leased"
   | "kept"
   | "gateway"
@@ -87,6 +88,7 @@ const SHAPES: Record<MarkName, ReactNode> = {
     </>
   ),
   unread: <path d="M4 8H12" strokeWidth="1.9" {...stroke} />,
+  left: <path d="M5 2.5H2.5V13.5H5M11 2.5H13.5V13.5H11M6 8H10" strokeWidth="1.75" {...stroke} />,
   leased: (
     <>
       <circle cx="8" cy="8" r="6" strokeWidth="1.75" {...stroke} />
@@ -123,6 +125,7 @@ const TONES: Record<MarkName, string> = {
   clash: "text-red",
   busy: "text-ink",
   unread: "text-ink-2",
+  left: "text-ink-2",
   leased: "text-lease",
   kept: "text-ink-2",
   gateway: "text-ink",

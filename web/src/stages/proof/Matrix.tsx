@@ -11,13 +11,15 @@ export const CELL_MARKS: Record<Cell["state"], MarkName> = {
   "not-measured": "unread",
   planned: "planned",
   stale: "off",
+  excepted: "left",
 };
 export const CELL_WORDS: Record<Cell["state"], string> = {
   proven: "proven",
   broken: "broken",
   "not-measured": "not measured",
   planned: "planned, never asked",
-  stale: "stale: the plan has changed since",
+  stale: "stale: something has changed since",
+  excepted: "left open by decision",
 };
 const LOOKS: Record<Cell["state"], string> = {
   proven: "bg-kelp-wash",
@@ -25,6 +27,7 @@ const LOOKS: Record<Cell["state"], string> = {
   "not-measured": "",
   planned: "",
   stale: "bg-brass-wash",
+  excepted: "",
 };
 
 /** Devices across, checks down, in bands. Arrows walk, Enter opens. */
@@ -35,6 +38,7 @@ export const Matrix = memo(function Matrix({
   numbers,
   selected,
   select,
+  again,
   slip,
 }: {
   bands: Band[];
@@ -43,6 +47,7 @@ export const Matrix = memo(function Matrix({
   numbers: Map<string, number>;
   selected: string | null;
   select: (device: string, check: string) => void;
+  again: ((check: string) => void) | undefined;
   slip: ReactNode;
 }) {
   const home = selected ?? firstCell(bands, checks, cells);
@@ -59,6 +64,7 @@ export const Matrix = memo(function Matrix({
             selected={selected}
             home={home}
             select={select}
+            again={again}
           />
           {selected && band.columns.some((column) => selected.startsWith(`${column.key} `)) && slip}
         </div>
@@ -83,6 +89,7 @@ function BandTable({
   selected,
   home,
   select,
+  again,
 }: {
   band: Band;
   number: number;
@@ -92,6 +99,7 @@ function BandTable({
   selected: string | null;
   home: string | null;
   select: (device: string, check: string) => void;
+  again: ((check: string) => void) | undefined;
 }) {
   const table = useRef<HTMLTableElement>(null);
   const rows = checks.filter(({ check }) =>
@@ -171,7 +179,7 @@ function BandTable({
           </tr>
         </thead>
         <tbody>
-          {rows.map(({ check, title }, y) => {
+          {rows.map(({ check, title, witnessed }, y) => {
             const found = band.columns.map((column) => cells.get(cellKey(column.key, check)));
             const asked = found.filter((cell) => cell !== undefined);
             return (
@@ -210,6 +218,17 @@ function BandTable({
                 <td className="pl-3 text-small whitespace-nowrap">
                   <b>{asked.filter((cell) => cell.state === "proven").length}</b>{" "}
                   <span className="text-ink-2">of {asked.length}</span>
+                  {again && !witnessed && (
+                    <button
+                      type="button"
+                      className="ml-2 inline-grid size-6 place-items-center align-middle text-ink-2 hover:text-ink"
+                      title={`Measure again everywhere: ${title}`}
+                      aria-label={`Measure again everywhere: ${title}`}
+                      onClick={() => again(check)}
+                    >
+                      <Again />
+                    </button>
+                  )}
                 </td>
               </tr>
             );
@@ -224,6 +243,15 @@ function PaleTick() {
   return (
     <svg viewBox="0 0 16 16" width="16" height="16" aria-hidden="true" className="text-kelp">
       <path d="M3.5 8.3 6.7 11.4 12.5 4.8" stroke="currentColor" strokeWidth="2" fill="none" />
+    </svg>
+  );
+}
+
+function Again() {
+  return (
+    <svg viewBox="0 0 16 16" width="14" height="14" aria-hidden="true">
+      <path d="M13.2 8.4A5.2 5.2 0 1 1 11.4 4" stroke="currentColor" strokeWidth="1.8" fill="none" />
+      <path d="M9 4.6h3.6V1" stroke="currentColor" strokeWidth="1.8" fill="none" />
     </svg>
   );
 }

@@ -1,0 +1,122 @@
+import { useCallback, useEffect, useMemo, useState } from "react";
+import { useSearchParams } from "react-router";
+import type { Schemas } from "../../api/client";
+import { useSiteKey } from "../../api/site";
+import { CellSlip } from "./CellSlip";
+import { Matrix } from "./Matrix";
+import { bandsOf, byKey, cellKey, letterWords, numbered } from "./matrix";
+
+type Sheet = Schemas["ProofSheet"];
+
+export type Again = ((devices: string[] | null, checks?: string[]) => void) | undefined;
+const SHOWN: [string, string, Schemas["Cell"]["state"][]][] = [
+  ["", "all devices", []],
+  ["broken", "what is broken", ["broken"]],
+  ["stale", "what is stale", ["stale"]],
+  ["never", "what was never asked", ["planned", "not-measured"]],
+  ["excepted", "what is left open", ["excepted"]],
+];
+
+export function Sheets({ sheet: whole, again }: { sheet: Sheet; again: Again }) {
+  const site = useSiteKey();
+  const [search, setSearch] = useSearchParams();
+  const shown = search.get("show") ?? "";
+  const states = SHOWN.find(([key]) => key === shown)?.[2] ?? [];
+  const sheet = useMemo(() => {
+    if (states.length === 0) return whole;
+    const wanted = new Set(
+      whole.cells.filter((item) => states.includes(item.state)).map((item) => item.device),
+    );
+    return { ...whole, columns: whole.columns.filter((column) => wanted.has(column.key)) };
+  }, [whole, states]);
+  const device = search.get("device");
+  const check = search.get("check");
+  const selected = device && check ? cellKey(device, check) : null;
+  const wide = useColumns();
+  const bands = useMemo(() => bandsOf(sheet.columns, wide), [sheet.columns, wide]);
+  const cells = useMemo(() => byKey(sheet.cells), [sheet.cells]);
+  const numbers = useMemo(() => numbered(whole.columns), [whole.columns]);
+  const select = useCallback(
+    (key: string, name: string) =>
+      setSearch({ device: key, check: name, ...(shown ? { show: shown } : {}) }, { replace: true }),
+    [setSearch, shown],
+  );
+  const cell = selected ? cells.get(selected) : undefined;
+  return (
+    <>
+      <div className="flex flex-wrap items-center gap-x-5 gap-y-1 pb-1 text-small">
+        <label className="flex items-center gap-2">
+          Show
+          <select
+            className="box min-h-9 text-small"
+            value={shown}
+            onChange={(event) =>
+              setSearch(event.target.value ? { show: event.target.value } : {}, { replace: true })
+            }
+          >
+            {SHOWN.map(([key, word]) => (
+              <option key={key} value={key}>
+                {word}
+              </option>
+            ))}
+          </select>
+        </label>
+        {shown && sheet.columns.length > 0 && again && (
+          <button
+            type="button"
+            className="min-h-11 underline underline-offset-4"
+            onClick={() => again(sheet.columns.map((column) => column.key))}
+          >
+            Measure these {sheet.columns.length} again
+          </button>
+        )}
+        <b className="font-semibold">{whole.coverage.sentence}</b>
+        <span className="flex flex-wrap gap-x-4 md:ml-auto">
+          {(["pdf", "xlsx", "csv", "json"] as const).map((ending) => (
+            <a
+              key={ending}
+              className="inline-flex min-h-11 items-center"
+              href={`/api/sites/${site}/proof.${ending}`}
+              download
+            >
+              {ending.toUpperCase()}
+            </a>
+          ))}
+        </span>
+      </div>
+      {sheet.columns.length === 0 && <p className="py-6 text-ink-2">No device is like that.</p>}
+      <p className="pb-1 text-note text-ink-2">{letterWords(sheet.columns)}</p>
+      <Matrix
+        bands={bands}
+        checks={sheet.checks}
+        cells={cells}
+        numbers={numbers}
+        selected={selected}
+        select={select}
+        again={again && ((check) => again(null, [check]))}
+        slip={
+          cell && (
+            <CellSlip
+              sheet={sheet}
+              cell={cell}
+              again={again}
+              close={() => setSearch(shown ? { show: shown } : {}, { replace: true })}
+            />
+          )
+        }
+      />
+    </>
+  );
+}
+
+/** How many columns of 24 px stand beside the check's name and before the sum. */
+function useColumns(): number {
+  const measure = () => Math.max(6, Math.floor((Math.min(window.innerWidth, 1600) - 330) / 25.5));
+  const [columns, setColumns] = useState(measure);
+  useEffect(() => {
+    const look = () => setColumns(measure());
+    window.addEventListener("resize", look);
+    return () => window.removeEventListener("resize", look);
+  });
+  return columns;
+}
