@@ -1,8 +1,6 @@
 """The command line: each command reads one site file and prints for people, or one JSON document with --json."""
 
 import argparse
-import asyncio
-import json
 import os
 import sys
 import time
@@ -11,15 +9,14 @@ from pathlib import Path
 from typing import Any, NoReturn
 
 from tutelar.cli.links import add_link_command
+from tutelar.cli.proving import add_proving_commands
 from tutelar.cli.shared import (
     DONE,
     PROBLEMS,
     UNREADABLE,
     Unreadable,
-    fault_lines,
     print_json,
     print_problems,
-    read_file,
     read_the_site,
     status_of,
 )
@@ -28,20 +25,15 @@ from tutelar.core.addressing import Plan, plan
 from tutelar.core.addressing.renumber import renumber
 from tutelar.core.check import check
 from tutelar.core.contact import contact
-from tutelar.core.proof import all_expectations, as_row, check_title
 from tutelar.core.run import PIECES_A_SECOND, run, said
 from tutelar.core.run.steps import Step
-from tutelar.core.site import Site, UnreadableSite, with_addresses, write_site
-from tutelar.core.site.types import Reading
+from tutelar.core.site import Site, with_addresses, write_site
 from tutelar.core.site.values import as_address, as_network
 from tutelar.core.wording import count
-from tutelar.field.guard import Guard, Refused
-from tutelar.field.look import Target
-from tutelar.field.prove import Prover, targets_of
-from tutelar.standin.faults import Fault, read_faults
-from tutelar.standin.loopback import NoRoomError, loopback_port
+from tutelar.field.guard import Refused
+from tutelar.standin.loopback import NoRoomError
 from tutelar.standin.rehearsal import rehearse
-from tutelar.standin.site import CannotListen, StandIn
+from tutelar.standin.site import CannotListen
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
@@ -102,12 +94,7 @@ def _parser() -> argparse.ArgumentParser:
     reaching = add("contact", _contact, "say how a device is reached out of the box")
     reaching.add_argument("device", metavar="DEVICE", help="key of the device")
     reaching.add_argument("--laptop", choices=["windows", "macos", "linux"], default="linux", help="whose commands")
-    pretending = add("standin", _standin, "run the pretend site on loopback until stopped")
-    pretending.add_argument("--faults", metavar="FILE", help="faults to play")
-    proving = add("prove", _prove, "measure every device")
-    proving.add_argument("--stand-in", action="store_true", help="measure the pretend site on loopback")
-    proving.add_argument("--faults", metavar="FILE", help="faults for the stand-in to play")
-    proving.add_argument("--authorised", action="store_true", help="you are authorised to test the site's networks")
+    add_proving_commands(add)
     add_typed_commands(add)
     add_link_command(add)
     add("schema", _schema, "print the JSON Schema of site files", site=False)
@@ -133,15 +120,6 @@ def _limit(text: str) -> float:
     if not 0 < seconds <= 36_000:
         raise argparse.ArgumentTypeError(f"'{text}' is out of range; a number above 0, up to 36000, is expected")
     return seconds
-
-
-def _faults(path: str | None, site: Site) -> tuple[Fault, ...]:
-    if path is None:
-        return ()
-    try:
-        return read_faults(read_file(path), site)
-    except UnreadableSite as error:
-        raise Unreadable(fault_lines(path, error)) from None
 
 
 # --- commands ------------------------------------------------------------------------------------------------
@@ -270,70 +248,6 @@ def _schema(_: argparse.Namespace) -> int:
 
     print(schema_text(), end="")
     return DONE
-
-
-def _standin(options: argparse.Namespace) -> int:
-    site = read_the_site(options.site)
-    pretend = StandIn(site, _faults(options.faults, site))
-
-    async def stay() -> None:
-        async with pretend:
-            print(json.dumps(pretend.map.as_dict(), ensure_ascii=False), flush=True)
-            if not options.json:
-                for line in pretend.map.moved:
-                    print(f"{line}, because its usual place is taken.")
-                print(f"{count(len(pretend.devices), 'device')} answer on loopback. Ctrl+C stops them.", flush=True)
-            await asyncio.Event().wait()
-
-    try:
-        asyncio.run(stay())
-    except KeyboardInterrupt:
-        return DONE
-    return DONE
-
-
-def _prove(options: argparse.Namespace) -> int:
-    site = read_the_site(options.site)
-    if options.faults and not options.stand_in:
-        raise Unreadable(["--faults needs --stand-in: only the pretend site plays faults."])
-    start = time.perf_counter()
-    if options.stand_in:
-        faults = _faults(options.faults, site)
-        readings = asyncio.run(_prove_standin(site, faults))
-    else:
-        networks = [network.cidr for network in site.networks]
-        guard = Guard.for_live_work(networks, switched_on=options.authorised, authorised=options.authorised)
-        targets = {item.key: Target(str(item.address)) for item in site.devices if item.address and item.behind is None}
-        readings = asyncio.run(_collect(site, Prover(guard), targets))
-    took = (time.perf_counter() - start) * 1000
-    order = {device.key: at for at, device in enumerate(site.devices)}
-    readings.sort(key=lambda reading: order[reading.device])
-    if options.json:
-        print_json({"readings": [as_row(reading) for reading in readings], "took_ms": round(took, 1)})
-    else:
-        _print_readings(site, readings)
-    return PROBLEMS if any(reading.result in ("fail", "silent") for reading in readings) else DONE
-
-
-async def _prove_standin(site: Site, faults: tuple[Fault, ...]) -> list[Reading]:
-    async with StandIn(site, faults, yields=True) as pretend:
-        targets = targets_of(pretend.targets(), loopback_port, site)
-        return await _collect(site, Prover(Guard(), neighbours=pretend.neighbours()), targets)
-
-
-async def _collect(site: Site, prover: Prover, targets: dict[str, Target]) -> list[Reading]:
-    wanted = all_expectations(site, plan(site).assignments)
-    return [reading async for batch in prover.readings(site, wanted, targets) for reading in batch]
-
-
-def _print_readings(site: Site, readings: list[Reading]) -> None:
-    for reading in readings:
-        if reading.result != "pass":
-            title = check_title(reading.check, site.about.date_order)
-            print(f"{reading.result:8} {site.label_of(reading.device)}: {title}: {reading.measured} "
-                  f"(expected {reading.expected})")  # fmt: skip
-    passed = sum(1 for reading in readings if reading.result == "pass")
-    print(f"{passed} of {count(len(readings), 'reading')} passed.")
 
 
 def _serve(options: argparse.Namespace) -> int:

@@ -5,7 +5,7 @@ from collections.abc import Iterable, Mapping
 
 MOST = 2000
 _PAIR = re.compile(
-    r"""(?ix)(["']?[\w-]*(?:password|passwd|secret|token|nonce|opaque|cookie|psk|response|authori[sz]ation)[\w-]*["']?
+    r"""(?ix)(["']?[\w-]*(?:password|passwd|secret|token|nonce|opaque|cookie|psk|response|authori[sz]ation|_code|passcode)[\w-]*["']?
     \s*[:=]\s*)("(?:[^"\\]|\\.)*"|'[^']*'|[^\s,;&<>]+(?:[ ][^\r\n]*)?)"""
 )
 _ELEMENT = re.compile(r"(?is)(<(?:\w+:)?(?:password|nonce|psk|passphrase)\b[^>]*>)[^<]*")

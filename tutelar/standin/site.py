@@ -154,19 +154,21 @@ class StandIn:
                 address,
             ) from None
 
+    def searched(self) -> list[str]:
+        """Return the loopback addresses at which a search is answered: one for each network, its broadcast address."""
+        grounds = [(item.key, int(item.cidr.broadcast_address)) for item in self.site.networks]
+        images = [self._image(key, address) for key, address in grounds if key in self.map.shifts]
+        return [at for at in images if at is not None]
+
     async def _listen_for_searches(self) -> None:
-        """Answer searches at the image of each network's broadcast address, which stands for the group."""
+        """Answer searches where they arrive on loopback, in place of the group."""
         if not any("device-interface" in device.services for device in self.devices.values()):
             return
-        for network in self.site.networks:
-            if network.key not in self.map.shifts:
-                continue
-            at = self._image(network.key, int(network.cidr.broadcast_address))
-            if at is not None:
-                transport, _ = await asyncio.get_running_loop().create_datagram_endpoint(
-                    lambda: Search(self.world), local_addr=(at, loopback_port(SEARCH_PORT))
-                )
-                self._up.setdefault(f"search in {network.key}", []).append(transport)
+        for at in self.searched():
+            transport, _ = await asyncio.get_running_loop().create_datagram_endpoint(
+                lambda: Search(self.world), local_addr=(at, loopback_port(SEARCH_PORT))
+            )
+            self._up.setdefault(f"search at {at}", []).append(transport)
 
     async def _silence(self, key: str) -> None:
         """Close everything that a device listens on."""

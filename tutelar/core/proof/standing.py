@@ -102,10 +102,10 @@ class Coverage:
 
     @property
     def sentence(self) -> str:
-        """The figure in words: "561 of 590 readings fresh and passed; 4 failed and 25 stale. 3 are left open."."""
+        """The figure in words: "561 of 590 readings fresh and passed; 4 failed and 25 stale."."""
         open_ = [
             f"{number} {word}"
-            for number, word in ((self.failed, "failed"), (self.stale, "stale"), (self.never, "never asked"),
+            for number, word in ((self.failed, "failed"), (self.stale, "stale"), (self.never, "not looked at yet"),
                                  (self.skipped, "could not be asked"))
             if number
         ]  # fmt: skip

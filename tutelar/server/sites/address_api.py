@@ -68,3 +68,8 @@ def apply_renumber(request: HttpRequest, key: str, network: str, wanted: shapes.
 )
 def read_sightings(request: HttpRequest, key: str) -> Any:
     return sheets.sightings(queries.site_row(key), *read_field_table(request.body))
+
+
+@router.post("/{key}/search", response={200: shapes.Sightings, **REFUSED}, operation_id="search_field")
+def search_field(request: HttpRequest, key: str) -> Any:
+    return sheets.sightings(queries.site_row(key), *services.search_field(key, who(request)))

@@ -54,7 +54,7 @@ def links_csv(row: models.Site) -> str:
     return as_csv(header, rows)
 
 
-_STATES = {"not-measured": "not measured", "planned": "never asked"}
+_STATES = {"not-measured": "not measured", "planned": "not looked at yet", "excepted": "left open"}
 
 
 def proof_file(row: models.Site, ending: str) -> tuple[str | bytes, str]:

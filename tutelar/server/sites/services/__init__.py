@@ -46,6 +46,7 @@ from tutelar.server.sites.services.live import (
     networks_of,
     registrations,
     require_authority,
+    search_field,
     withdraw_authority,
 )
 from tutelar.server.sites.services.logbook import add_entry, keep_photo, photo_path
@@ -146,6 +147,7 @@ __all__ = [
     "require_authority",
     "restore",
     "reveal",
+    "search_field",
     "set_secret",
     "standing_of",
     "start_proof",

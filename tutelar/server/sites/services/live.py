@@ -1,15 +1,25 @@
 """Live work: who answers for testing a site's networks, and with which accounts its devices are asked."""
 
+from ipaddress import IPv4Network
+
+from asgiref.sync import async_to_sync
 from django.conf import settings
 from django.db import transaction
 
 from tutelar.core.credentials import tries
 from tutelar.core.links.base import login_slot
+from tutelar.core.sightings import Sighting
 from tutelar.core.site import Site
+from tutelar.core.wording import count
+from tutelar.field.guard import Guard
+from tutelar.field.interface import DISCOVERY_PORT
+from tutelar.field.search import Answers, search_at, search_live
 from tutelar.server.sites import models, queries
 from tutelar.server.sites.services.base import Rejected, lock, log
 from tutelar.server.sites.services.vault import opened, place_of
 from tutelar.server.vault import VaultLocked
+from tutelar.standin.loopback import loopback_port
+from tutelar.standin.site import StandIn
 
 OFF = "Live work is off: the server was not started for it. Only the stand-in on this machine is measured."
 _USERS = {"login": "viewer", "administrator": "admin"}
@@ -42,6 +52,30 @@ def withdraw_authority(key: str, by: str) -> None:
         row = lock(key)
         if models.Authority.objects.filter(site=row).delete()[0]:
             log(row, by, "authority.withdrawn", row.key, "Nobody answers for testing these networks any more.")
+
+
+def search_field(key: str, by: str) -> tuple[str, list[Sighting]]:
+    """Return (what was searched, who answered) of the site: the real devices where live work is on and somebody answers
+    for the networks, else the stand-in. Raises Rejected where the authority is for other networks."""
+    row = queries.site_row(key)
+    site = queries.document(row)
+    if settings.LIVE and models.Authority.objects.filter(site=row).exists():
+        authority = require_authority(row)
+        guard = Guard.for_live_work(
+            [IPv4Network(text) for text in authority.networks], switched_on=True, authorised=True
+        )  # fmt: skip
+        seen, _ = async_to_sync(search_live)(guard)
+        what = f"a search of {', '.join(authority.networks)}"
+    else:
+        seen, _ = async_to_sync(_search_standin)(site)
+        what = "a search of the pretend site"
+    log(row, by, "field.searched", key, f"{what[0].upper()}{what[1:]}: {count(len(seen), 'device')} answered.")
+    return what, seen
+
+
+async def _search_standin(site: Site) -> Answers:
+    async with StandIn(site, yields=True) as pretend:
+        return await search_at(pretend.searched(), loopback_port(DISCOVERY_PORT), pretend.world.neighbours())
 
 
 def networks_of(site: Site) -> list[str]:

@@ -33,28 +33,56 @@ export function FieldTable({ close }: { close: () => void }) {
       }),
     ),
   );
+  const search = useChange((key, _: null) =>
+    ask(client.POST("/api/sites/{key}/search", { params: { path: { key } } })),
+  );
+  const found = read.data ?? search.data;
+  const error = read.error ?? search.error;
   function take(blob: Blob) {
     setContent(blob);
     read.mutate(blob);
   }
   return (
     <OverSheet title="What is really there" close={close} wide>
-      {read.error && <Trouble error={read.error} />}
-      {read.data ? (
-        <Findings found={read.data} again={() => read.reset()} refresh={() => content && take(content)} />
-      ) : (
-        <TableSource
-          file="The router’s table of leases, or any table with addresses and hardware addresses"
-          text={
-            <>
-              Or paste what <code className="font-mono">arp -a</code> or{" "}
-              <code className="font-mono">ip neigh</code> prints on a laptop in that network
-            </>
-          }
-          go="Compare with the plan"
-          busy={read.isPending}
-          take={take}
+      {error && <Trouble error={error} />}
+      {found ? (
+        <Findings
+          found={found}
+          again={() => {
+            read.reset();
+            search.reset();
+          }}
+          refresh={() => (read.data && content ? take(content) : search.mutate(null))}
         />
+      ) : (
+        <>
+          <p className="flex flex-wrap items-center gap-x-4 gap-y-2 pb-4">
+            <button
+              type="button"
+              className="btn"
+              disabled={search.isPending}
+              onClick={() => search.mutate(null)}
+            >
+              {search.isPending ? "Asking who is there" : "Ask who is there"}
+            </button>
+            <span className="min-w-0 flex-1 basis-72 text-small text-ink-2">
+              Finds devices with the shared device interface: the real ones where live work is on and somebody
+              answers for it, else those of the pretend site.
+            </span>
+          </p>
+          <TableSource
+            file="The router’s table of leases, or any table with addresses and hardware addresses"
+            text={
+              <>
+                Or paste what <code className="font-mono">arp -a</code> or{" "}
+                <code className="font-mono">ip neigh</code> prints on a laptop in that network
+              </>
+            }
+            go="Compare with the plan"
+            busy={read.isPending}
+            take={take}
+          />
+        </>
       )}
     </OverSheet>
   );

@@ -45,7 +45,7 @@ export function CellSlip({
           <p className="font-mono">{column.address ?? "no address"}</p>
           <p className="text-small text-ink-2">{column.place}</p>
         </div>
-        <dl className="grid flex-[2] grid-cols-[auto_1fr] gap-x-5 gap-y-1 [overflow-wrap:anywhere]">
+        <dl className="grid flex-[2] grid-cols-[auto_1fr] content-start gap-x-5 gap-y-1 [overflow-wrap:anywhere]">
           <dt className="font-semibold">{check.title}</dt>
           <dd>
             <State name={CELL_MARKS[cell.state]}>{CELL_WORDS[cell.state]}</State>

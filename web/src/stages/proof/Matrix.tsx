@@ -17,7 +17,7 @@ export const CELL_WORDS: Record<Cell["state"], string> = {
   proven: "proven",
   broken: "broken",
   "not-measured": "not measured",
-  planned: "planned, never asked",
+  planned: "planned, nobody looked yet",
   stale: "stale: something has changed since",
   excepted: "left open by decision",
 };

@@ -11,7 +11,7 @@ import { LiveWork } from "./LiveWork";
 import { Practice } from "./Practice";
 import { Sheets } from "./Sheets";
 import { timeLeft, useRunning } from "./useRunning";
-import { toSee, Witnessing } from "./Witnessing";
+import { showFirst, toSee, Witnessing } from "./Witnessing";
 
 type Sheet = Schemas["ProofSheet"];
 type Fault = Schemas["PracticeFault"];
@@ -147,7 +147,7 @@ function Following({
         sentence={`See for yourself: ${see[0].name}, ${see[0].title.toLowerCase()}.`}
         detail={see.length > 1 ? `${see.length} things are left to see.` : "It is the last thing to see."}
         others={[again]}
-        go={{ label: "Show it", key: " ", run: () => document.getElementById("to-see")?.focus() }}
+        go={{ label: "Show it", key: " ", run: showFirst }}
       />
     );
   const left = sheet.coverage.excepted;

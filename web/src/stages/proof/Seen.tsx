@@ -43,7 +43,7 @@ export function Seen({
     );
   }
   const unnamed = check.needs_person && !person.trim();
-  const size = big ? "btn min-h-14 flex-1 justify-center" : "btn";
+  const size = big ? "btn justify-center max-md:min-h-14 max-md:flex-1" : "btn";
   return (
     <div className="grid gap-2">
       {check.caution && <Caution>{check.caution}</Caution>}

@@ -13,7 +13,7 @@ const SHOWN: [string, string, Schemas["Cell"]["state"][]][] = [
   ["", "all devices", []],
   ["broken", "what is broken", ["broken"]],
   ["stale", "what is stale", ["stale"]],
-  ["never", "what was never asked", ["planned", "not-measured"]],
+  ["never", "what nobody looked at yet", ["planned", "not-measured"]],
   ["excepted", "what is left open", ["excepted"]],
 ];
 

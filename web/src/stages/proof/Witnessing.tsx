@@ -29,6 +29,13 @@ export function toSee(sheet: Sheet): ToSee[] {
   );
 }
 
+/** Leads to the first thing that is left to see. */
+export function showFirst() {
+  const section = document.getElementById("to-see");
+  section?.scrollIntoView();
+  section?.querySelector<HTMLElement>("input, button")?.focus({ preventScroll: true });
+}
+
 /** The walk with the phone: place by place, what has to be seen, and one tap for each. */
 export function Witnessing({ sheet }: { sheet: Sheet }) {
   const open = toSee(sheet);
@@ -39,7 +46,6 @@ export function Witnessing({ sheet }: { sheet: Sheet }) {
     <section
       aria-label="To be seen with your own eyes"
       id="to-see"
-      tabIndex={-1}
       className="mt-6 max-md:order-1 max-md:mt-1 max-md:mb-6"
     >
       <h2 className="flex flex-wrap justify-between gap-x-4 border-b-2 border-ink pb-1 font-semibold">
@@ -54,7 +60,7 @@ export function Witnessing({ sheet }: { sheet: Sheet }) {
           <li
             key={`${cell.device} ${cell.check}`}
             aria-label={`${name}, ${title}`}
-            className="border-b border-hair py-3"
+            className="border-b border-hair py-2 max-md:py-3"
           >
             {place !== shown[at - 1]?.place && (
               <p className="pb-1 text-small font-semibold text-ink-2">{place}</p>
@@ -73,7 +79,7 @@ export function Witnessing({ sheet }: { sheet: Sheet }) {
                   </p>
                 )}
               </div>
-              <div className="max-md:w-full md:w-96">
+              <div className={`max-md:w-full ${check.needs_person ? "md:w-96" : ""}`}>
                 <Seen cell={cell} check={check} name={name} big />
               </div>
             </div>

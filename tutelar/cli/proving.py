@@ -1,0 +1,142 @@
+"""The commands that talk to devices: the pretend site, measuring, and a search."""
+
+import argparse
+import asyncio
+import json
+import time
+
+from tutelar.cli.links import Add
+from tutelar.cli.shared import DONE, PROBLEMS, Unreadable, fault_lines, print_json, read_file, read_the_site
+from tutelar.core.addressing import plan
+from tutelar.core.proof import all_expectations, as_row, check_title
+from tutelar.core.sightings import findings
+from tutelar.core.site import Reading, Site, UnreadableSite
+from tutelar.core.wording import count
+from tutelar.field.guard import Guard
+from tutelar.field.interface import DISCOVERY_PORT, Found
+from tutelar.field.look import Target
+from tutelar.field.prove import Prover, targets_of
+from tutelar.field.search import Answers, search_at, search_live
+from tutelar.standin.faults import Fault, read_faults
+from tutelar.standin.loopback import loopback_port
+from tutelar.standin.site import StandIn
+
+
+def add_proving_commands(add: Add) -> None:
+    """Add `standin`, `prove` and `search`."""
+    pretending = add("standin", _standin, "run the pretend site on loopback until stopped")
+    pretending.add_argument("--faults", metavar="FILE", help="faults to play")
+    proving = add("prove", _prove, "measure every device")
+    proving.add_argument("--stand-in", action="store_true", help="measure the pretend site on loopback")
+    proving.add_argument("--faults", metavar="FILE", help="faults for the stand-in to play")
+    proving.add_argument("--authorised", action="store_true", help="you are authorised to test the site's networks")
+    searching = add("search", _search, "ask who is there over the shared device interface")
+    searching.add_argument("--stand-in", action="store_true", help="search the pretend site on loopback")
+    searching.add_argument("--faults", metavar="FILE", help="faults for the stand-in to play")
+    searching.add_argument("--authorised", action="store_true", help="you are authorised to test the site's networks")
+
+
+def _faults(path: str | None, site: Site) -> tuple[Fault, ...]:
+    if path is None:
+        return ()
+    try:
+        return read_faults(read_file(path), site)
+    except UnreadableSite as error:
+        raise Unreadable(fault_lines(path, error)) from None
+
+
+def _standin(options: argparse.Namespace) -> int:
+    site = read_the_site(options.site)
+    pretend = StandIn(site, _faults(options.faults, site))
+
+    async def stay() -> None:
+        async with pretend:
+            print(json.dumps(pretend.map.as_dict(), ensure_ascii=False), flush=True)
+            if not options.json:
+                for line in pretend.map.moved:
+                    print(f"{line}, because its usual place is taken.")
+                print(f"{count(len(pretend.devices), 'device')} answer on loopback. Ctrl+C stops them.", flush=True)
+            await asyncio.Event().wait()
+
+    try:
+        asyncio.run(stay())
+    except KeyboardInterrupt:
+        return DONE
+    return DONE
+
+
+def _prove(options: argparse.Namespace) -> int:
+    site = read_the_site(options.site)
+    if options.faults and not options.stand_in:
+        raise Unreadable(["--faults needs --stand-in: only the pretend site plays faults."])
+    start = time.perf_counter()
+    if options.stand_in:
+        faults = _faults(options.faults, site)
+        readings = asyncio.run(_prove_standin(site, faults))
+    else:
+        guard = _live(site, options)
+        targets = {item.key: Target(str(item.address)) for item in site.devices if item.address and item.behind is None}
+        readings = asyncio.run(_collect(site, Prover(guard), targets))
+    took = (time.perf_counter() - start) * 1000
+    order = {device.key: at for at, device in enumerate(site.devices)}
+    readings.sort(key=lambda reading: order[reading.device])
+    if options.json:
+        print_json({"readings": [as_row(reading) for reading in readings], "took_ms": round(took, 1)})
+    else:
+        _print_readings(site, readings)
+    return PROBLEMS if any(reading.result in ("fail", "silent") for reading in readings) else DONE
+
+
+async def _prove_standin(site: Site, faults: tuple[Fault, ...]) -> list[Reading]:
+    async with StandIn(site, faults, yields=True) as pretend:
+        targets = targets_of(pretend.targets(), loopback_port, site)
+        return await _collect(site, Prover(Guard(), neighbours=pretend.neighbours()), targets)
+
+
+async def _collect(site: Site, prover: Prover, targets: dict[str, Target]) -> list[Reading]:
+    wanted = all_expectations(site, plan(site).assignments)
+    return [reading async for batch in prover.readings(site, wanted, targets) for reading in batch]
+
+
+def _print_readings(site: Site, readings: list[Reading]) -> None:
+    for reading in readings:
+        if reading.result != "pass":
+            title = check_title(reading.check, site.about.date_order)
+            print(f"{reading.result:8} {site.label_of(reading.device)}: {title}: {reading.measured} "
+                  f"(expected {reading.expected})")  # fmt: skip
+    passed = sum(1 for reading in readings if reading.result == "pass")
+    print(f"{passed} of {count(len(readings), 'reading')} passed.")
+
+
+def _search(options: argparse.Namespace) -> int:
+    site = read_the_site(options.site)
+
+    async def pretend() -> Answers:
+        async with StandIn(site, _faults(options.faults, site), yields=True) as played:
+            return await search_at(played.searched(), loopback_port(DISCOVERY_PORT), played.world.neighbours())
+
+    if options.stand_in:
+        seen, rest = asyncio.run(pretend())
+    else:
+        seen, rest = asyncio.run(search_live(_live(site, options)))
+    found = findings(site, plan(site), seen)
+    if options.json:
+        rows = [{"address": row.address, "mac": row.mac, "name": row.name, "device": row.device, "kind": row.kind,
+                 "sentence": row.sentence} for row in found.rows]  # fmt: skip
+        rows += [{"address": item.address, "mac": None, "name": item.name, "device": None, "kind": "unread",
+                  "sentence": _unknown(item)} for item in rest]  # fmt: skip
+        print_json({"found": rows, "unseen": list(found.unseen)})
+    else:
+        for line in [*(row.sentence for row in found.rows), *map(_unknown, rest)]:
+            print(line)
+        print(f"{count(len(seen) + len(rest), 'device')} answered.")
+    return DONE
+
+
+def _live(site: Site, options: argparse.Namespace) -> Guard:
+    networks = [network.cidr for network in site.networks]
+    return Guard.for_live_work(networks, switched_on=options.authorised, authorised=options.authorised)
+
+
+def _unknown(item: Found) -> str:
+    return f"{item.name or item.hardware or 'Something'} answers at {item.address}; its hardware address is not known."
