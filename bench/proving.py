@@ -15,6 +15,7 @@ from bench.sites import site_text
 from tutelar.core.addressing import plan
 from tutelar.core.proof import IDENTITY_SERVICES, Expectation, all_expectations
 from tutelar.core.site import Site, read_site, with_addresses
+from tutelar.field.connect import unverified
 from tutelar.field.guard import Guard
 from tutelar.field.look import Target
 from tutelar.field.prove import Prover, targets_of
@@ -28,11 +29,12 @@ OPTIONS = b"OPTIONS rtsp://device/ RTSP/1.0\r\nCSeq: 1\r\n\r\n"
 DESCRIBE = b"DESCRIBE rtsp://device/ RTSP/1.0\r\nCSeq: 2\r\n\r\n"
 
 
-Exchange = tuple[str, int, tuple[bytes, ...]]
+Exchange = tuple[str, int, tuple[bytes, ...], bool]
 
 
 def exchanges(site: Site, where: LoopbackMap) -> list[Exchange]:
-    """Return (address, port, requests one after the other; none for a mere connection) of all exchanges of a proof."""
+    """Return (address, port, requests one after the other, none for a mere connection; whether it is a secure one) of
+    all exchanges of a proof."""
     found: list[Exchange] = []
     for device in site.devices:
         services = site.services_of(device)
@@ -40,20 +42,20 @@ def exchanges(site: Site, where: LoopbackMap) -> list[Exchange]:
         for name, port in services.items():
             at = (where.addresses[device.key], loopback_port(port))
             if name == teller:
-                found += [(*at, (GET,)), (*at, (STATE,)), (*at, (STATE,))]
+                found += [(*at, (GET,), False), (*at, (STATE,), False), (*at, (STATE,), False)]
             elif name == "stream":
-                found.append((*at, (OPTIONS, DESCRIBE, DESCRIBE)))
+                found += [(*at, (OPTIONS,), False), (*at, (OPTIONS, DESCRIBE, DESCRIBE), False)]
             else:
-                found.append((*at, ()))
+                found.append((*at, (), name == "web-tls"))
     return found
 
 
 async def bare_loop(todo: list[Exchange]) -> None:
     slots = asyncio.Semaphore(TOGETHER)
 
-    async def one(address: str, port: int, requests: tuple[bytes, ...]) -> None:
+    async def one(address: str, port: int, requests: tuple[bytes, ...], secure: bool) -> None:
         async with slots:
-            reader, writer = await asyncio.open_connection(address, port)
+            reader, writer = await asyncio.open_connection(address, port, ssl=unverified() if secure else None)
             for request in requests:
                 writer.write(request)
                 assert await reader.read(65536)
@@ -118,7 +120,7 @@ async def half_silent(site: Site) -> None:
 def _waits(site: Site, key: str) -> int:
     """Return how many exchanges with a deaf device wait for their time-out: those that expect an answer."""
     services = site.services_of(site.device_by_key[key])
-    return ("stream" in services) + any(name in services for name in IDENTITY_SERVICES)
+    return ("stream" in services) + ("web-tls" in services) + any(name in services for name in IDENTITY_SERVICES)
 
 
 class _Deaf:

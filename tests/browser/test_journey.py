@@ -98,7 +98,7 @@ class Journey(Browsing):
         practice.get_by_label("Device").select_option("cam-13")
         practice.get_by_label("What is wrong").select_option("power-off")
         practice.get_by_role("button", name="Add this fault").click()
-        page.get_by_role("button", name="Measure", exact=False).click()
+        page.locator("footer").get_by_role("button", name="Measure").click()
         expect(page.locator("footer")).to_contain_text("Car lanes lane 1 is broken")
         page.get_by_role("button", name="Car lanes lane 1, Answers at its address: broken").click()
         reading = page.get_by_role("region", name="Selected reading")

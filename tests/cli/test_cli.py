@@ -52,6 +52,21 @@ class Commands(TestCase):
         self.assertEqual(faulty.returncode, 1)
         self.assertIn("silent   Car lanes lane 1: Answers at its address", faulty.stdout)
 
+    def test_a_search_says_who_is_where_it_should_be_and_stays_on_loopback(self) -> None:
+        raw = document([device(1, address="10.253.30.50"), device(2, address="10.253.30.51")],
+                       network={"cidr": "10.253.30.0/24", "gateway": "10.253.30.1", "dns": [], "pools": [],
+                                "reserved": []})  # fmt: skip
+        raw["models"][0]["services"]["device-interface"] = 8000
+        faults = self.file(
+            {"faults": [{"kind": "wrong-address", "device": "d-2", "address": "10.253.30.77"}]}, "f.json"
+        )
+        done = tutelar("search", self.file(raw), "--stand-in", "--faults", faults, "--json")
+        self.assertEqual((done.returncode, done.stderr), (0, ""))
+        found = {row["device"]: (row["kind"], row["address"]) for row in json.loads(done.stdout)["found"]}
+        self.assertEqual(found, {"d-1": ("expected", "10.253.30.50"), "d-2": ("elsewhere", "10.253.30.77")})
+        refused = tutelar("search", self.file(raw))
+        self.assertEqual((refused.returncode, "not switched on" in refused.stderr), (2, True))
+
     def test_check_reads_standard_input_and_ends_with_the_worst_level(self) -> None:
         faulty = document([device(1, address="10.20.30.120")])
         done = tutelar("check", "-", "--json", given=json.dumps(faulty))

@@ -2,6 +2,7 @@
 
 import asyncio
 import random
+import ssl
 from collections.abc import Awaitable, Callable
 from contextlib import ExitStack
 from typing import Any
@@ -14,20 +15,34 @@ from hypothesis import strategies as st
 from tests.samples import device, document, read
 from tutelar.core.addressing import plan
 from tutelar.core.proof import expectations, judge
-from tutelar.field.connect import Connection, Late, NoAnswer
+from tutelar.field.connect import Connection, Late, NoAnswer, unverified
+from tutelar.field.connect import connect as real_connect
 from tutelar.field.guard import Guard
-from tutelar.field.http import StrangeAnswer, identity
+from tutelar.field.http import Page, StrangeAnswer, get, identity
+from tutelar.field.interface import interface, matches
 from tutelar.field.login import Account, answer
-from tutelar.field.prove import Prover, Target
+from tutelar.field.look import Target, certificate_of
+from tutelar.field.prove import Prover
 from tutelar.field.rtsp import ask, described
-from tutelar.field.sip import over_tcp, over_udp
+from tutelar.field.sip import listed, over_tcp, over_udp
 from tutelar.field.sntp import ask_time
 from tutelar.field.state import state
+from tutelar.standin.certificates import server_context
 from tutelar.standin.datagrams import sip_answer, time_answer
+from tutelar.standin.interface import fault, message
+from tutelar.standin.parameter_sets import described as sets
 
 GUARD, AT, ACCOUNT = Guard(), "127.0.0.1", Account("admin", "grey heron")
 ASKED = b'WWW-Authenticate: Digest realm="device", nonce="abc", qop="auth", algorithm=SHA-256\r\n'
 SDP = b"v=0\r\nm=video 0 RTP/AVP 96\r\na=rtpmap:96 H265/90000\r\na=framesize:96 2688-1520\r\na=framerate:20\r\n"
+SETS = SDP.replace(b"H265", b"H264") + b"a=fmtp:96 " + sets("h264", 1920, 1080, 25).encode() + b"\r\n"
+SOAP = message("<tds:GetDNSResponse token='p1'><tt:UTCDateTime><tt:Year>2026</tt:Year><tt:Month>6</tt:Month><tt:Day>8</tt:Day>"
+               "<tt:Hour>9</tt:Hour><tt:Minute>0</tt:Minute><tt:Second>1</tt:Second></tt:UTCDateTime><trt:Profiles token='main'/>"
+               "<tt:HwAddress>02:1a:4b:00:00:01</tt:HwAddress><tt:PrefixLength>24</tt:PrefixLength><tt:Uri>rtsp://a/b</tt:Uri>"
+               "<tt:IPv4Address>10.0.0.1</tt:IPv4Address></tds:GetDNSResponse>")  # fmt: skip
+FAULT = fault("Sender", "NotAuthorized")
+MATCH = message("<d:ProbeMatch><d:Scopes>onvif://www.onvif.org/name/Gate</d:Scopes><d:XAddrs>http://10.0.0.9:80/x</d:XAddrs>"
+                "</d:ProbeMatch>")  # fmt: skip
 STATE = (b'{"network": {"prefix": 24, "gateway": "10.0.0.1", "dns": ["10.0.0.1"]}, "relay": "online", "disk": "ok", '
          b'"registered": {"number": 1, "state": "registered"}, '
          b'"channels": [{"number": 1, "source": "c:1", "state": "live", "recording": true}]}')  # fmt: skip
@@ -81,8 +96,14 @@ PROBES: dict[str, tuple[Probe, list[bytes]]] = {
                  http(b"{}", fields=b"Date: Mon, 08 Jun 2026 12:00:00 GMT\r\n")]),
     "state": (lambda: state(GUARD, AT, 80, ACCOUNT, []), [http(STATE), http(b"", b"401 Unauthorized", ASKED)]),
     "stream": (lambda: ask(GUARD, AT, 554, describe=True, account=ACCOUNT),
-               [rtsp(b"", fields=b"Public: OPTIONS, DESCRIBE\r\n") + rtsp(SDP),
+               [rtsp(b"", fields=b"Public: OPTIONS, DESCRIBE\r\n") + rtsp(SDP), rtsp(b"") + rtsp(SETS),
                 rtsp(b"") + rtsp(b"", b"401 Unauthorized", ASKED) + rtsp(SDP)]),
+    "redirect": (lambda: get(GUARD, AT, Page(80, "/")),
+                 [http(b"", b"302 Found", b"Location: http://127.0.0.1:80/next\r\n"), http(b"<html>")]),
+    "interface": (lambda: interface(GUARD, AT, 8000, ACCOUNT), [http(SOAP), http(FAULT, b"400 Bad Request")]),
+    "registrar": (lambda: listed(GUARD, AT, 5060, "3", ACCOUNT),
+                  [b"SIP/2.0 200 OK\r\nContact: <sip:3@10.20.30.51:5060>;expires=60\r\nCall-ID: x\r\n\r\n",
+                   b"SIP/2.0 401 Unauthorized\r\n" + ASKED + b"\r\n"]),
     "signalling": (lambda: over_tcp(GUARD, AT, 5060), [sip_answer(b"OPTIONS sip:a SIP/2.0\r\nCall-ID: x\r\n\r\n") or b""]),
 }  # fmt: skip
 
@@ -130,13 +151,39 @@ def bent(dice: random.Random, data: bytes) -> bytes:
     return bytes(found)
 
 
+class Certificates(TestCase):
+    def test_a_bent_certificate_is_known_or_none(self) -> None:
+        context, dice = server_context("fuzz"), random.Random(8)
+        right = ssl.PEM_cert_to_DER_cert(shown_by(context))
+        seen = certificate_of(right)
+        assert seen is not None
+        self.assertEqual((len(seen.fingerprint), seen.until.year), (95, 2044))
+        self.assertEqual(certificate_of(ssl.PEM_cert_to_DER_cert(shown_by(server_context("fuzz")))), seen)
+        for _ in range(500):
+            found = certificate_of(bent(dice, right))
+            self.assertTrue(found is None or len(found.fingerprint) == 95)
+
+
+def shown_by(context: ssl.SSLContext) -> str:
+    """Return the certificate that a server with this context shows to whoever connects."""
+
+    async def work() -> str:
+        async with await asyncio.start_server(lambda _r, w: w.close(), "127.0.0.1", 0, ssl=context) as server:
+            port = server.sockets[0].getsockname()[1]
+            connection = await real_connect(GUARD, "127.0.0.1", port, tls=unverified())
+            connection.close()
+            return ssl.DER_cert_to_PEM_cert(connection.certificate or b"")
+
+    return asyncio.run(work())
+
+
 class Streams(TestCase):
     def test_ten_thousand_bent_answers_have_a_typed_outcome(self) -> None:
         async def play() -> None:
             dice = random.Random(11)
             seen: set[tuple[str, str]] = set()
             for name, (probe, answers) in PROBES.items():
-                for _ in range(2_500):
+                for _ in range(1_500):
                     data = bent(dice, dice.choice(answers))
                     try:
                         said, taken = await outcome(probe, data)
@@ -167,7 +214,7 @@ class Streams(TestCase):
             for name, (probe, _) in PROBES.items():
                 said, taken = asyncio.run(outcome(probe, head + b"x" * 3_000_000))
                 self.assertLess(taken, 1_000_000, (name, head))
-                self.assertIn(said, ("StrangeAnswer", "NoAnswer", "BrokenOff", "answer"))
+                self.assertIn(said, ("StrangeAnswer", "NotTold", "NoAnswer", "BrokenOff", "answer"))
 
     @given(st.text(max_size=200), st.lists(st.text(max_size=80), max_size=3))
     def test_any_description_and_any_challenge_is_borne(self, text: str, headers: list[str]) -> None:
@@ -207,6 +254,13 @@ class Packets(TestCase):
         for _ in range(200):
             data = bent(dice, sip_answer(b"OPTIONS sip:a SIP/2.0\r\nCall-ID: x\r\n\r\n") or b"")
             self.assertIn(self.ask(lambda: over_udp(GUARD, AT, 5060), data, "sip"), ("answer", "Late", "StrangeAnswer"))
+
+    def test_bent_answers_to_a_search_name_devices_or_none(self) -> None:
+        dice = random.Random(6)
+        self.assertEqual([(item.address, item.name) for item in matches(MATCH)], [("10.0.0.9", "Gate")])
+        for _ in range(1_000):
+            for item in matches(bent(dice, MATCH)):
+                self.assertLessEqual(len(item.address), 15)
 
 
 class Readings(TestCase):

@@ -80,3 +80,15 @@ class Sheets(ApiCase):
             self.assertEqual(said["unseen"], ["Device 2", "Device 3", "Device 4"])
         answer = self.client.post(f"/api/sites/{key}/sightings", b"hello", content_type="application/octet-stream")
         self.assertEqual(answer.status_code, 422)
+
+    def test_who_answers_a_search_of_the_pretend_site_is_compared_with_the_plan(self) -> None:
+        raw = document([device(1, address="10.252.30.50"), device(2, "pellgrave-gate-1", address="10.252.30.51")],
+                       network={"cidr": "10.252.30.0/24", "gateway": "10.252.30.1", "dns": [], "pools": [],
+                                "reserved": []})  # fmt: skip
+        raw["models"][0]["services"]["device-interface"] = 8000
+        key = self.bring(raw)
+        status, said = self.call("POST", f"/sites/{key}/search")
+        self.assertEqual((status, said["table"]), (200, "a search of the pretend site"))
+        self.assertEqual([(row["kind"], row["device"]) for row in said["rows"]], [("expected", "d-1")])
+        log = self.call("GET", f"/sites/{key}/events?search=search")[1]
+        self.assertEqual(log[0]["sentence"], "A search of the pretend site: 1 device answered.")

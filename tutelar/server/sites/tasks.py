@@ -93,14 +93,19 @@ async def _sweep(proof: models.Proof, site: Site, prover: Prover, targets: dict[
         total += len(batch)
         passed += sum(1 for item in batch if item.result == "pass")
         if time.monotonic() - stored_at > _STORE_EVERY_S:
-            if not await _store(proof, waiting, seen):
+            if not await _store(proof, waiting, _taken(seen, waiting)):
                 await batches.aclose()
                 return passed, total
             waiting, stored_at = [], time.monotonic()
-            seen.clear()
     proof.measured = proof.total
-    await _store(proof, waiting, seen)
+    await _store(proof, waiting, _taken(seen, waiting))
     return passed, total
+
+
+def _taken(seen: dict[str, Observation], readings: list[Reading]) -> dict[str, Observation]:
+    """Take out what was seen of the devices that these readings are of: others are being looked at meanwhile."""
+    devices = {item.device for item in readings} & seen.keys()
+    return {key: seen.pop(key) for key in devices}
 
 
 @sync_to_async

@@ -1,0 +1,97 @@
+"""The proof in a real browser: one check again, what came over the wire, what is left open, and the walk with the phone."""
+
+from typing import Any
+
+from playwright.sync_api import expect
+
+from tests.browser.driving import PHONE, Visit
+from tests.browser.test_journey import Browsing
+from tests.samples import device, document
+
+SITE = [{"key": "n", "cidr": "10.251.60.0/24", "gateway": "10.251.60.1", "dns": ["10.251.60.1"]}]
+
+
+def gate_site(key: str) -> dict[str, Any]:
+    raw = document(
+        [device(1, "pellgrave-gate-1", address="10.251.60.50", network="n", name="Hall gate"),
+         device(2, address="10.251.60.51", network="n", place="Yard"),
+         device(3, address="10.251.60.52", network="n", place="Yard", name="A very long name for a camera " * 3)],
+        networks=SITE, survey={"escape_doors": ["Hall door"]},
+    )  # fmt: skip
+    raw["site"]["key"] = key
+    raw["models"][0]["services"]["web-tls"] = 443
+    return raw
+
+
+class Proofs(Browsing):
+    def measured(self, key: str, viewport: Any = None, *, dark: bool = False) -> Visit:
+        first = Visit.start(self.browser, self.server)
+        first.store(gate_site(key))
+        page = first.go(f"/sites/{key}/proof")
+        page.locator("footer").get_by_role("button", name="Measure").click()
+        expect(page.locator("footer")).to_contain_text("See for yourself: Hall gate, door opens and locks.")
+        if viewport is None:
+            return first
+        visit = Visit.start(self.browser, self.server, viewport, dark)
+        visit.go(f"/sites/{key}/proof")
+        return visit
+
+    def test_a_reading_is_looked_into_measured_alone_and_left_open(self) -> None:
+        visit = self.measured("proof-slip")
+        page = visit.page
+        page.get_by_role("button", name="Device 2, Subnet mask is right: proven").click()
+        slip = page.get_by_role("region", name="Selected reading")
+        slip.get_by_role("button", name="Show what came over the wire").click()
+        expect(slip).to_contain_text('"prefix": 24')
+        self.assertEqual(visit.violations(), [])
+        slip.get_by_role("button", name="Measure this check again").click()
+        expect(page.locator("footer")).to_contain_text("See for yourself")
+        page.get_by_role("button", name="Measure again everywhere: Clock is right").click()
+        expect(page.locator("footer")).to_contain_text("See for yourself")
+
+        practice = page.get_by_role("region", name="Practice")
+        practice.get_by_label("Device").select_option("d-2")
+        practice.get_by_label("What is wrong").select_option("wrong-name")
+        practice.get_by_role("button", name="Add this fault").click()
+        page.locator("footer").get_by_role("button", name="Measure again").click()
+        expect(page.locator("footer")).to_contain_text("Device 2 is broken.")
+        page.get_by_role("button", name="Device 2, Carries its name: broken").click()
+        slip.get_by_role("button", name="Leave it open").click()
+        slip.get_by_label("Why it is left open").fill("The customer names them himself")
+        slip.get_by_label("Until, if it ends").fill("2020-01-01")
+        slip.get_by_role("button", name="Leave it open").click()
+        expect(slip.get_by_role("alert")).to_contain_text("1 January 2020 is past")
+        slip.get_by_label("Until, if it ends").fill("2099-12-31")
+        slip.get_by_role("button", name="Leave it open").click()
+        expect(slip).to_contain_text("The customer names them himself")
+        expect(slip).to_contain_text("until 31 December 2099")
+        expect(page.get_by_text("1 check left open by decision.")).to_be_visible()
+        page.get_by_role("combobox", name="Show").select_option("excepted")
+        expect(page.get_by_role("button", name="Device 2, Carries its name: left open by decision")).to_be_visible()
+        self.assertEqual(page.get_by_role("button", name="Hall gate, Web page opens: proven").count(), 0)
+        self.assertEqual([said for said in visit.complaints if "422" not in said], [])
+
+    def test_the_walk_with_the_phone_ends_with_everything_seen(self) -> None:
+        visit = self.measured("proof-walk", PHONE, dark=True)
+        page = visit.page
+        walk = page.get_by_role("region", name="To be seen with your own eyes")
+        expect(walk).to_contain_text("0 of 2 done")
+        self.assertEqual(visit.violations(), [])
+        egress = walk.get_by_role("listitem", name="Hall gate, Escape door opens from inside")
+        expect(egress).to_contain_text("Local fire code and licensed people decide")
+        expect(egress.get_by_role("button", name="seen")).to_be_disabled()
+        page.get_by_role("button", name="Show it").click()
+        expect(page.get_by_role("button", name="Hall gate, Door opens and locks: seen")).to_be_focused()
+        page.keyboard.press("Enter")
+        expect(walk).to_contain_text("1 of 2 done")
+        egress.get_by_role("button", name="not so").click()
+        egress.get_by_label("What was seen instead").fill("it sticks")
+        egress.get_by_label("Who tried the door").fill("Tove Lind")
+        egress.get_by_role("button", name="Keep as failed").click()
+        expect(page.locator("footer")).to_contain_text("Hall gate is broken.")
+        expect(egress).to_contain_text("it sticks, Tove Lind")
+        egress.get_by_label("Who tried the door").fill("Tove Lind")
+        egress.get_by_role("button", name="seen").click()
+        expect(walk).to_contain_text("Everything has been seen.")
+        expect(page.locator("footer")).to_contain_text("Every device is proven.")
+        self.assertEqual(visit.complaints, [])
