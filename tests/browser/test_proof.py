@@ -36,6 +36,17 @@ class Proofs(Browsing):
         visit.go(f"/sites/{key}/proof")
         return visit
 
+    def ended(self, visit: Visit, message: str) -> None:
+        """Wait until the server says that the last measuring has ended, with this result."""
+        visit.page.wait_for_function(
+            """async (message) => {
+                const sheet = await (await fetch('/api/sites/proof-slip/proof')).json();
+                return sheet.last.state === 'done' && sheet.last.message === message;
+            }""",
+            arg=message,
+        )
+        expect(visit.page.locator("footer")).to_contain_text("See for yourself")
+
     def test_a_reading_is_looked_into_measured_alone_and_left_open(self) -> None:
         visit = self.measured("proof-slip")
         page = visit.page
@@ -45,9 +56,9 @@ class Proofs(Browsing):
         expect(slip).to_contain_text('"prefix": 24')
         self.assertEqual(visit.violations(), [])
         slip.get_by_role("button", name="Measure this check again").click()
-        expect(page.locator("footer")).to_contain_text("See for yourself")
+        self.ended(visit, "1 of 1 reading passed.")
         page.get_by_role("button", name="Measure again everywhere: Clock is right").click()
-        expect(page.locator("footer")).to_contain_text("See for yourself")
+        self.ended(visit, "3 of 3 readings passed.")
 
         practice = page.get_by_role("region", name="Practice")
         practice.get_by_label("Device").select_option("d-2")
