@@ -8,6 +8,9 @@ _PAIR = re.compile(
     r"""(?ix)(["']?[\w-]*(?:password|passwd|secret|token|nonce|opaque|cookie|psk|response|authori[sz]ation|_code|passcode)[\w-]*["']?
     \s*[:=]\s*)("(?:[^"\\]|\\.)*"|'[^']*'|[^\s,;&<>]+(?:[ ][^\r\n]*)?)"""
 )
+_TELLING = re.compile(
+    r"(?i)passw|passp|passcode|secret|token|nonce|opaque|cookie|psk|response|authori[sz]ation|_code"
+)  # fmt: skip
 _ELEMENT = re.compile(r"(?is)(<(?:\w+:)?(?:password|nonce|psk|passphrase)\b[^>]*>)[^<]*")
 _IN_URL = re.compile(r"(?i)\b([a-z]+://)[^\s/@]+@")
 _HIDDEN_FIELDS = frozenset({"www-authenticate", "authorization", "set-cookie", "proxy-authenticate"})
@@ -19,8 +22,11 @@ def trimmed(text: str, secrets: Iterable[str] = ()) -> str:
     for secret in secrets:
         if len(secret) >= 3:
             plain = plain.replace(secret, "…")
-    plain = _IN_URL.sub(r"\1…@", _ELEMENT.sub(r"\1…", _PAIR.sub(r"\1…", plain)))
-    plain = "".join(item if item in "\n\t" or item.isprintable() else "·" for item in plain)
+    if _TELLING.search(plain):
+        plain = _ELEMENT.sub(r"\1…", _PAIR.sub(r"\1…", plain))
+    plain = _IN_URL.sub(r"\1…@", plain)
+    if not plain.replace("\n", "").isprintable():
+        plain = "".join(item if item in "\n\t" or item.isprintable() else "·" for item in plain)
     return plain if len(plain) <= MOST else plain[: MOST - 1] + "…"
 
 

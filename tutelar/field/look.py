@@ -66,6 +66,7 @@ class Manners:
     pace_s: float
     dice: random.Random
     neighbours: Mapping[str, str] = field(default_factory=dict)
+    keeps: bool = False  # what came over the wire
     _next: float = 0.0
 
     async def turn(self) -> None:
@@ -85,7 +86,7 @@ class Look:
         self.own = asyncio.Semaphore(manners.each)
         self.seen = Observation(neighbour=manners.neighbours.get(target.address))
         self.ports: dict[str, PortAnswer] = {}
-        self.evidence: dict[str, str] = {}
+        self.evidence: dict[str, Callable[[], str]] = {}
         self.tries = self.lost = self.late = 0
         self.asks: list[str] = []
         self.stream_uri: str | None = None
@@ -104,13 +105,15 @@ class Look:
             await self._logged_in(teller, wanted)
         return replace(
             self.seen, ports=self.ports, tries=self.tries, lost=self.lost,
-            evidence={source: trimmed(text, self._secrets()) for source, text in self.evidence.items() if text},
+            evidence=self._shown() if self.manners.keeps else {},
         )  # fmt: skip
 
-    def _secrets(self) -> list[str]:
+    def _shown(self) -> dict[str, str]:
+        """Return what came over the wire as a person may read it."""
         accounts = (self.target.account, self.target.factory)
         known = [account.password for account in accounts if account is not None]
-        return [*known, self.target.registration or ""]
+        secrets = [*known, self.target.registration or ""]
+        return {source: trimmed(text(), secrets) for source, text in self.evidence.items()}
 
     async def _teller(self, first: str | None) -> str | None:
         """Return the service on which the device tells who it is, asked anew where the usual one is closed."""
@@ -152,7 +155,7 @@ class Look:
                 reached=self.target.port,
             )  # fmt: skip
             self.seen = replace(self.seen, login=login, told=told)
-            self.evidence["state"] = said.shown()
+            self.evidence["state"] = said.shown
             return (time.perf_counter() - start) * 1000
 
         await self._exchange(teller, how)
@@ -178,7 +181,7 @@ class Look:
     async def _interface(self, account: Account | None) -> float:
         start = time.perf_counter()
         found = await interface(*self._where("device-interface"), account, timeout_s=self.manners.timeout_s)
-        self.evidence["device-interface"] = found.shown
+        self.evidence["device-interface"] = lambda: found.shown
         self._take(found)
         return (time.perf_counter() - start) * 1000
 
@@ -206,7 +209,7 @@ class Look:
             uri=self.stream_uri,
         )  # fmt: skip
         self.seen = replace(self.seen, stream=described(said.description))
-        self.evidence["description"] = said.description or said.head
+        self.evidence["description"] = lambda: said.description or said.head
         return said.took_ms
 
     def _where(self, service: str) -> tuple[Guard, str, int]:
@@ -230,7 +233,7 @@ class Look:
                 offset, said = error.said.clock_offset_s(), error.said
             before = self.seen.clock_offset_s
             self.seen = replace(self.seen, identity=told, clock_offset_s=before if offset is None else offset)
-            self.evidence["identity"] = said.shown()
+            self.evidence["identity"] = said.shown
             self._certificate(said)
             return said.took_ms
 
@@ -252,21 +255,21 @@ class Look:
         if seen is not None:
             self.seen = replace(self.seen, certificate=seen)
             good = f"from {seen.since:%Y-%m-%d %H:%M} until {seen.until:%Y-%m-%d %H:%M} UTC"
-            self.evidence["certificate"] = f"SHA-256 {seen.fingerprint}\ngood {good}"
+            self.evidence["certificate"] = lambda: f"SHA-256 {seen.fingerprint}\ngood {good}"
 
     async def _stream(self) -> float:
         said = await ask(*self._where("stream"), timeout_s=self.manners.timeout_s)
-        self.evidence["stream"] = said.head
+        self.evidence["stream"] = lambda: said.head
         return said.took_ms
 
     async def _signal(self) -> float:
         said = await options(*self._where("signalling"), timeout_s=self.manners.timeout_s)
-        self.evidence["signalling"] = f"over {said.transport}\n{said.head}"
+        self.evidence["signalling"] = lambda: f"over {said.transport}\n{said.head}"
         return said.took_ms
 
     async def _time(self) -> float:
         said = await ask_time(*self._where("time"), timeout_s=self.manners.timeout_s)
-        self.evidence["time"] = f"stratum {said.stratum}, {said.offset_s:+.3f} s against this machine"
+        self.evidence["time"] = lambda: f"stratum {said.stratum}, {said.offset_s:+.3f} s against this machine"
         if not said.synchronised:
             raise StrangeAnswer(f"answers, and is not synchronised itself (stratum {said.stratum})")
         if abs(said.offset_s) > CLOCK_GOOD_S:

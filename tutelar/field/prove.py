@@ -70,6 +70,7 @@ class Prover:
         recorders are looked at for what they tell of their cameras, main stations for whom they list, even where only
         those are wanted. `keep` is given what was seen of each. Leaving the loop cancels what is under way.
         """
+        self._manners.keeps = keep is not None
         chosen = set(wanted if only is None else only)
         devices = [device for device in site.device_by_key.values() if device.key in chosen and wanted.get(device.key)]
         full = {device.key: {item.check for item in wanted[device.key]} for device in devices}
