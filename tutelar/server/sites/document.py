@@ -4,6 +4,8 @@ import json
 from collections.abc import Iterable
 from typing import Any
 
+from django.db.models import Max, QuerySet
+
 from tutelar.core.site import Site, read_site
 from tutelar.core.site.base import OUTSIDE_ENDS
 from tutelar.core.site.writing import as_document
@@ -16,8 +18,7 @@ def document_of(row: models.Site) -> dict[str, Any]:
     """Return the whole site document from its rows, with the last reading of each check."""
     site_id = row.pk
     devices = list(models.Device.objects.filter(site=site_id).select_related("model", "network", "behind"))
-    readings = models.Reading.objects.filter(site=site_id).select_related("device")
-    last = {(reading.device_id, reading.check_name): reading for reading in readings}
+    readings = last_readings(models.Reading.objects.filter(site=site_id)).select_related("device")
     links = models.Link.objects.filter(site=site_id).select_related("start", "end")
     return {
         "format": "tutelar-site",
@@ -32,11 +33,17 @@ def document_of(row: models.Site) -> dict[str, Any]:
         **({"survey": row.survey} if row.survey else {}),
         "readings": [
             reading.rest | {"device": reading.device.key, "check": reading.check_name, "result": reading.result}
-            for reading in last.values()
+            for reading in readings
         ],
         "exceptions": row.exceptions,
         **row.rest,
     }
+
+
+def last_readings(readings: QuerySet[models.Reading]) -> QuerySet[models.Reading]:
+    """Return of these readings the last of each check of a device, in the order in which they were taken."""
+    newest = readings.order_by().values("device", "check_name").annotate(last=Max("pk")).values("last")
+    return models.Reading.objects.filter(pk__in=newest).order_by("pk")
 
 
 def _parts(kind: Any, row: models.Site) -> Iterable[Any]:

@@ -6,7 +6,7 @@ from datetime import datetime
 from functools import lru_cache
 from typing import Any
 
-from django.db.models import Q, QuerySet
+from django.db.models import Max, Q, QuerySet
 from django.http import Http404
 from django.utils import timezone
 
@@ -25,7 +25,7 @@ from tutelar.core.setting import Settings
 from tutelar.core.site import Reading, Site
 from tutelar.core.site.types import Device
 from tutelar.server.sites import models
-from tutelar.server.sites.document import document_of, site_of
+from tutelar.server.sites.document import document_of, last_readings, site_of
 
 
 def site_row(key: str) -> models.Site:
@@ -193,12 +193,18 @@ def exceptions(row: models.Site) -> Exceptions:
     return Exceptions.on(document(row), timezone.localdate())
 
 
-def readings(row: models.Site) -> dict[tuple[str, str], Reading]:
-    """Return the last reading of each (device, check)."""
-    rows = models.Reading.objects.filter(site=row).values_list("device__key", "check_name", "result", "rest")
+def readings(row: models.Site) -> Mapping[tuple[str, str], Reading]:
+    """Return the last reading of each (device, check); the same object until another one is taken."""
+    newest = models.Reading.objects.filter(site=row).aggregate(last=Max("pk"))["last"]
+    return _readings(row.pk, row.stamp, newest)
+
+
+@lru_cache(maxsize=4)
+def _readings(pk: int, stamp: str, newest: int | None) -> Mapping[tuple[str, str], Reading]:
+    rows = last_readings(models.Reading.objects.filter(site=pk))
     return latest(
         Reading.model_construct(**{**rest, "device": device, "check": check, "result": result})
-        for device, check, result, rest in rows.iterator()
+        for device, check, result, rest in rows.values_list("device__key", "check_name", "result", "rest").iterator()
     )
 
 
@@ -208,17 +214,19 @@ def proof_changes(row: models.Site, most: int = 200) -> list[tuple[str, str, str
     newest = models.Proof.objects.filter(site=row, state__in=("done", "cancelled")).first()
     if newest is None:
         return []
-    before: dict[tuple[str, str], str] = {}
-    found = []
-    rows = models.Reading.objects.filter(site=row).order_by("pk").values_list(
-        "device__key", "check_name", "result", "proof", "rest"
-    )  # fmt: skip
-    for device, check, result, proof, rest in rows.iterator():
-        old = before.get((device, check))
-        if proof == newest.pk and old is not None and old != result and "." not in check:
-            found.append((device, check, old, result, str(rest.get("measured") or "")))
-        before[device, check] = result
-    return found[:most]
+    fresh = models.Reading.objects.filter(site=row, proof=newest).exclude(check_name__contains=".").order_by("pk")
+    now = list(fresh.values_list("pk", "device", "check_name", "result"))
+    if not now:
+        return []
+    earlier = last_readings(models.Reading.objects.filter(site=row, pk__lt=now[0][0]))
+    before = {(device, check): old for device, check, old in earlier.values_list("device", "check_name", "result")}
+    olds = {pk: before[device, check] for pk, device, check, result in now
+            if before.get((device, check), result) != result}  # fmt: skip
+    changed = models.Reading.objects.select_related("device").filter(pk__in=list(olds)[:most]).order_by("pk")
+    return [
+        (item.device.key, item.check_name, olds[item.pk], item.result, str(item.rest.get("measured") or ""))
+        for item in changed
+    ]
 
 
 def evidence(row: models.Site, device: str, source: str) -> models.Evidence | None:
@@ -234,7 +242,7 @@ def finished(records: dict[str, models.StepRecord]) -> frozenset[str]:
     return frozenset(step for step, record in records.items() if record.state in ("done", "skipped"))
 
 
-def device_states(row: models.Site, last: dict[tuple[str, str], Reading], done: frozenset[str]) -> dict[str, State]:
+def device_states(row: models.Site, last: Mapping[tuple[str, str], Reading], done: frozenset[str]) -> dict[str, State]:
     """Return the state of every device that has something to measure, by key."""
     wanted, left = expectations(row), exceptions(row)
     return {
@@ -270,7 +278,7 @@ def link_ticks(row: models.Site) -> dict[tuple[str, str], str]:
 
 
 def link_standings(
-    row: models.Site, last: dict[tuple[str, str], Reading] | None = None, states: Mapping[str, str] | None = None
+    row: models.Site, last: Mapping[tuple[str, str], Reading] | None = None, states: Mapping[str, str] | None = None
 ) -> list[Standing]:
     """Return how far every link is, in the order of the document."""
     last = readings(row) if last is None else last

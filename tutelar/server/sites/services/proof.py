@@ -9,8 +9,9 @@ from typing import Any
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
+from tutelar.core.links.known import Known
 from tutelar.core.links.measured import link_readings
-from tutelar.core.proof import Observation, check_title, device_state, latest
+from tutelar.core.proof import Observation, check_title, device_state
 from tutelar.core.proof.checks import short_mark
 from tutelar.core.site import Reading, UnreadableSite
 from tutelar.core.wording import count, listed
@@ -92,8 +93,11 @@ def keep_readings(proof: models.Proof, readings: list[Reading]) -> None:
     """Store readings of a measuring as they come, and what they prove of links."""
     at = timezone.now()
     if any(item.check in ("linked", "records", "relay") for item in readings):
-        readings = [*readings, *link_readings(queries.links_known(proof.site), readings)]
-    devices = {device.key: device for device in models.Device.objects.filter(site=proof.site)}
+        site = queries.document(proof.site)
+        known = Known(site, queries.planned(proof.site).addresses(), None, queries.all_secret_marks(proof.site))
+        readings = [*readings, *link_readings(known, readings)]
+    keys = {item.device for item in readings}
+    devices = {device.key: device for device in models.Device.objects.filter(site=proof.site, key__in=keys)}
     models.Reading.objects.bulk_create(
         models.Reading(
             site=proof.site, device=devices[item.device], proof=proof, check_name=item.check, result=item.result, at=at,
@@ -172,9 +176,9 @@ def lock_proven(proof: models.Proof) -> int:
     """Lock the address of every device whose readings are all fresh and passed; return how many were open before."""
     with transaction.atomic():
         row = lock(proof.site.key)
-        site = queries.document(row, fresh=True)
+        site = queries.document(row)
         wanted = queries.measured_expectations(row)
-        last = latest(site.readings)
+        last = queries.readings(row)
         proven = [
             device.key for device in site.devices
             if not device.locked and device.address
