@@ -1,7 +1,10 @@
 """What is witnessed, what is left open, what makes exactly which proof stale, what came over the wire."""
 
 from datetime import timedelta
+from email.message import Message
 from typing import Any
+from urllib.parse import urlencode
+from urllib.request import Request, urlopen
 
 from django.test import override_settings
 from django.utils import timezone
@@ -186,3 +189,33 @@ class Proofs(ApiCase):
         self.assertNotEqual(models.Device.objects.get(key="d-3").rest["certificate"], pinned)
         self.assertEqual(self.call("PUT", f"/sites/{self.key}/devices/d-2/certificate")[0], 422)
         self.assertEqual(models.Event.objects.filter(kind="certificate.pinned", subject="d-3").count(), 2)
+
+    def test_the_pretend_site_is_kept_up_set_on_its_pages_and_measured_as_it_is(self) -> None:
+        path = f"/sites/{self.key}/pretend"
+        self.assertEqual(self.call("GET", path)[0], 404)
+        self.assertEqual(self.call("PUT", path, {"fresh": True})[0], 204)
+        self.addCleanup(self.call, "DELETE", path)
+        rows = {row["device"]: row for row in self.call("GET", path)[1]["devices"]}
+        self.assertEqual(set(rows), {"d-1", "d-2", "d-3", "d-4"})
+        self.measure()
+        at_first = {(key, check) for key in rows for check in ("name", "clock", "date-order")}
+        self.assertEqual(self.cells("broken"), at_first)
+        refused = self.call("POST", f"/sites/{self.key}/proofs", {"faults": [{"kind": "cable", "device": "d-1"}]})
+        self.assertIn("kept up as it is", refused[1]["message"])
+
+        def post(page: str, form: dict[str, str], cookie: str = "") -> Message:
+            request = Request(page, urlencode(form).encode(), {"Cookie": cookie})
+            with urlopen(request, timeout=5) as answer:
+                return answer.headers  # type: ignore[no-any-return]
+
+        one = rows["d-3"]
+        self.assertTrue(one["page"].startswith("http://127.250.52."), one["page"])
+        cookie = post(f"{one['page']}login", {"user": one["user"], "password": one["password"]})["Set-Cookie"]
+        form = {"name": "Device 3", "date_order": "DMY", "clock": "now"}
+        post(f"{one['page']}settings", form, cookie.partition(";")[0])
+        self.measure(only=["d-3"])
+        self.assertEqual(self.cells("broken"), {item for item in at_first if item[0] != "d-3"})
+        self.assertEqual(self.call("DELETE", path)[0], 204)
+        self.assertFalse(self.sheet()["kept_up"])
+        self.measure()
+        self.assertEqual(self.cells("broken"), set())

@@ -35,19 +35,15 @@ def main() -> int:
     django.setup()
     from django.conf import settings  # noqa: PLC0415
     from django.core.management import call_command  # noqa: PLC0415
-    from django.utils import timezone  # noqa: PLC0415
 
     from tutelar.server import demo  # noqa: PLC0415
-    from tutelar.server.sites import models  # noqa: PLC0415
 
     listener = _listener(options.port, EVERYWHERE if options.lan else HOST)
     if listener is None:
         print(f"Port {options.port} on {HOST} is taken; stop what listens there or choose another: PORT=8010 make demo")
         return 2
     call_command("migrate", verbosity=0, interactive=False)
-    models.Proof.objects.filter(state__in=("waiting", "running")).update(
-        state="failed", message="The server was stopped while it measured.", finished_at=timezone.now()
-    )
+    _close_what_was_left()
     login = demo.load() if options.demo else None
     if not (settings.WEB_DIR / "app" / "index.html").exists():
         print("The web application is not built yet; run make build.", file=sys.stderr)
@@ -76,6 +72,18 @@ def main() -> int:
         except subprocess.TimeoutExpired:
             worker.kill()
     return 0
+
+
+def _close_what_was_left() -> None:
+    """End what the last server was doing when it was stopped: nobody measures or plays it any more."""
+    from django.utils import timezone  # noqa: PLC0415
+
+    from tutelar.server.sites import models  # noqa: PLC0415
+
+    models.Proof.objects.filter(state__in=("waiting", "running")).update(
+        state="failed", message="The server was stopped while it measured.", finished_at=timezone.now()
+    )
+    models.Pretend.objects.all().delete()
 
 
 def _addresses() -> list[str]:

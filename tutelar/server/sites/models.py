@@ -163,6 +163,18 @@ class Reading(models.Model):
         indexes = (models.Index(fields=("site", "device", "check_name")),)
 
 
+class Pretend(models.Model):
+    """A pretend site that is kept up to practise on: where its devices are asked, [address, user] by key. `fresh`: it
+    began as out of the box."""
+
+    site = models.OneToOneField(Site, on_delete=models.CASCADE, related_name="pretend")
+    targets = models.JSONField()
+    faults = models.PositiveIntegerField(default=0)
+    fresh = models.BooleanField(default=False)
+    by = models.CharField(max_length=150)
+    at = models.DateTimeField(auto_now=True)
+
+
 class Evidence(models.Model):
     """What last came over the wire of a device, by where it was asked; trimmed and free of secrets."""
 

@@ -12,7 +12,9 @@ from tutelar.server.sites.schemas.proof import (
     EvidenceSheet,
     NewAuthority,
     NewException,
+    NewPretend,
     NewProof,
+    PretendSheet,
     ProofRun,
     ProofSheet,
     Seen,
@@ -83,4 +85,22 @@ def close_again(request: HttpRequest, key: str, device: str, check: str | None =
 @router.put("/{key}/devices/{device}/certificate", response={204: None, **WRITE}, operation_id="accept_certificate")
 def accept_certificate(request: HttpRequest, key: str, device: str) -> Any:
     services.accept_certificate(key, device, who(request))
+    return Status(204, None)
+
+
+@router.get("/{key}/pretend", response={200: PretendSheet, 404: Refusal}, operation_id="pretend")
+def pretend(request: HttpRequest, key: str) -> Any:
+    return sheets.pretend(queries.site_row(key))
+
+
+@router.put("/{key}/pretend", response={204: None, **WRITE}, operation_id="keep_up")
+def keep_up(request: HttpRequest, key: str, wanted: NewPretend) -> Any:
+    faults = [fault.model_dump(exclude_none=True) for fault in wanted.faults]
+    services.keep_up(key, who(request), faults, fresh=wanted.fresh)
+    return Status(204, None)
+
+
+@router.delete("/{key}/pretend", response={204: None, **REFUSED}, operation_id="take_down")
+def take_down(request: HttpRequest, key: str) -> Any:
+    services.take_down(key, who(request))
     return Status(204, None)

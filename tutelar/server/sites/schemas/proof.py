@@ -136,6 +136,7 @@ class ProofSheet(Schema):
     coverage: CoverageSheet
     changes: list[ProofChange]
     ran_out: list[RanOut]
+    kept_up: bool
 
 
 class PracticeFault(Schema):
@@ -144,6 +145,33 @@ class PracticeFault(Schema):
     kind: str
     device: str | None = None
     network: str | None = None
+
+
+class NewPretend(Schema):
+    """How the pretend site is to begin: with faults, or as out of the box."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    faults: list[PracticeFault] = []
+    fresh: bool = False
+
+
+class PretendRow(Schema):
+    """The page of one pretend device (None: it has none), and what it is logged in to with: nobody's secret."""
+
+    device: str
+    name: str
+    place: str
+    page: str | None
+    user: str
+    password: str
+
+
+class PretendSheet(Schema):
+    fresh: bool
+    by: str
+    at: datetime
+    devices: list[PretendRow]
 
 
 class NewProof(Schema):

@@ -50,6 +50,7 @@ from tutelar.server.sites.services.live import (
     withdraw_authority,
 )
 from tutelar.server.sites.services.logbook import add_entry, keep_photo, photo_path
+from tutelar.server.sites.services.pretend import keep_up, take_down
 from tutelar.server.sites.services.proof import (
     accept_certificate,
     cancel_proof,
@@ -129,6 +130,7 @@ __all__ = [
     "keep_profile",
     "keep_readings",
     "keep_seen",
+    "keep_up",
     "leave_open",
     "lock_proven",
     "log",
@@ -152,6 +154,7 @@ __all__ = [
     "standing_of",
     "start_proof",
     "start_run",
+    "take_down",
     "tick",
     "told",
     "with_answers",

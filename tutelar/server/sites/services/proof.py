@@ -40,6 +40,8 @@ def start_proof(
     authority = require_authority(row) if live else None
     if live and faults:
         raise Rejected("Faults are played by the stand-in only; real devices have their own.", [("faults", "not live")])
+    if faults and not live and models.Pretend.objects.filter(site=row).exists():
+        raise Rejected("The pretend site is kept up as it is; take it down to play other faults.", [("faults", "kept")])
     try:
         read_faults(json.dumps({"faults": faults}), document)
     except UnreadableSite as error:

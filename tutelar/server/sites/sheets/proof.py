@@ -3,14 +3,17 @@
 from dataclasses import asdict
 
 from django.conf import settings
+from django.http import Http404
 
 from tutelar.core.proof import CHECKS, Coverage, Expectation, cell_state, changed_since, check_title
 from tutelar.core.proof.ties import recordings
 from tutelar.core.proof.witnessed import EGRESS_CAUTION
-from tutelar.core.site.types import Exemption, Reading
+from tutelar.core.site.types import Device, Exemption, Reading, Site
 from tutelar.server.sites import models, queries, services
 from tutelar.server.sites.sheets.base import Sheet
+from tutelar.standin.device import pretend_password
 from tutelar.standin.faults import PLAYED
+from tutelar.standin.loopback import loopback_port
 
 
 def proof(row: models.Site) -> Sheet:
@@ -47,6 +50,7 @@ def proof(row: models.Site) -> Sheet:
              "before": before, "now": now, "measured": measured}
             for device, check, before, now, measured in queries.proof_changes(row)
         ],
+        "kept_up": models.Pretend.objects.filter(site=row).exists(),
         "ran_out": [
             {"device": item.device, "name": site.label_of(item.device), "check": item.check,
              "title": check_title(item.check, date_order) if item.check else "every check", "reason": item.reason,
@@ -98,6 +102,30 @@ def evidence(row: models.Site, key: str, check: str) -> list[Sheet]:
          "at": item.at}
         for at, item in found if item is not None
     ]  # fmt: skip
+
+
+def pretend(row: models.Site) -> Sheet:
+    """Return where the pretend site that is kept up is looked at. Raises Http404 where none is."""
+    kept = models.Pretend.objects.filter(site=row).first()
+    if kept is None:
+        raise Http404(f"The pretend site of {row.name} is not kept up.")
+    site = queries.document(row)
+    return {
+        "fresh": kept.fresh, "by": kept.by, "at": kept.at,
+        "devices": [
+            {"device": device.key, "name": device.label, "place": device.place or "No place",
+             "page": _page(site, device, at[0]), "user": at[1], "password": pretend_password(site, device.key)}
+            for device in site.walking_order(list(site.devices)) if (at := kept.targets.get(device.key))
+        ],
+    }  # fmt: skip
+
+
+def _page(site: Site, device: Device, address: str) -> str | None:
+    services = site.services_of(device)
+    for service, scheme in (("web", "http"), ("web-tls", "https"), ("control", "http")):
+        if service in services:
+            return f"{scheme}://{address}:{loopback_port(services[service])}/"
+    return None
 
 
 def live_state(row: models.Site) -> Sheet:

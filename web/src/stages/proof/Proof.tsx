@@ -7,6 +7,7 @@ import { NextBar } from "../../parts/NextBar";
 import { Empty, Trouble } from "../../parts/Notes";
 import { Page } from "../../parts/Page";
 import { Changes, RanOut } from "./Changes";
+import { KeptUp } from "./KeptUp";
 import { LiveWork } from "./LiveWork";
 import { Practice } from "./Practice";
 import { Sheets } from "./Sheets";
@@ -60,7 +61,8 @@ export function Proof() {
               </div>
               <Changes changes={loaded.changes} />
               <RanOut rows={loaded.ran_out} />
-              {!real && <Practice sheet={loaded} faults={faults} setFaults={setFaults} />}
+              {!real && !loaded.kept_up && <Practice sheet={loaded} faults={faults} setFaults={setFaults} />}
+              {!real && <KeptUp up={loaded.kept_up} faults={faults} started={() => setFaults([])} />}
             </>
           )
         }

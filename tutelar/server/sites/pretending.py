@@ -1,0 +1,53 @@
+"""Pretend sites that are kept up to practise on: one thread of this process plays them until they are taken down."""
+
+import asyncio
+import contextlib
+import threading
+from concurrent.futures import Future
+
+from tutelar.core.site import Site
+from tutelar.standin.faults import Fault
+from tutelar.standin.site import StandIn
+
+_START_S = 60
+
+
+class Keeper:
+    """The stand-ins that are up, by the key of their site."""
+
+    def __init__(self) -> None:
+        self._loop: asyncio.AbstractEventLoop | None = None
+        self._up: dict[str, StandIn] = {}
+        self._lock = threading.Lock()
+
+    def start(self, key: str, site: Site, faults: tuple[Fault, ...]) -> StandIn:
+        """Play a site with these faults in place of what was up for its key. Raises CannotListen, NoRoomError."""
+        with self._lock:
+            self._stop(key)
+            pretend = StandIn(site, faults, yields=True)
+            self._run(pretend.__aenter__()).result(_START_S)
+            self._up[key] = pretend
+            return pretend
+
+    def stop(self, key: str) -> None:
+        """Take a pretend site down, if it is up."""
+        with self._lock:
+            self._stop(key)
+
+    def get(self, key: str) -> StandIn | None:
+        return self._up.get(key)
+
+    def _stop(self, key: str) -> None:
+        pretend = self._up.pop(key, None)
+        if pretend is not None:
+            with contextlib.suppress(TimeoutError):
+                self._run(pretend.__aexit__()).result(_START_S)
+
+    def _run(self, work: "asyncio._CoroutineLike[object]") -> "Future[object]":
+        if self._loop is None:
+            self._loop = asyncio.new_event_loop()
+            threading.Thread(target=self._loop.run_forever, name="pretend sites", daemon=True).start()
+        return asyncio.run_coroutine_threadsafe(work, self._loop)  # type: ignore[arg-type]
+
+
+KEEPER = Keeper()

@@ -1,0 +1,117 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { ask, client, type Schemas } from "../../api/client";
+import { useChange, useSiteKey } from "../../api/site";
+import { DeviceLink } from "../../parts/DeviceLink";
+import { Trouble } from "../../parts/Notes";
+import { useFirst } from "../../parts/useFirst";
+
+/** The pretend site, kept up so that its devices can be opened, set and measured again like real ones. */
+export function KeptUp({
+  up,
+  faults,
+  started,
+}: {
+  up: boolean;
+  faults: Schemas["PracticeFault"][];
+  started: () => void;
+}) {
+  const [fresh, setFresh] = useState(true);
+  const keep = useChange((key, body: Schemas["NewPretend"]) =>
+    ask(client.PUT("/api/sites/{key}/pretend", { params: { path: { key } }, body })),
+  );
+  const down = useChange((key, _: null) =>
+    ask(client.DELETE("/api/sites/{key}/pretend", { params: { path: { key } } })),
+  );
+  const error = keep.error ?? down.error;
+  return (
+    <section className="mt-6 border-t border-hair pt-3" aria-label="A site to practise on">
+      <h2 className="font-semibold">A site to practise on</h2>
+      {error && <Trouble error={error} />}
+      {up ? (
+        <>
+          <p className="flex flex-wrap items-center gap-x-4 gap-y-2 py-2">
+            <span className="min-w-0 flex-1 basis-72">
+              The pretend site is up. Open a device on this machine, set it on its page, and measure again.
+            </span>
+            <button type="button" className="btn" disabled={down.isPending} onClick={() => down.mutate(null)}>
+              Take it down
+            </button>
+          </p>
+          <Pages />
+        </>
+      ) : (
+        <div className="flex flex-wrap items-center gap-x-5 gap-y-2 py-2">
+          <label className="flex min-h-11 items-center gap-2">
+            <input type="checkbox" checked={fresh} onChange={(event) => setFresh(event.target.checked)} />
+            as out of the box: names, clocks and date order are still to be set
+          </label>
+          <button
+            type="button"
+            className="btn"
+            disabled={keep.isPending}
+            onClick={() => keep.mutate({ faults, fresh }, { onSuccess: started })}
+          >
+            {keep.isPending ? "Starting" : "Keep the pretend site up"}
+          </button>
+        </div>
+      )}
+    </section>
+  );
+}
+
+function Pages() {
+  const site = useSiteKey();
+  const found = useQuery({
+    queryKey: ["site", site, "pretend"],
+    queryFn: () => ask(client.GET("/api/sites/{key}/pretend", { params: { path: { key: site } } })),
+  });
+  const [shown, more] = useFirst(found.data?.devices ?? [], 40);
+  if (found.error) return <Trouble error={found.error} />;
+  if (!found.data) return <p className="text-small text-ink-2">Looking for its pages.</p>;
+  return (
+    <>
+      <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Pages of the pretend devices">
+        <table className="w-full border-collapse text-list">
+          <thead>
+            <tr className="border-b-2 border-ink text-left text-small">
+              <th scope="col" className="py-1 pr-4 font-semibold">
+                Device
+              </th>
+              <th scope="col" className="pr-4 font-semibold">
+                Its page on this machine
+              </th>
+              <th scope="col" className="pr-4 font-semibold">
+                User
+              </th>
+              <th scope="col" className="font-semibold">
+                Password, made up
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {shown.map((row) => (
+              <tr key={row.device} className="border-b border-hair">
+                <th scope="row" className="py-1 pr-4 text-left font-semibold">
+                  <DeviceLink device={row.device}>{row.name}</DeviceLink>
+                </th>
+                <td className="pr-4 font-mono whitespace-nowrap">
+                  {row.page ? (
+                    <a href={row.page} target="_blank" rel="noreferrer">
+                      {row.page}
+                    </a>
+                  ) : (
+                    "has no page"
+                  )}
+                </td>
+                <td className="pr-4 font-mono">{row.user}</td>
+                <td className="font-mono">{row.password}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {more}
+    </>
+  );
+}
