@@ -6,7 +6,7 @@ from unittest import TestCase
 from tests.samples import demo, device, document, read
 from tutelar.core.addressing import plan
 from tutelar.core.progress import Progress, progress, unanswered, unidentified, untied
-from tutelar.core.proof import State
+from tutelar.core.proof import Expectation, State
 from tutelar.core.run import run
 from tutelar.core.site import Site, with_addresses
 from tutelar.core.wording import count, family_plural, listed, spoken_address
@@ -33,6 +33,16 @@ class NextThing(TestCase):
         self.assertEqual(now(one, planned=True).next.sentence, "Plug in Device 1.")
         self.assertEqual(now(one, done=99, planned=True).next.stage, "proof")
         self.assertEqual(now(one, done=99, planned=True, state="proven").next.stage, "handover")
+
+    def test_what_is_left_to_see_is_said_before_the_handover(self) -> None:
+        site = read(document([device(1, address="10.20.30.50")]))
+        bench = run(site)
+        done = frozenset(step.id for step in bench.steps)
+        seen = [Expectation("d-1", "door-opens", "the door opens", witnessed=True)]
+        found = progress(site, plan(site), bench, done, {"d-1": "set"}, to_see=seen).next
+        self.assertEqual((found.stage, found.sentence, found.detail),
+                         ("proof", "See for yourself: Device 1, door opens and locks.", "1 thing left to see."))  # fmt: skip
+        self.assertEqual(progress(site, plan(site), bench, done, {"d-1": "set"}).next.sentence, "Measure the site.")
 
     def test_the_laptop_is_followed_and_blocks_the_handover(self) -> None:
         one = document([device(1)])

@@ -15,6 +15,7 @@ from tutelar.core.wording import count
 from tutelar.field.guard import Guard
 from tutelar.field.interface import DISCOVERY_PORT, Found
 from tutelar.field.look import Target
+from tutelar.field.neighbours import hardware_by_address, laptop_table
 from tutelar.field.prove import Prover, targets_of
 from tutelar.field.search import Answers, search_at, search_live
 from tutelar.standin.faults import Fault, read_faults
@@ -76,7 +77,8 @@ def _prove(options: argparse.Namespace) -> int:
     else:
         guard = _live(site, options)
         targets = {item.key: Target(str(item.address)) for item in site.devices if item.address and item.behind is None}
-        readings = asyncio.run(_collect(site, Prover(guard), targets))
+        neighbours = hardware_by_address(asyncio.run(laptop_table()))
+        readings = asyncio.run(_collect(site, Prover(guard, neighbours=neighbours), targets))
     took = (time.perf_counter() - start) * 1000
     order = {device.key: at for at, device in enumerate(site.devices)}
     readings.sort(key=lambda reading: order[reading.device])

@@ -7,7 +7,7 @@ from tutelar.core.addressing.plan import Assignment, Plan
 from tutelar.core.links.propose import has_target, untied
 from tutelar.core.links.readiness import OPEN, Standing
 from tutelar.core.problems import Problem
-from tutelar.core.proof import State
+from tutelar.core.proof import Expectation, State, check_title
 from tutelar.core.run import Run, Step
 from tutelar.core.run.chain import Setting
 from tutelar.core.site.types import Site
@@ -68,9 +68,11 @@ def progress(
     states: dict[str, State],
     telling: Sequence[str] = (),
     links: Sequence[Standing] = (),
+    to_see: Sequence[Expectation] = (),
 ) -> Progress:
     """Return what is open. `done` holds ids of bench steps done or skipped; `states` the state of each device;
-    `telling` one sentence for each device that was not told of a changed value yet; `links` how far each link is."""
+    `telling` one sentence for each device that was not told of a changed value yet; `links` how far each link is;
+    `to_see` what somebody still has to see where everything else is proven."""
     errors = [item for item in planned.problems if item.level == "error"]
     set_ones = {device.key for device in site.devices if device.address is not None}
     unplanned = [item for item in planned.assignments if item.device not in set_ones]
@@ -89,6 +91,9 @@ def progress(
         "handover": (1 if laptop else 0) + (1 if unproven else 0),
     }
     following = _next(site, errors, unplanned, hand_steps, unproven, laptop)
+    if following.stage == "proof" and to_see:
+        first = f"{site.label_of(to_see[0].device)}, {check_title(to_see[0].check).lower()}"
+        following = Next("proof", f"See for yourself: {first}.", f"{count(len(to_see), 'thing')} left to see.")
     if following.stage in ("proof", "handover") and (wanted := next_link(site, links)) is not None:
         following = Next("links", wanted, count(counts["links"], "link") + " open.")
     if telling and following.stage in ("proof", "handover"):

@@ -12,6 +12,7 @@ from urllib.parse import parse_qs
 
 import h11
 
+from tutelar.core.site.values import dotted
 from tutelar.standin.device import PretendDevice
 from tutelar.standin.login import accepts, challenge
 from tutelar.standin.protocols import MOST, Clock, Quiet, utc_now
@@ -171,7 +172,7 @@ def change(device: PretendDevice, form: dict[str, str]) -> str | None:
         return f"'{given['date_order']}' is not a date order; choose DMY, MDY or YMD."
     if "password" in given and len(given["password"]) < 8:
         return "The password is too short; it has at least 8 characters."
-    device.restarting = bool(numbers) or bool(prefix)
+    before = (device.site_address, device.prefix, device.gateway, device.dns)
     device.name = given.get("name", device.name)[:200]
     device.date_order = given.get("date_order", device.date_order)
     device.password = given.get("password", device.password)
@@ -180,6 +181,7 @@ def change(device: PretendDevice, form: dict[str, str]) -> str | None:
     device.prefix = int(prefix) if prefix else device.prefix
     device.gateway = given.get("gateway", device.gateway)
     device.dns = (given["dns"],) if "dns" in given else device.dns
+    device.restarting = before != (device.site_address, device.prefix, device.gateway, device.dns)
     device.time_source = given.get("time_source", device.time_source)
     if "password" in given:
         device.factory = None
@@ -190,26 +192,54 @@ def change(device: PretendDevice, form: dict[str, str]) -> str | None:
     return None
 
 
-_FORM = (
-    ("name", "Device name"), ("address", "Address"), ("prefix", "Prefix"), ("gateway", "Gateway"),
-    ("dns", "DNS server"),
-    ("time_source", "Time source"), ("date_order", "Date order"), ("password", "New password"),
-    ("registration_code", "Registration code"), ("clock", "Clock (now)"), ("secure_only", "Secure page only (yes, no)"),
-)  # fmt: skip
+_ORDERS = (("DMY", "day-month-year"), ("MDY", "month-day-year"), ("YMD", "year-month-day"))
+_STYLE = (
+    "body{font:16px/1.5 sans-serif;max-width:38rem;margin:2rem auto;padding:0 1rem;color:#1b2430;background:#fff}"
+    "h1{font-size:1.4rem;margin:0}label{display:grid;grid-template-columns:12rem 1fr;gap:1rem;margin:.5rem 0}"
+    "input,select,button{font:inherit;padding:.4rem;border:1px solid #5b6470;border-radius:2px;background:#fff}"
+    "input[type=checkbox]{justify-self:start}button{padding:.5rem 1.5rem;margin-top:1rem;font-weight:600}"
+    "[role=status]{border-left:4px solid #1b2430;padding-left:.75rem}small{color:#4a5361}"
+)
 
 
 def page(device: PretendDevice, notice: str, *, form: bool = False) -> str:
     """Return the device's page; with the form where somebody is signed in, else with the login."""
     name, model = html.escape(device.name), html.escape(device.model_name)
     said = f"<p role='status'>{html.escape(notice)}</p>" if notice else ""
-    fields = "".join(f"<p><label>{title} <input name='{key}'></label></p>" for key, title in _FORM)
-    body = (
-        f"<form method='post' action='/settings'>{fields}<button>Keep</button></form>"
-        if form
-        else "<form method='post' action='/login'><label>User <input name='user'></label> "
-        "<label>Password <input name='password' type='password'></label> <button>Sign in</button></form>"
-    )
+    body = _settings(device) if form else _LOGIN
     return (
-        f"<!doctype html><html lang='en'><meta charset='utf-8'><title>{name}</title><h1>{name}</h1><p>{model}</p>{said}"
-        f"{body}</html>"
+        f"<!doctype html><html lang='en'><meta charset='utf-8'><title>{name}</title><style>{_STYLE}</style>"
+        f"<h1>{name}</h1><p><small>{model}, a pretend device to practise on</small></p>{said}{body}</html>"
+    )
+
+
+_LOGIN = (
+    "<form method='post' action='/login'><label>User <input name='user' autocomplete='off'></label>"
+    "<label>Password <input name='password' type='password'></label><button>Sign in</button></form>"
+)
+
+
+def _settings(device: PretendDevice) -> str:
+    """Return the form with what is set now; the password is not shown."""
+    shown = (
+        ("name", "Device name", device.name), ("address", "Address", dotted(device.site_address)),
+        ("prefix", "Prefix", device.prefix), ("gateway", "Gateway", device.gateway),
+        ("dns", "DNS server", device.dns[0] if device.dns else None),
+        ("time_source", "Time source", device.time_source), ("registration_code", "Registration code", device.code),
+    )  # fmt: skip
+    fields = "".join(
+        f"<label>{title} <input name='{key}' value='{html.escape(str(value or ''))}'></label>"
+        for key, title, value in shown
+    )
+    chosen = "".join(
+        f"<option value='{key}'{' selected' if key == device.date_order else ''}>{words}</option>"
+        for key, words in _ORDERS
+    )
+    secure = " selected" if device.secure_only else ""
+    return (
+        f"<form method='post' action='/settings'>{fields}<label>Date order <select name='date_order'>{chosen}</select>"
+        "</label><label>Clock <select name='clock'><option value=''>leave it</option><option value='now'>set it to now"
+        "</option></select></label><label>Pages <select name='secure_only'><option value='no'>open and secure</option>"
+        f"<option value='yes'{secure}>secure only</option></select></label><label>New password "
+        "<input name='password' type='password' autocomplete='new-password'></label><button>Keep</button></form>"
     )

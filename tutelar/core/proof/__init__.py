@@ -33,6 +33,7 @@ from tutelar.core.proof.standing import (
     device_state,
     is_stale,
     latest,
+    left_to_see,
     reading_state,
 )
 
@@ -40,5 +41,5 @@ __all__ = [
     "CHECKS", "CLOCK_GOOD_S", "IDENTITY_SERVICES", "PAGES", "CellState", "CertificateSeen", "ChannelSeen", "Coverage",
     "Exceptions", "Expectation", "Identity", "LoginAnswer", "Observation", "PortAnswer", "State", "StreamSeen", "Told",
     "all_expectations", "as_row", "cell_state", "changed_since", "check_title", "device_state", "expectations",
-    "factory_login", "is_stale", "judge", "latest", "reading_state", "spoken_offset", "stranger",
+    "factory_login", "is_stale", "judge", "latest", "left_to_see", "reading_state", "spoken_offset", "stranger",
 ]  # fmt: skip

@@ -7,6 +7,7 @@ from typing import Any, Literal
 
 from tutelar.core.proof.basis import WORDS
 from tutelar.core.proof.checks import Expectation
+from tutelar.core.proof.exceptions import Exceptions
 from tutelar.core.site.types import Reading
 from tutelar.core.wording import count, listed
 
@@ -77,6 +78,22 @@ def device_state(
     if not planned:
         return "unplanned"
     return "set" if configured else "planned"
+
+
+def left_to_see(
+    wanted: Mapping[str, Iterable[Expectation]], last: Mapping[tuple[str, str], Reading], left: Exceptions
+) -> list[Expectation]:
+    """Return what somebody still has to see where everything that is measured is proven or left open, else []."""
+    found = []
+    for item in (item for items in wanted.values() for item in items):
+        reading, open_ = last.get((item.device, item.check)), left.of(item.device, item.check)
+        state = cell_state(reading, item, excepted=open_ is not None)
+        if state in ("proven", "excepted"):
+            continue
+        if not item.witnessed:
+            return []
+        found.append(item)
+    return found
 
 
 @dataclass(frozen=True)

@@ -91,8 +91,12 @@ def _proof_lines(row: models.Site, sheet: dict[str, Any]) -> list[ProofLine]:
         column, when = columns[cell["device"]], cell["at"]
         at = datetime.fromisoformat(when).astimezone(zone).strftime("%Y-%m-%d %H:%M") if when else ""
         state = _STATES.get(cell["state"], cell["state"])
+        measured = cell["measured"] or ""
+        if (left := cell["left_open"]) is not None and cell["state"] == "excepted":
+            until = f" until {left['until']}" if left["until"] else ""
+            measured = f"Left open by {left['by'] or 'somebody'}{until}: {left['reason']}"
         found.append(ProofLine(column["place"], column["name"], titles[cell["check"]], state, cell["expected"] or "",
-                               cell["measured"] or "", at, cell["by"] or ""))  # fmt: skip
+                               measured, at, cell["by"] or ""))  # fmt: skip
     return found
 
 

@@ -14,7 +14,7 @@ from tutelar.core.addressing import Plan, plan
 from tutelar.core.links.known import Known
 from tutelar.core.links.readiness import Standing, standings
 from tutelar.core.progress import Progress, progress
-from tutelar.core.proof import Exceptions, Expectation, State, all_expectations, device_state, latest
+from tutelar.core.proof import Exceptions, Expectation, State, all_expectations, device_state, latest, left_to_see
 from tutelar.core.run import Run, run
 from tutelar.core.run.bound import Bound
 from tutelar.core.run.chain import Setting
@@ -259,7 +259,8 @@ def site_progress(row: models.Site) -> Progress:
     states = device_states(row, last, done)
     telling = models.Telling.objects.filter(site=row, done_at__isnull=True).values_list("sentence", flat=True)
     links = link_standings(row, last, states)
-    return progress(document(row), planned(row), bench_run(row), done, states, list(telling), links)
+    to_see = left_to_see(expectations(row), last, exceptions(row))
+    return progress(document(row), planned(row), bench_run(row), done, states, list(telling), links, to_see)
 
 
 def links_known(row: models.Site, states: Mapping[str, str] | None = None) -> Known:

@@ -33,7 +33,7 @@ export function CellSlip({
   return (
     <section
       aria-label="Selected reading"
-      className={`mt-4 grid gap-4 border border-t-[3px] bg-sheet p-5 ${
+      className={`mt-4 grid grid-cols-1 gap-4 border border-t-[3px] bg-sheet p-5 ${
         bad ? "border-hair border-t-red" : "border-hair border-t-ink"
       }`}
     >
@@ -45,15 +45,17 @@ export function CellSlip({
           <p className="font-mono">{column.address ?? "no address"}</p>
           <p className="text-small text-ink-2">{column.place}</p>
         </div>
-        <dl className="grid flex-[2] grid-cols-[auto_1fr] content-start gap-x-5 gap-y-1 [overflow-wrap:anywhere]">
+        <dl className="grid min-w-0 grow-2 basis-80 grid-cols-[auto_1fr] content-start gap-x-5 gap-y-1">
           <dt className="font-semibold">{check.title}</dt>
           <dd>
             <State name={CELL_MARKS[cell.state]}>{CELL_WORDS[cell.state]}</State>
           </dd>
           <dt className="text-ink-2">Expected</dt>
-          <dd>{cell.expected}</dd>
+          <dd className="[overflow-wrap:anywhere]">{cell.expected}</dd>
           <dt className="text-ink-2">{cell.witnessed ? "Seen" : "Measured"}</dt>
-          <dd className={bad ? "font-semibold text-red" : ""}>{cell.measured ?? "nothing yet"}</dd>
+          <dd className={`[overflow-wrap:anywhere] ${bad ? "font-semibold text-red" : ""}`}>
+            {cell.measured ?? "nothing yet"}
+          </dd>
           <dt className="text-ink-2">When</dt>
           <dd>
             {cell.at

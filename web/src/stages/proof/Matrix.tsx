@@ -52,9 +52,9 @@ export const Matrix = memo(function Matrix({
 }) {
   const home = selected ?? firstCell(bands, checks, cells);
   return (
-    <div className="grid gap-4">
+    <div className="grid grid-cols-1 gap-4">
       {bands.map((band, at) => (
-        <div key={band.columns[0]?.key}>
+        <div key={band.columns[0]?.key} className="min-w-0">
           <BandTable
             band={band}
             number={at + 1}
