@@ -52,7 +52,7 @@ def _standin(options: argparse.Namespace) -> int:
 
     async def stay() -> None:
         async with pretend:
-            print(json.dumps(pretend.map.as_dict(), ensure_ascii=False), flush=True)
+            print(json.dumps(pretend.map.as_dict() | {"relay": pretend.relay}, ensure_ascii=False), flush=True)
             if not options.json:
                 for line in pretend.map.moved:
                     print(f"{line}, because its usual place is taken.")

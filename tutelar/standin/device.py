@@ -98,7 +98,7 @@ class PretendDevice:
             inputs=dict.fromkeys(range(1, ((capacity.inputs if capacity else None) or 0) + 1), "rest"),
             certificate=f"{site.about.key} {device.key} {device.serial} {device.mac}",
             restart_s=(model.timings.restart_s if model and model.timings else None) or 30.0,
-            code=sha256(f"code {site.about.key} {device.key}".encode()).hexdigest()[:8],
+            code=pretend_code(site, device.key),
         )
 
     def stranger(self, site_address: int, services: dict[str, int]) -> "PretendDevice":
@@ -159,3 +159,8 @@ class PretendDevice:
 def pretend_password(site: Site, key: str) -> str:
     """Return the password that a pretend device has by plan; it is nobody's secret."""
     return sha256(f"pretend {site.about.key} {key}".encode()).hexdigest()[:16]
+
+
+def pretend_code(site: Site, key: str) -> str:
+    """Return the registration code that a pretend device has by plan."""
+    return sha256(f"code {site.about.key} {key}".encode()).hexdigest()[:8]

@@ -16,6 +16,7 @@ from tutelar.standin.faults import Fault, apply_faults
 from tutelar.standin.interface import Interface
 from tutelar.standin.loopback import LoopbackMap, loopback_map, loopback_port
 from tutelar.standin.protocols import Clock, Quiet, Stream, utc_now
+from tutelar.standin.relay import Relay, relay_device
 from tutelar.standin.web import SecureWeb, Web
 from tutelar.standin.world import World
 
@@ -66,6 +67,7 @@ class StandIn:
         self.world = World.of(site, self.devices)
         self.world.restart = self._restart
         self.strangers = apply_faults(faults, self.world)
+        self.relay: str | None = None  # where the pretend relay is asked
         self._up: dict[str, list[Listener]] = {}
         self._tasks: set[asyncio.Task[None]] = set()
 
@@ -77,6 +79,7 @@ class StandIn:
                 for (address, port), (service, device) in self._listeners().items():
                     await self._listen(address, port, service, device)
                 await self._listen_for_searches()
+                await self._listen_as_relay()
             except BaseException as error:
                 await self.__aexit__()
                 if not (self.yields and isinstance(error, CannotListen)):
@@ -169,6 +172,18 @@ class StandIn:
                 lambda: Search(self.world), local_addr=(at, loopback_port(SEARCH_PORT))
             )
             self._up.setdefault(f"search at {at}", []).append(transport)
+
+    async def _listen_as_relay(self) -> None:
+        """Be the relay that devices register with, at the first address for it that nobody else uses."""
+        if not any(link.kind == "relays" for link in self.site.links):
+            return
+        device, loop = relay_device(), asyncio.get_running_loop()
+        for at in (f"127.254.0.{number}" for number in range(1, 255)):
+            with contextlib.suppress(OSError):
+                server = await loop.create_server(lambda: Relay(device, self.world, self.now), at, loopback_port(80))
+                self._up.setdefault(device.key, []).append(server)
+                self.relay = f"http://{at}:{loopback_port(80)}/"
+                return
 
     async def _silence(self, key: str) -> None:
         """Close everything that a device listens on."""

@@ -193,7 +193,7 @@ def change(device: PretendDevice, form: dict[str, str]) -> str | None:
 
 
 _ORDERS = (("DMY", "day-month-year"), ("MDY", "month-day-year"), ("YMD", "year-month-day"))
-_STYLE = (
+STYLE = (
     "body{font:16px/1.5 sans-serif;max-width:38rem;margin:2rem auto;padding:0 1rem;color:#1b2430;background:#fff}"
     "h1{font-size:1.4rem;margin:0}label{display:grid;grid-template-columns:12rem 1fr;gap:1rem;margin:.5rem 0}"
     "input,select,button{font:inherit;padding:.4rem;border:1px solid #5b6470;border-radius:2px;background:#fff}"
@@ -208,7 +208,7 @@ def page(device: PretendDevice, notice: str, *, form: bool = False) -> str:
     said = f"<p role='status'>{html.escape(notice)}</p>" if notice else ""
     body = _settings(device) if form else _LOGIN
     return (
-        f"<!doctype html><html lang='en'><meta charset='utf-8'><title>{name}</title><style>{_STYLE}</style>"
+        f"<!doctype html><html lang='en'><meta charset='utf-8'><title>{name}</title><style>{STYLE}</style>"
         f"<h1>{name}</h1><p><small>{model}, a pretend device to practise on</small></p>{said}{body}</html>"
     )
 

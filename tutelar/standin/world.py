@@ -75,7 +75,7 @@ class World:
         answering = self.answering()
         told: dict[str, Any] = {
             "network": {"prefix": device.prefix, "gateway": device.gateway, "dns": list(device.dns)},
-            "relay": self._online(device),
+            "relay": self.online(device),
             "registration_code": device.code,
         }
         if device.family == "alarm-hub":
@@ -139,7 +139,7 @@ class World:
             if device.mac
         )
 
-    def _online(self, device: PretendDevice) -> str:
+    def online(self, device: PretendDevice) -> str:
         """Return the state of remote access: without a way out there is none, whatever is switched on."""
         if device.relay != "online":
             return device.relay

@@ -169,6 +169,7 @@ class Pretend(models.Model):
 
     site = models.OneToOneField(Site, on_delete=models.CASCADE, related_name="pretend")
     targets = models.JSONField()
+    relay = models.CharField(max_length=100, blank=True, default="")
     faults = models.PositiveIntegerField(default=0)
     fresh = models.BooleanField(default=False)
     by = models.CharField(max_length=150)

@@ -165,12 +165,16 @@ class PretendRow(Schema):
     page: str | None
     user: str
     password: str
+    code: str | None
 
 
 class PretendSheet(Schema):
+    """The pretend site that is kept up; `relay` is where a phone would ask for its devices by registration code."""
+
     fresh: bool
     by: str
     at: datetime
+    relay: str | None
     devices: list[PretendRow]
 
 

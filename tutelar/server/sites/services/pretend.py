@@ -39,7 +39,14 @@ def keep_up(key: str, by: str, faults: list[dict[str, Any]], *, fresh: bool) -> 
     with transaction.atomic():
         row = lock(key)
         kept, _ = models.Pretend.objects.update_or_create(
-            site=row, defaults={"targets": targets, "faults": len(faults), "fresh": fresh, "by": by}
+            site=row,
+            defaults={
+                "targets": targets,
+                "relay": pretend.relay or "",
+                "faults": len(faults),
+                "fresh": fresh,
+                "by": by,
+            },
         )
         how = "as out of the box" if fresh else "as planned"
         also = f", {count(len(faults), 'fault')} played" if faults and not fresh else ""

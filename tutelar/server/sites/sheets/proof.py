@@ -11,7 +11,7 @@ from tutelar.core.proof.witnessed import EGRESS_CAUTION
 from tutelar.core.site.types import Device, Exemption, Reading, Site
 from tutelar.server.sites import models, queries, services
 from tutelar.server.sites.sheets.base import Sheet
-from tutelar.standin.device import pretend_password
+from tutelar.standin.device import pretend_code, pretend_password
 from tutelar.standin.faults import PLAYED
 from tutelar.standin.loopback import loopback_port
 
@@ -110,11 +110,13 @@ def pretend(row: models.Site) -> Sheet:
     if kept is None:
         raise Http404(f"The pretend site of {row.name} is not kept up.")
     site = queries.document(row)
+    relayed = {link.from_ for link in site.links if link.kind == "relays"}
     return {
-        "fresh": kept.fresh, "by": kept.by, "at": kept.at,
+        "fresh": kept.fresh, "by": kept.by, "at": kept.at, "relay": kept.relay or None,
         "devices": [
             {"device": device.key, "name": device.label, "place": device.place or "No place",
-             "page": _page(site, device, at[0]), "user": at[1], "password": pretend_password(site, device.key)}
+             "page": _page(site, device, at[0]), "user": at[1], "password": pretend_password(site, device.key),
+             "code": pretend_code(site, device.key) if device.key in relayed else None}
             for device in site.walking_order(list(site.devices)) if (at := kept.targets.get(device.key))
         ],
     }  # fmt: skip

@@ -69,8 +69,17 @@ function Pages() {
   const [shown, more] = useFirst(found.data?.devices ?? [], 40);
   if (found.error) return <Trouble error={found.error} />;
   if (!found.data) return <p className="text-small text-ink-2">Looking for its pages.</p>;
+  const { relay } = found.data;
   return (
     <>
+      {relay && (
+        <p className="pb-2 text-small">
+          What a phone on mobile data would see, by registration code:{" "}
+          <a href={relay} target="_blank" rel="noreferrer" className="font-mono">
+            {relay}
+          </a>
+        </p>
+      )}
       <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Pages of the pretend devices">
         <table className="w-full border-collapse text-list">
           <thead>
@@ -84,9 +93,14 @@ function Pages() {
               <th scope="col" className="pr-4 font-semibold">
                 User
               </th>
-              <th scope="col" className="font-semibold">
+              <th scope="col" className="pr-4 font-semibold">
                 Password, made up
               </th>
+              {relay && (
+                <th scope="col" className="font-semibold">
+                  Registration code
+                </th>
+              )}
             </tr>
           </thead>
           <tbody>
@@ -105,7 +119,8 @@ function Pages() {
                   )}
                 </td>
                 <td className="pr-4 font-mono">{row.user}</td>
-                <td className="font-mono">{row.password}</td>
+                <td className="pr-4 font-mono">{row.password}</td>
+                {relay && <td className="font-mono">{row.code}</td>}
               </tr>
             ))}
           </tbody>
