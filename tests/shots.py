@@ -6,13 +6,6 @@ from playwright.sync_api import expect
 
 from tests.browser.driving import DESK, PHONE, Visit, chromium, demo_server
 
-NOTE = """Article;Serial no.;MAC;Location
-Dome 4;LK4-0900;02-1A-4B-00-01-00;Pier
-Dome 4;LK4-0901;02-1A-4B-O0-01-01;Pier
-Turret 5;OT5-1;021a4b000103;pier
-Airship;9;;
-;;02:1a:4b:00:00:01;
-"""
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 
 
@@ -40,11 +33,6 @@ def main() -> None:
         for _ in range(3):
             page.keyboard.press("Shift+ArrowDown")
         shot("kit")
-        visit.go("/sites/brackwater/kit?open=note")
-        page.get_by_label("Or the table").fill(NOTE)
-        page.get_by_role("button", name="Read the table").click()
-        expect(page.get_by_text("may be meant")).to_be_visible()
-        shot("delivery-note")
         _examples(visit)
         visit.go("/sites/brackwater/addresses")
         page.keyboard.press("Space")
@@ -85,6 +73,9 @@ def main() -> None:
         phone = Visit.start(browser, server, PHONE, dark=True)
         phone.go("/sites/brackwater/bench")
         phone.page.screenshot(path=FOLDER / "bench-phone.png")
+        phone.go("/sites/brackwater/proof")
+        phone.quiet()
+        phone.page.screenshot(path=FOLDER / "proof-phone.png")
         night = Visit.start(browser, server, DESK, dark=True)
         night.go("/sites/brackwater/addresses?net=security&device=cam-13")
         night.page.screenshot(path=FOLDER / "addresses-dark.png")

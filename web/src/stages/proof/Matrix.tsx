@@ -216,8 +216,10 @@ function BandTable({
                   );
                 })}
                 <td className="pl-3 text-small whitespace-nowrap">
-                  <b>{asked.filter((cell) => cell.state === "proven").length}</b>{" "}
-                  <span className="text-ink-2">of {asked.length}</span>
+                  <span className="inline-block min-w-16">
+                    <b>{asked.filter((cell) => cell.state === "proven").length}</b>{" "}
+                    <span className="text-ink-2">of {asked.length}</span>
+                  </span>
                   {again && !witnessed && (
                     <button
                       type="button"
