@@ -14,11 +14,11 @@ from tutelar.server.sites import models
 _DEVICE_COLUMNS = ("name", "place", "mac", "serial", "addressing", "address", "locked")
 
 
-def document_of(row: models.Site) -> dict[str, Any]:
-    """Return the whole site document from its rows, with the last reading of each check."""
+def document_of(row: models.Site, *, readings: bool = True) -> dict[str, Any]:
+    """Return the whole site document from its rows, with the last reading of each check if wanted."""
     site_id = row.pk
     devices = list(models.Device.objects.filter(site=site_id).select_related("model", "network", "behind"))
-    readings = last_readings(models.Reading.objects.filter(site=site_id)).select_related("device")
+    taken = models.Reading.objects.filter(site=site_id) if readings else models.Reading.objects.none()
     links = models.Link.objects.filter(site=site_id).select_related("start", "end")
     return {
         "format": "tutelar-site",
@@ -33,7 +33,7 @@ def document_of(row: models.Site) -> dict[str, Any]:
         **({"survey": row.survey} if row.survey else {}),
         "readings": [
             reading.rest | {"device": reading.device.key, "check": reading.check_name, "result": reading.result}
-            for reading in readings
+            for reading in last_readings(taken).select_related("device")
         ],
         "exceptions": row.exceptions,
         **row.rest,
@@ -69,8 +69,8 @@ def link_document(link: models.Link) -> dict[str, Any]:
 
 
 def site_of(row: models.Site) -> Site:
-    """Return the core's site for the rows."""
-    return read_site(json.dumps(document_of(row)))
+    """Return the core's site for the rows, without its readings: they are many, and are looked up where they count."""
+    return read_site(json.dumps(document_of(row, readings=False)))
 
 
 def store_parts(row: models.Site, site: Site) -> None:

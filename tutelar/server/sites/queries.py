@@ -98,7 +98,7 @@ def _expectations(
 
 
 def document(row: models.Site, *, fresh: bool = False) -> Site:
-    """Return the site's document. Its readings may be older than the rows unless it is asked for `fresh`."""
+    """Return the site's document without its readings; `fresh`: as the rows stand within a change."""
     return site_of(row) if fresh else _document(row.pk, row.stamp)
 
 

@@ -1,12 +1,11 @@
 """What every write shares: refusals, the log, locking and revisions."""
 
-import json
 from typing import Any
 
 from tutelar.core.check import UNSTORABLE, check
-from tutelar.core.site import Site, UnreadableSite, read_site
+from tutelar.core.site import Site, UnreadableSite
 from tutelar.server.sites import models, queries
-from tutelar.server.sites.document import document_of
+from tutelar.server.sites.document import site_of
 
 Faults = list[tuple[str, str]]
 Event = tuple[str, str, str, Any, Any]  # kind, subject, sentence, before, after
@@ -71,7 +70,7 @@ def bump(site: models.Site) -> None:
 def checked(site: models.Site) -> Site:
     """Return the document as it stands now, or raise Rejected where it could not be read again."""
     try:
-        document = read_site(json.dumps(document_of(site)))
+        document = site_of(site)
     except UnreadableSite as error:
         raise Rejected(error.faults[0][1], error.faults) from None
     faults = [(", ".join(item.subjects), item.message) for item in check(document) if item.code in UNSTORABLE]

@@ -39,7 +39,7 @@ def answer_question(
         before = {blank.path: blank.value for blank in question.blanks}
         if row.revision != revision and any(before.get(path) != text for path, text in was.items()):
             raise Stale(f"The answer to “{question.words}”", dict(typed), before, row.revision)
-        now = document_of(row)
+        now = document_of(row, readings=False)
         fresh = _answered(question, now, typed, none)
         told = fresh["survey"].setdefault("told", {})
         told[question_key] = {"by": (told_by or "").strip() or None, "at": datetime.now(UTC).isoformat("T", "seconds")}
@@ -103,7 +103,7 @@ def _blank_path(document: dict[str, Any], path: str) -> str:
 
 def add_network(key: str, by: str, revision: int, name: str, cidr: str) -> models.Site:
     """Add a network with a key made of its name. Raises Rejected, Stale."""
-    document = document_of(queries.site_row(key))
+    document = document_of(queries.site_row(key), readings=False)
     if not name.strip():
         raise Rejected("Give the network a name that people use.", [("name", "missing")])
     taken = {part["key"] for part in document["networks"]}
@@ -120,7 +120,7 @@ def change_survey(key: str, by: str, revision: int, changes: dict[str, Any]) -> 
     """Change what the survey holds: `site`, `internet`, `networks` and `policy` as in the document."""
     with transaction.atomic():
         row = lock(key)
-        now = {name: value for name, value in document_of(row).items() if name in _SURVEY}
+        now = {name: value for name, value in document_of(row, readings=False).items() if name in _SURVEY}
         before = {name: now[name] for name in changes}
         if row.revision != revision:
             raise Stale("The survey", changes, before, row.revision)
