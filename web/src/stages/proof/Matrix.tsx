@@ -1,4 +1,4 @@
-import { type KeyboardEvent, memo, type ReactNode, useRef } from "react";
+import { type KeyboardEvent, memo, type ReactNode, useEffect, useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { Mark, type MarkName } from "../../parts/Mark";
 import { type Band, cellKey, letterOf } from "./matrix";
@@ -51,9 +51,10 @@ export const Matrix = memo(function Matrix({
   slip: ReactNode;
 }) {
   const home = selected ?? firstCell(bands, checks, cells);
+  const shown = useGrowing(bands, selected);
   return (
     <div className="grid grid-cols-1 gap-4">
-      {bands.map((band, at) => (
+      {bands.slice(0, shown).map((band, at) => (
         <div key={band.columns[0]?.key} className="min-w-0">
           <BandTable
             band={band}
@@ -61,17 +62,35 @@ export const Matrix = memo(function Matrix({
             checks={checks}
             cells={cells}
             numbers={numbers}
-            selected={selected}
-            home={home}
+            selected={isIn(band, selected) ? selected : null}
+            home={isIn(band, home) ? home : null}
             select={select}
             again={again}
           />
-          {selected && band.columns.some((column) => selected.startsWith(`${column.key} `)) && slip}
+          {isIn(band, selected) && slip}
         </div>
       ))}
     </div>
   );
 });
+
+function isIn(band: Band, key: string | null): boolean {
+  return key !== null && band.columns.some((column) => key.startsWith(`${column.key} `));
+}
+
+const AT_FIRST = 4;
+
+/** How many bands are drawn: a few at once, the rest of a large site a few at a time; the selected one always. */
+function useGrowing(bands: Band[], selected: string | null): number {
+  const [drawn, setDrawn] = useState(AT_FIRST);
+  const needed = bands.findIndex((band) => isIn(band, selected)) + 1;
+  useEffect(() => {
+    if (drawn >= bands.length) return;
+    const timer = setTimeout(() => setDrawn(drawn + AT_FIRST), 0);
+    return () => clearTimeout(timer);
+  }, [drawn, bands.length]);
+  return Math.max(drawn, needed);
+}
 
 function firstCell(bands: Band[], checks: Schemas["CheckRow"][], cells: Map<string, Cell>): string | null {
   for (const column of bands[0]?.columns ?? [])
@@ -80,7 +99,7 @@ function firstCell(bands: Band[], checks: Schemas["CheckRow"][], cells: Map<stri
   return null;
 }
 
-function BandTable({
+const BandTable = memo(function BandTable({
   band,
   number,
   checks,
@@ -239,7 +258,7 @@ function BandTable({
       </table>
     </section>
   );
-}
+});
 
 function PaleTick() {
   return (

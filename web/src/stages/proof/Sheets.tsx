@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useMemo, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useSiteKey } from "../../api/site";
@@ -41,6 +41,9 @@ export function Sheets({ sheet: whole, again }: { sheet: Sheet; again: Again }) 
       setSearch({ device: key, check: name, ...(shown ? { show: shown } : {}) }, { replace: true }),
     [setSearch, shown],
   );
+  const latest = useRef(again);
+  latest.current = again;
+  const row = useCallback((check: string) => latest.current?.(null, [check]), []);
   const cell = selected ? cells.get(selected) : undefined;
   return (
     <>
@@ -93,7 +96,7 @@ export function Sheets({ sheet: whole, again }: { sheet: Sheet; again: Again }) 
         numbers={numbers}
         selected={selected}
         select={select}
-        again={again && ((check) => again(null, [check]))}
+        again={again && row}
         slip={
           cell && (
             <CellSlip
