@@ -64,7 +64,10 @@ class Proofs(Browsing):
         practice.get_by_label("Device").select_option("d-2")
         practice.get_by_label("What is wrong").select_option("wrong-name")
         practice.get_by_role("button", name="Add this fault").click()
-        page.locator("footer").get_by_role("button", name="Measure again").click()
+        with page.expect_response(lambda answer: answer.url.endswith("/proofs")) as started:
+            page.locator("footer").get_by_role("button", name="Measure again").click()
+        self.assertEqual(started.value.status, 202, started.value.text())
+        self.assertIn("wrong-name", str(started.value.json()["faults"]))
         expect(page.locator("footer")).to_contain_text("Device 2 is broken.")
         page.get_by_role("button", name="Device 2, Carries its name: broken").click()
         slip.get_by_role("button", name="Leave it open").click()
