@@ -17,7 +17,7 @@ from tutelar.field.guard import Guard, Refused
 from tutelar.field.interface import Found, discover, interface, matches
 from tutelar.field.interface import read as read_message
 from tutelar.field.login import Account
-from tutelar.field.neighbours import hardware_by_address
+from tutelar.field.neighbours import LaptopTable, hardware_by_address
 from tutelar.field.parameter_sets import from_description
 from tutelar.field.prove import Prover, targets_of
 from tutelar.standin.device import pretend_password
@@ -144,3 +144,13 @@ class Strange(TestCase):
             "10.20.30.51      0x1         0x0         00:00:00:00:00:00     *        eth0\n"
         )
         self.assertEqual(hardware_by_address(table), {"10.20.30.50": "02:1a:4b:00:00:01"})
+        tables = iter(["", table])
+
+        async def read() -> str:
+            return next(tables)
+
+        async def look() -> list[str | None]:
+            laptop = LaptopTable(read, keep_s=0)
+            return [await laptop("10.20.30.50") for _ in range(3)]  # known once it was talked to, and read no more
+
+        self.assertEqual(asyncio.run(look()), [None, "02:1a:4b:00:00:01", "02:1a:4b:00:00:01"])

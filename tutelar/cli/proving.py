@@ -15,7 +15,7 @@ from tutelar.core.wording import count
 from tutelar.field.guard import Guard
 from tutelar.field.interface import DISCOVERY_PORT, Found
 from tutelar.field.look import Target
-from tutelar.field.neighbours import hardware_by_address, laptop_table
+from tutelar.field.neighbours import LaptopTable, known
 from tutelar.field.prove import Prover, targets_of
 from tutelar.field.search import Answers, search_at, search_live
 from tutelar.standin.faults import Fault, read_faults
@@ -77,8 +77,7 @@ def _prove(options: argparse.Namespace) -> int:
     else:
         guard = _live(site, options)
         targets = {item.key: Target(str(item.address)) for item in site.devices if item.address and item.behind is None}
-        neighbours = hardware_by_address(asyncio.run(laptop_table()))
-        readings = asyncio.run(_collect(site, Prover(guard, neighbours=neighbours), targets))
+        readings = asyncio.run(_collect(site, Prover(guard, neighbours=LaptopTable()), targets))
     took = (time.perf_counter() - start) * 1000
     order = {device.key: at for at, device in enumerate(site.devices)}
     readings.sort(key=lambda reading: order[reading.device])
@@ -92,7 +91,7 @@ def _prove(options: argparse.Namespace) -> int:
 async def _prove_standin(site: Site, faults: tuple[Fault, ...]) -> list[Reading]:
     async with StandIn(site, faults, yields=True) as pretend:
         targets = targets_of(pretend.targets(), loopback_port, site)
-        return await _collect(site, Prover(Guard(), neighbours=pretend.neighbours()), targets)
+        return await _collect(site, Prover(Guard(), neighbours=known(pretend.neighbours())), targets)
 
 
 async def _collect(site: Site, prover: Prover, targets: dict[str, Target]) -> list[Reading]:

@@ -5,8 +5,8 @@ import asyncio
 import hashlib
 import random
 import time
-from collections.abc import Awaitable, Callable, Collection, Mapping
-from dataclasses import dataclass, field, replace
+from collections.abc import Awaitable, Callable, Collection
+from dataclasses import dataclass, replace
 
 from cryptography import x509
 
@@ -28,6 +28,7 @@ from tutelar.field.guard import Guard
 from tutelar.field.http import HttpAnswer, NotTold, StrangeAnswer, identity
 from tutelar.field.interface import InterfaceSeen, interface
 from tutelar.field.login import Account
+from tutelar.field.neighbours import Neighbours
 from tutelar.field.rtsp import ask, described
 from tutelar.field.sip import options
 from tutelar.field.sntp import ask_time
@@ -65,7 +66,7 @@ class Manners:
     timeout_s: float
     pace_s: float
     dice: random.Random
-    neighbours: Mapping[str, str] = field(default_factory=dict)
+    neighbours: Neighbours
     keeps: bool = False  # what came over the wire
     _next: float = 0.0
 
@@ -84,7 +85,7 @@ class Look:
         self.manners, self.site, self.device, self.target = manners, site, device, target
         self.services = site.services_of(device)
         self.own = asyncio.Semaphore(manners.each)
-        self.seen = Observation(neighbour=manners.neighbours.get(target.address))
+        self.seen = Observation()
         self.ports: dict[str, PortAnswer] = {}
         self.evidence: dict[str, Callable[[], str]] = {}
         self.tries = self.lost = self.late = 0
@@ -99,6 +100,7 @@ class Look:
         names = [name for name in self.services if _asked(name, wanted, first)]
         answers = await asyncio.gather(*(self._port(name, tells=name == first) for name in names))
         self.ports.update(zip(names, answers, strict=True))
+        self.seen = replace(self.seen, neighbour=await self.manners.neighbours(self.target.address))
         by_page = wanted is None or bool(wanted & _BY_PAGE)
         teller = await self._teller(first) if by_page else None
         if self.target.account is not None and (wanted is None or wanted & _LOGGED_IN):

@@ -2,6 +2,8 @@
 
 import asyncio
 import contextlib
+import time
+from collections.abc import Awaitable, Callable, Mapping
 from pathlib import Path
 
 from tutelar.core.site.values import mac_or_none
@@ -10,6 +12,7 @@ from tutelar.field.tables import read_table
 _LINUX = Path("/proc/net/arp")
 _WAIT_S = 3.0
 _MOST = 1_000_000
+Neighbours = Callable[[str], Awaitable[str | None]]
 
 
 async def laptop_table(linux: Path = _LINUX) -> str:
@@ -31,3 +34,28 @@ def hardware_by_address(text: str) -> dict[str, str]:
         if mac is not None and mac != "00:00:00:00:00:00":
             found[item.address] = mac
     return found
+
+
+class LaptopTable:
+    """Looks up addresses in the laptop's table, which knows a device only once it was talked to: read again after
+    `keep_s`."""
+
+    def __init__(self, read: Callable[[], Awaitable[str]] = laptop_table, keep_s: float = 0.5) -> None:
+        self._read, self._keep_s = read, keep_s
+        self._known: dict[str, str] = {}
+        self._at = float("-inf")
+
+    async def __call__(self, address: str) -> str | None:
+        if address not in self._known and time.monotonic() - self._at > self._keep_s:
+            self._at = time.monotonic()
+            self._known = hardware_by_address(await self._read())
+        return self._known.get(address)
+
+
+def known(table: Mapping[str, str]) -> Neighbours:
+    """Return the look-up of a table that does not change."""
+
+    async def look(address: str) -> str | None:
+        return table.get(address)
+
+    return look

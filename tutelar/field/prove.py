@@ -14,6 +14,7 @@ from tutelar.field.guard import Guard
 from tutelar.field.http import StrangeAnswer
 from tutelar.field.login import Account
 from tutelar.field.look import Look, Manners, Target
+from tutelar.field.neighbours import Neighbours, known
 from tutelar.field.sip import listed
 
 Keep = Callable[[str, Observation], None]
@@ -39,7 +40,7 @@ def factory_account(site: Site, device: Device) -> Account | None:
 class Prover:
     """Asks devices. At most `together` connections are open at a time, `each` of them to one device; `timeout_s`
     bounds each exchange; two begin at least `pace_s` apart. `dice` spreads the tries, so that not all come at once.
-    `neighbours`: hardware address by address, from the laptop's own table."""
+    `neighbours` looks up the hardware address behind an address in the laptop's own table."""
 
     guard: Guard
     together: int = 64
@@ -47,7 +48,7 @@ class Prover:
     timeout_s: float = 2.0
     pace_s: float = 0.0
     dice: random.Random = field(default_factory=lambda: random.Random(1))  # noqa: S311 - no secret hangs on it
-    neighbours: Mapping[str, str] = field(default_factory=dict)
+    neighbours: Neighbours = field(default_factory=lambda: known({}))
     _manners: Manners = field(init=False)
 
     def __post_init__(self) -> None:

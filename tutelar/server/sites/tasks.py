@@ -15,7 +15,7 @@ from tutelar.core.wording import count
 from tutelar.field.guard import Guard, Refused
 from tutelar.field.login import Account
 from tutelar.field.look import Target
-from tutelar.field.neighbours import hardware_by_address, laptop_table
+from tutelar.field.neighbours import LaptopTable, known
 from tutelar.field.prove import Prover, factory_account, targets_of
 from tutelar.server.sites import models, queries, services
 from tutelar.standin.device import pretend_password
@@ -61,7 +61,7 @@ async def _measure(proof: models.Proof) -> tuple[int, int]:
         return await _sweep(proof, site, Prover(Guard()), targets_of(places, loopback_port, site))
     faults = read_faults(json.dumps({"faults": proof.faults}), site)
     async with StandIn(site, faults, yields=True) as pretend:
-        prover = Prover(Guard(), neighbours=pretend.neighbours())
+        prover = Prover(Guard(), neighbours=known(pretend.neighbours()))
         return await _sweep(proof, site, prover, targets_of(pretend.targets(), loopback_port, site))
 
 
@@ -82,7 +82,7 @@ async def _measure_live(proof: models.Proof, site: Site) -> tuple[int, int]:
         if device.behind is None and device.key in planned
         and any(IPv4Address(planned[device.key]) in network for network in networks)
     }  # fmt: skip
-    prover = Prover(guard, neighbours=hardware_by_address(await laptop_table()), **LIVE_MANNERS)
+    prover = Prover(guard, neighbours=LaptopTable(), **LIVE_MANNERS)
     return await _sweep(proof, site, prover, targets)
 
 
