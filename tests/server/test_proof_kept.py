@@ -161,6 +161,31 @@ class Proofs(ApiCase):
         kinds = set(models.Event.objects.filter(kind__startswith="exception").values_list("kind", flat=True))
         self.assertEqual(kinds, {"exception.made", "exception.ended"})
 
+    def test_the_site_says_what_it_asks_for(self) -> None:
+        path = f"/sites/{self.key}/proof/rules"
+
+        def change(**part: Any) -> tuple[int, Any]:
+            return self.call("PATCH", path, {"revision": self.call("GET", path)[1]["revision"], **part})
+
+        rules = self.call("GET", path)[1]
+        seen = {row["family"]: {item["check"] for item in row["seen"] if item["asked"]} for row in rules["families"]}
+        self.assertEqual(seen, {"door-station": {"test-call", "door-opens"}, "indoor-monitor": {"test-call"},
+                                "camera": set(), "recorder": {"plays-back"}})  # fmt: skip
+        self.measure()
+        self.assertEqual(change(clock_s=30, left_out=["dns"], witnessed={"recorder": []})[0], 200)
+        self.assertEqual(self.cells("stale"), {(f"d-{at}", "clock") for at in range(1, 5)})
+        self.assertNotIn(("d-4", "plays-back"), self.cells("planned"))
+        self.assertEqual({cell["check"] for cell in self.sheet()["cells"]} & {"dns"}, set())
+        clock = next(cell for cell in self.sheet()["cells"] if cell["check"] == "clock")
+        self.assertEqual(clock["expected"], "within 30 s")
+        dns = next(row for row in self.call("GET", path)[1]["measured"] if row["check"] == "dns")
+        self.assertEqual((dns["asked"], dns["fixed"]), (False, False))
+        for part, status in (({"left_out": ["answers"]}, 422), ({"left_out": ["nose"]}, 422), ({"clock_s": 0}, 422),
+                             ({"witnessed": {"camera": ["egress"]}}, 422), ({"witnessed": {"lamp": []}}, 422),
+                             ({"left_out": []}, 200)):  # fmt: skip
+            self.assertEqual(change(**part)[0], status, part)
+        self.assertEqual(self.call("PATCH", path, {"revision": 0, "clock_s": 2})[0], 409)
+
     def test_one_check_of_one_device_is_measured_again_and_nothing_else(self) -> None:
         self.measure()
         before = models.Reading.objects.count()

@@ -28,6 +28,33 @@ _USUAL: Mapping[str, tuple[str, ...]] = {
 _CALLS = frozenset({"registers-at", "extends", "calls"})
 
 
+_MAY: Mapping[str, frozenset[str]] = {
+    "plays-back": frozenset({"recorder", "software-recorder"}),
+    "test-call": frozenset({"door-station", "indoor-monitor", "call-server", "doorbell"}),
+    "door-opens": _DOORS,
+    "phone-picture": frozenset({"camera", "recorder", "software-recorder", "encoder", "door-station", "indoor-monitor",
+                                "doorbell", "alarm-hub"}),
+}  # fmt: skip
+
+
+def may_be_seen(family: str) -> list[str]:
+    """Return what there is to see of a family at all, in the order of the proof sheet."""
+    return [check for check, families in _MAY.items() if family in families]
+
+
+def asked_of(site: Site, family: str) -> tuple[str, ...]:
+    """Return what somebody has to see of the devices of a family, as the site's policy says or as is usual."""
+    said = site.policy.proof.witnessed.get(family)  # type: ignore[call-overload]
+    if said is not None:
+        return tuple(said)
+    relayed = any(
+        link.kind == "relays" and link.from_ in site.device_by_key
+        and site.family_of(site.device_by_key[link.from_]) == family
+        for link in site.links
+    )  # fmt: skip
+    return (*_USUAL.get(family, ()), *(("phone-picture",) if relayed else ()))
+
+
 def witnessed_checks(site: Site, device: Device) -> Iterator[tuple[str, str]]:
     """Yield (check, what has to be seen) of a device, in the order of the proof sheet."""
     family = site.family_of(device)

@@ -7,7 +7,7 @@ from ninja import Router, Status
 
 from tutelar.server.sites import exports, queries, services, sheets
 from tutelar.server.sites.api import REFUSED, WRITE, download, who
-from tutelar.server.sites.schemas.base import Refusal
+from tutelar.server.sites.schemas.base import Refusal, Revised
 from tutelar.server.sites.schemas.proof import (
     EvidenceSheet,
     NewAuthority,
@@ -15,8 +15,10 @@ from tutelar.server.sites.schemas.proof import (
     NewPretend,
     NewProof,
     PretendSheet,
+    ProofRulesSheet,
     ProofRun,
     ProofSheet,
+    RulesChange,
     Seen,
 )
 
@@ -104,3 +106,14 @@ def keep_up(request: HttpRequest, key: str, wanted: NewPretend) -> Any:
 def take_down(request: HttpRequest, key: str) -> Any:
     services.take_down(key, who(request))
     return Status(204, None)
+
+
+@router.get("/{key}/proof/rules", response={200: ProofRulesSheet, 404: Refusal}, operation_id="proof_rules")
+def rules(request: HttpRequest, key: str) -> Any:
+    return sheets.rules(queries.site_row(key))
+
+
+@router.patch("/{key}/proof/rules", response={200: Revised, **WRITE}, operation_id="change_proof_rules")
+def change_rules(request: HttpRequest, key: str, change: RulesChange) -> Any:
+    part = change.model_dump(exclude={"revision"}, exclude_none=True)
+    return services.change_rules(key, who(request), change.revision, part)

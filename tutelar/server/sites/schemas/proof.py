@@ -7,6 +7,7 @@ from ninja import Schema
 from pydantic import ConfigDict, Field
 
 from tutelar.core.proof import CellState, State
+from tutelar.core.site.types import Witness
 
 
 class LeftOpen(Schema):
@@ -145,6 +146,41 @@ class PracticeFault(Schema):
     kind: str
     device: str | None = None
     network: str | None = None
+
+
+class RuleRow(Schema):
+    """A check of the site: whether it is asked for, and whether that may be changed at all."""
+
+    check: str
+    title: str
+    asked: bool
+    fixed: bool
+
+
+class FamilyRules(Schema):
+    """What has to be seen of the devices of one family."""
+
+    family: str
+    word: str
+    seen: list[RuleRow]
+
+
+class ProofRulesSheet(Schema):
+    revision: int
+    clock_s: float
+    measured: list[RuleRow]
+    families: list[FamilyRules]
+
+
+class RulesChange(Schema):
+    """What the site asks for: how far a clock may be off, what is left out, what has to be seen by family."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    revision: int
+    clock_s: float | None = Field(default=None, ge=0.5, le=3600)
+    left_out: list[str] | None = Field(default=None, max_length=100)
+    witnessed: dict[str, list[Witness]] | None = None
 
 
 class NewPretend(Schema):

@@ -80,7 +80,7 @@ from tutelar.server.sites.services.settings import (
 from tutelar.server.sites.services.survey import add_network, answer_question, change_survey, with_answers
 from tutelar.server.sites.services.typed import tick
 from tutelar.server.sites.services.whole import import_site
-from tutelar.server.sites.services.witnessed import close_again, leave_open, witness_check
+from tutelar.server.sites.services.witnessed import change_rules, close_again, leave_open, witness_check
 
 __all__ = [
     "Rejected",
@@ -104,6 +104,7 @@ __all__ = [
     "change_link",
     "change_numbering",
     "change_ports",
+    "change_rules",
     "change_run",
     "change_site_model",
     "change_survey",

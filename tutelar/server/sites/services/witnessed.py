@@ -2,16 +2,18 @@
 
 from collections.abc import Iterable
 from datetime import date
+from typing import Any
 
 from django.db import transaction
 from django.utils import timezone
 
+from tutelar.core.check import check as problems_of
 from tutelar.core.proof import Expectation, check_title
 from tutelar.core.proof.exceptions import NEVER
 from tutelar.core.proof.witnessed import EGRESS_CAUTION
 from tutelar.core.wording import spoken_date
 from tutelar.server.sites import models, queries
-from tutelar.server.sites.services.base import Rejected, bump, lock, log
+from tutelar.server.sites.services.base import Rejected, bump, checked, lock, lock_at, log
 
 _MOST_WORDS = 500
 
@@ -99,6 +101,24 @@ def close_again(key: str, device: str, check: str | None, by: str) -> None:
         bump(row)
         title = check_title(check).lower() if check else "every check"
         log(row, by, "exception.ended", device, f"{stored.name or device}: {title} counts again.", before)
+
+
+def change_rules(key: str, by: str, revision: int, part: dict[str, Any]) -> models.Site:
+    """Change what the site asks for at its proof: `clock_s`, `left_out`, `witnessed` of some families. Raises Rejected
+    where a check cannot be left out or there is none, Stale."""
+    with transaction.atomic():
+        row = lock_at(key, revision)
+        before = row.policy.get("proof") or {}
+        seen = {**before.get("witnessed", {}), **part.get("witnessed", {})}
+        after = {**before, **part, **({"witnessed": seen} if seen else {})}
+        row.policy = {**row.policy, "proof": after}
+        row.save()
+        wrong = [item for item in problems_of(checked(row)) if item.code == "policy.left-out"]
+        if wrong:
+            raise Rejected(wrong[0].message, [("left_out", item.message) for item in wrong])
+        bump(row)
+        log(row, by, "proof.rules", row.key, "What the site asks for at its proof was changed.", before, after)
+    return row
 
 
 def _find(row: models.Site, device: str, check: str | None) -> dict[str, str] | None:

@@ -6,9 +6,11 @@ from django.conf import settings
 from django.http import Http404
 
 from tutelar.core.proof import CHECKS, Coverage, Expectation, cell_state, changed_since, check_title
+from tutelar.core.proof.exceptions import FIRST
 from tutelar.core.proof.ties import recordings
-from tutelar.core.proof.witnessed import EGRESS_CAUTION
+from tutelar.core.proof.witnessed import EGRESS_CAUTION, WITNESSED, asked_of, may_be_seen
 from tutelar.core.site.types import Device, Exemption, Reading, Site
+from tutelar.core.wording import family_plural
 from tutelar.server.sites import models, queries, services
 from tutelar.server.sites.sheets.base import Sheet
 from tutelar.standin.device import pretend_code, pretend_password
@@ -25,7 +27,6 @@ def proof(row: models.Site) -> Sheet:
         for item in items:
             checks.setdefault(item.check, item)
             cells.append(_cell(item, last.get((item.device, item.check)), left.of(item.device, item.check)))
-    order = {check: at for at, check in enumerate(CHECKS)}
     newest = models.Proof.objects.filter(site=row).first()
     date_order = site.about.date_order
     return {
@@ -38,7 +39,7 @@ def proof(row: models.Site) -> Sheet:
         "checks": [
             {"check": check, "title": check_title(check, date_order), "witnessed": item.witnessed,
              "caution": EGRESS_CAUTION if check == "egress" else None, "needs_person": check == "egress"}
-            for check, item in sorted(checks.items(), key=lambda pair: order.get(pair[0], 99))
+            for check, item in sorted(checks.items(), key=lambda pair: _ORDER.get(pair[0], 99))
         ],
         "cells": cells,
         "last": None if newest is None else proof_run(newest),
@@ -77,6 +78,31 @@ def coverage(found: Coverage) -> Sheet:
     return {**asdict(found), "sentence": found.sentence}
 
 
+def rules(row: models.Site) -> Sheet:
+    """Return what the site asks for at its proof, with every check that its devices could be asked for."""
+    site = queries.document(row)
+    out = set(site.policy.proof.left_out)
+    wanted = {item.check for items in queries.expectations(row).values() for item in items if not item.witnessed}
+    measured = sorted(wanted | out - set(WITNESSED), key=lambda name: (_ORDER.get(name, 99), name))
+    families = dict.fromkeys(site.family_of(device) for device in site.devices)
+    return {
+        "revision": row.revision, "clock_s": site.policy.proof.clock_s,
+        "measured": [
+            {"check": name, "title": check_title(name, site.about.date_order), "asked": name not in out - FIRST,
+             "fixed": name in FIRST}
+            for name in measured
+        ],
+        "families": [
+            {"family": family, "word": family_plural(family), "seen": [
+                {"check": name, "title": WITNESSED[name], "asked": name in asked_of(site, family), "fixed": False}
+                for name in may_be_seen(family)
+            ]}
+            for family in families if may_be_seen(family)
+        ],
+    }  # fmt: skip
+
+
+_ORDER = {check: at for at, check in enumerate(CHECKS)}
 _SOURCES: dict[str, tuple[str, ...]] = {
     "answers": ("identity", "stream", "signalling"),
     **dict.fromkeys(("right-device", "name", "clock", "date-order"), ("identity", "device-interface")),

@@ -10,6 +10,7 @@ import { Changes, RanOut } from "./Changes";
 import { KeptUp } from "./KeptUp";
 import { LiveWork } from "./LiveWork";
 import { Practice } from "./Practice";
+import { RulesOfProof } from "./Rules";
 import { Sheets } from "./Sheets";
 import { timeLeft, useRunning } from "./useRunning";
 import { showFirst, toSee, Witnessing } from "./Witnessing";
@@ -61,6 +62,7 @@ export function Proof() {
               </div>
               <Changes changes={loaded.changes} />
               <RanOut rows={loaded.ran_out} />
+              <RulesOfProof />
               {!real && !loaded.kept_up && <Practice sheet={loaded} faults={faults} setFaults={setFaults} />}
               {!real && <KeptUp up={loaded.kept_up} faults={faults} started={() => setFaults([])} />}
             </>
