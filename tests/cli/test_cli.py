@@ -47,6 +47,9 @@ class Commands(TestCase):
         readings = json.loads(proof.stdout)["readings"]
         self.assertEqual((proof.returncode, {row["result"] for row in readings}), (0, {"pass"}))
         self.assertEqual(list(readings[0]), ["device", "check", "expected", "measured", "result", "took_ms"])
+        told = json.loads(tutelar("prove", "--stand-in", out, "--json", "--evidence").stdout)["evidence"]["cam-01"]
+        self.assertIn('"serial": "S00001"', told["identity"])
+        self.assertNotIn("nonce", " ".join(told.values()))
         faults = self.file({"faults": [{"kind": "power-off", "device": "cam-13"}]}, "faults.json")
         faulty = tutelar("prove", "--stand-in", out, "--faults", faults)
         self.assertEqual(faulty.returncode, 1)

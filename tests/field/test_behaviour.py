@@ -4,6 +4,7 @@ import asyncio
 from collections.abc import Awaitable, Callable
 from typing import Any, TypeVar
 from unittest import TestCase
+from unittest.mock import patch
 from urllib.parse import urlencode, urlsplit
 
 from tests.field.test_interface import measured
@@ -142,6 +143,9 @@ class Registrations(TestCase):
                 (await listed(*where, "3", None)).addresses,
             ]
             self.assertEqual(pretend.devices["d-1"].refused, 0)
+            with patch("tutelar.field.sip.connect", side_effect=NoAnswer("refused")):  # then it is asked by datagrams
+                by_datagram = await listed(*where, "3", right)
+            self.assertEqual((by_datagram.addresses, by_datagram.answer.transport), (("10.20.30.51",), "UDP"))
             pretend.devices["d-2"].on = False
             return [*answers, (await listed(*where, "3", right)).addresses]
 

@@ -8,7 +8,7 @@ import time
 from tutelar.cli.links import Add
 from tutelar.cli.shared import DONE, PROBLEMS, Unreadable, fault_lines, print_json, read_file, read_the_site
 from tutelar.core.addressing import plan
-from tutelar.core.proof import all_expectations, as_row, check_title
+from tutelar.core.proof import Observation, all_expectations, as_row, check_title
 from tutelar.core.sightings import findings
 from tutelar.core.site import Reading, Site, UnreadableSite
 from tutelar.core.wording import count
@@ -16,7 +16,7 @@ from tutelar.field.guard import Guard
 from tutelar.field.interface import DISCOVERY_PORT, Found
 from tutelar.field.look import Target
 from tutelar.field.neighbours import LaptopTable, known
-from tutelar.field.prove import Prover, targets_of
+from tutelar.field.prove import Keep, Prover, targets_of
 from tutelar.field.search import Answers, search_at, search_live
 from tutelar.standin.faults import Fault, read_faults
 from tutelar.standin.loopback import loopback_port
@@ -30,6 +30,7 @@ def add_proving_commands(add: Add) -> None:
     proving = add("prove", _prove, "measure every device")
     proving.add_argument("--stand-in", action="store_true", help="measure the pretend site on loopback")
     proving.add_argument("--faults", metavar="FILE", help="faults for the stand-in to play")
+    proving.add_argument("--evidence", action="store_true", help="with --json: also what came over the wire")
     proving.add_argument("--authorised", action="store_true", help="you are authorised to test the site's networks")
     searching = add("search", _search, "ask who is there over the shared device interface")
     searching.add_argument("--stand-in", action="store_true", help="search the pretend site on loopback")
@@ -70,33 +71,43 @@ def _prove(options: argparse.Namespace) -> int:
     site = read_the_site(options.site)
     if options.faults and not options.stand_in:
         raise Unreadable(["--faults needs --stand-in: only the pretend site plays faults."])
+    evidence: dict[str, dict[str, str]] = {}
+
+    def note(device: str, seen: Observation) -> None:
+        evidence[device] = dict(seen.evidence)
+
+    keep = note if options.evidence else None
     start = time.perf_counter()
     if options.stand_in:
         faults = _faults(options.faults, site)
-        readings = asyncio.run(_prove_standin(site, faults))
+        readings = asyncio.run(_prove_standin(site, faults, keep))
     else:
         guard = _live(site, options)
         targets = {item.key: Target(str(item.address)) for item in site.devices if item.address and item.behind is None}
-        readings = asyncio.run(_collect(site, Prover(guard, neighbours=LaptopTable()), targets))
+        readings = asyncio.run(_collect(site, Prover(guard, neighbours=LaptopTable()), targets, keep))
     took = (time.perf_counter() - start) * 1000
     order = {device.key: at for at, device in enumerate(site.devices)}
     readings.sort(key=lambda reading: order[reading.device])
     if options.json:
-        print_json({"readings": [as_row(reading) for reading in readings], "took_ms": round(took, 1)})
+        more = {"evidence": evidence} if options.evidence else {}
+        print_json({"readings": [as_row(reading) for reading in readings], "took_ms": round(took, 1), **more})
     else:
         _print_readings(site, readings)
     return PROBLEMS if any(reading.result in ("fail", "silent") for reading in readings) else DONE
 
 
-async def _prove_standin(site: Site, faults: tuple[Fault, ...]) -> list[Reading]:
+async def _prove_standin(site: Site, faults: tuple[Fault, ...], keep: Keep | None) -> list[Reading]:
     async with StandIn(site, faults, yields=True) as pretend:
         targets = targets_of(pretend.targets(), loopback_port, site)
-        return await _collect(site, Prover(Guard(), neighbours=known(pretend.neighbours())), targets)
+        return await _collect(site, Prover(Guard(), neighbours=known(pretend.neighbours())), targets, keep)
 
 
-async def _collect(site: Site, prover: Prover, targets: dict[str, Target]) -> list[Reading]:
+async def _collect(
+    site: Site, prover: Prover, targets: dict[str, Target], keep: Keep | None
+) -> list[Reading]:  # fmt: skip
     wanted = all_expectations(site, plan(site).assignments)
-    return [reading async for batch in prover.readings(site, wanted, targets) for reading in batch]
+    batches = prover.readings(site, wanted, targets, keep=keep)
+    return [reading async for batch in batches for reading in batch]
 
 
 def _print_readings(site: Site, readings: list[Reading]) -> None:

@@ -58,7 +58,8 @@ class Target:
 
 @dataclass
 class Manners:
-    """How politely devices are asked; shared by all that are looked at in one sweep."""
+    """How politely devices are asked; shared by all that are looked at in one sweep. Two exchanges begin `pace_s` apart
+    and up to a quarter more, so that nothing beats in step."""
 
     guard: Guard
     slots: asyncio.Semaphore
@@ -74,7 +75,7 @@ class Manners:
         """Wait until the next exchange may begin."""
         if self.pace_s:
             now = asyncio.get_running_loop().time()
-            self._next = max(self._next + self.pace_s, now)
+            self._next = max(self._next + self.pace_s * (1 + self.dice.random() / 4), now)
             await asyncio.sleep(self._next - now)
 
 
