@@ -97,10 +97,10 @@ class Rules:
         services = self.site.services_of(self.site.device_by_key[key])
         return None if fault is None else fault.get("service", next(iter(services), None))
 
-    def tells(self, key: str) -> bool:
-        """Whether a page of the device is found on which it says who it is."""
+    def tells(self, key: str, where: tuple[str, ...] = (*TELLERS, "device-interface")) -> bool:
+        """Whether a page of the device, or its device interface, is found on which it says who it is."""
         services = self.site.services_of(self.site.device_by_key[key])
-        return any(name in services and name != self.closed(key) for name in TELLERS)
+        return any(name in services and name != self.closed(key) for name in where)
 
     def failing(self) -> Failing:
         found: Failing = set()
@@ -131,16 +131,22 @@ class Rules:
             found.add("registered")
         if not self.tells(key):
             return found
-        found |= {check for kind, check in (("wrong-name", "name"), ("clock-offset", "clock"),
-                                            ("wrong-date-order", "date-order")) if self.has(key, kind)}  # fmt: skip
+        page = self.tells(key, TELLERS)
+        found |= self._shown(key, (("wrong-name", "name"), ("clock-offset", "clock")))
         if self.has(key, "other-certificate") and device.certificate and self.closed(key) != "web-tls":
             found.add("certificate")
+        if page and self.has(key, "wrong-date-order"):
+            found.add("date-order")
         if self.has(key, "wrong-password"):
             return found | {"login"}
-        found |= {check for kind, check in (("factory-login", "factory-login"), ("wrong-time-source", "time-source"),
-                                            ("path-down", "paths"), ("input-open", "inputs")) if self.has(key, kind)}  # fmt: skip
-        found |= {check for kind, check in (("wrong-prefix", "mask"), ("wrong-gateway", "gateway"), ("wrong-dns", "dns"))
-                  if self.has(key, kind)}  # fmt: skip
+        found |= self._shown(key, (("wrong-prefix", "mask"), ("wrong-gateway", "gateway"), ("wrong-dns", "dns")))
+        if self.closed(key) != "device-interface":
+            found |= self._shown(key, (("wrong-time-source", "time-source"),))
+        if not page:  # the device interface tells no more than that
+            return found
+        found |= self._shown(
+            key, (("factory-login", "factory-login"), ("path-down", "paths"), ("input-open", "inputs"))
+        )
         if self.has(key, "not-recording", "recorder-full"):
             found.add("disk")
         if self._cut_off(device):
@@ -150,6 +156,10 @@ class Rules:
         if home is not None and (self.has(key, "wrong-slot") or self._unreached(home.to, ("signalling",))):
             found.add("registered")
         return found
+
+    def _shown(self, key: str, pairs: tuple[tuple[str, str], ...]) -> set[str]:
+        """Return the checks whose fault the device has, of (fault, check) pairs."""
+        return {check for kind, check in pairs if self.has(key, kind)}
 
     def _cut_off(self, device: Device) -> bool:
         key, item = device.key, self.planned.get(device.key)
