@@ -38,13 +38,13 @@ class Proofs(Browsing):
 
     def ended(self, visit: Visit, message: str) -> None:
         """Wait until the server says that the last measuring has ended, with this result."""
-        visit.page.wait_for_function(
-            """async (message) => {
-                const sheet = await (await fetch('/api/sites/proof-slip/proof')).json();
-                return sheet.last.state === 'done' && sheet.last.message === message;
-            }""",
-            arg=message,
-        )
+        last = "async () => (await (await fetch('/api/sites/proof-slip/proof')).json()).last"
+        for _ in range(200):
+            run = visit.page.evaluate(last)
+            if run["state"] not in ("waiting", "running"):
+                break
+            visit.page.wait_for_timeout(100)
+        self.assertEqual((run["state"], run["message"]), ("done", message))
         expect(visit.page.locator("footer")).to_contain_text("See for yourself")
 
     def test_a_reading_is_looked_into_measured_alone_and_left_open(self) -> None:
