@@ -132,10 +132,12 @@ class Visit:
         self.waiting += change if request.resource_type != "eventsource" else 0  # a stream stays open
 
     def saved(self) -> None:
-        """Wait until every change that was sent has been answered, and none has followed it."""
-        for _ in range(100):
-            self.page.wait_for_timeout(100)
-            if self.writing == 0:
+        """Wait until every change that was sent has been answered, and none has followed it for a while."""
+        still = 0
+        for _ in range(200):
+            self.page.wait_for_timeout(50)
+            still = still + 1 if self.writing == 0 else 0
+            if still == 6:
                 return
         raise AssertionError(f"{self.writing} changes are still unanswered")
 
