@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from tests.samples import demo, device, document, read
 from tutelar.core.addressing import plan
-from tutelar.core.site import Site, with_addresses
+from tutelar.core.site import Site, UnreadableSite, with_addresses
 from tutelar.standin.device import pretend_password
 from tutelar.standin.faults import read_faults
 from tutelar.standin.loopback import NoRoomError, loopback_map, loopback_port
@@ -130,6 +130,20 @@ class Faults(TestCase):
         others = {item.site_address for key, item in pretend.devices.items() if key != "cam-01"}
         self.assertEqual(moved.name, "Hall")
         self.assertNotIn(moved.site_address, others)
+
+    def test_a_fault_names_an_input_and_a_path_that_the_device_has(self) -> None:
+        raw = document([device(1, "panel")])
+        raw["models"].append({"key": "panel", "family": "panel", "services": {"web": 80}, "capacity": {"inputs": 3}})
+        site = read(raw)
+        for fault, said in (
+            ({"kind": "input-open", "input": 4}, "'d-1' has no input 4; it has 3."),
+            ({"kind": "path-down", "path": "mobile"}, "'d-1' has no path 'mobile'; it has network."),
+            ({"kind": "port-changed", "service": "stream"}, "'d-1' has no service 'stream'; it has web."),
+        ):
+            with self.assertRaises(UnreadableSite) as caught:
+                read_faults(json.dumps({"faults": [fault | {"device": "d-1"}]}), site)
+            self.assertEqual(caught.exception.faults[0][1], said)
+        self.assertEqual(len(read_faults('{"faults": [{"kind": "input-open", "device": "d-1", "input": 3}]}', site)), 1)
 
     def test_a_stranger_has_the_ports_but_not_the_face(self) -> None:
         pretend = self.played({"kind": "duplicate-address", "device": "cam-01"})

@@ -82,6 +82,13 @@ def _impossible(fault: Fault, site: Site) -> str | None:
     services = site.services_of(site.device_by_key[fault.device]) if fault.device else None
     if fault.service is not None and services is not None and fault.service not in services:
         return f"'{fault.device}' has no service '{fault.service}'; it has {', '.join(services) or 'none'}."
+    model = site.model_of(site.device_by_key[fault.device]) if fault.device else None
+    capacity = model.capacity if model else None
+    inputs, paths = (capacity.inputs or 0, capacity.paths or ()) if capacity else (0, ())
+    if fault.input is not None and model is not None and fault.input > inputs:
+        return f"'{fault.device}' has no input {fault.input}; it has {inputs or 'none'}."
+    if fault.path is not None and model is not None and fault.path not in (paths or ("network",)):
+        return f"'{fault.device}' has no path '{fault.path}'; it has {', '.join(paths) or 'network'}."
     return None
 
 
