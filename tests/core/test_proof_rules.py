@@ -61,6 +61,9 @@ class Asked(TestCase):
         self.assertTrue(found["d-1"]["egress"].expected.startswith("North exit: opens from inside"))
         self.assertTrue(found["d-3"]["egress"].expected.startswith("Cellar: "))  # nobody's by name: the panel's
         self.assertFalse(any(item.witnessed for item in wanted(site, witnessed=False)["d-1"].values()))
+        bare = document([device(1, "reader")], survey={"escape_doors": ["Cellar"]})
+        bare["models"].append({"key": "reader", "family": "reader", "services": {"web": 80}})
+        self.assertEqual(seen_by_eye(read(bare)), {"d-1": {"egress"}})  # somebody holds every escape door
         without = read(house() | {"links": []})
         self.assertEqual(seen_by_eye(without), {
             "d-1": {"door-opens"}, "d-2": set(), "d-3": {"door-opens"}, "d-4": set(), "d-5": set(), "d-6": set(),

@@ -5,13 +5,13 @@ from collections.abc import Iterable, Mapping
 
 MOST = 2000
 _PAIR = re.compile(
-    r"""(?ix)(["']?[\w-]*(?:password|passwd|secret|token|nonce|opaque|cookie|psk|response|authori[sz]ation|_code|passcode)[\w-]*["']?
+    r"""(?ix)(["']?[\w-]*(?:pass|pwd|secret|token|nonce|opaque|cookie|psk|credential|response|authori[sz]ation|_code)[\w-]*["']?
     \s*[:=]\s*)("(?:[^"\\]|\\.)*"|'[^']*'|[^\s,;&<>]+(?:[ ][^\r\n]*)?)"""
 )
 _TELLING = re.compile(
-    r"(?i)passw|passp|passcode|secret|token|nonce|opaque|cookie|psk|response|authori[sz]ation|_code"
+    r"(?i)pass|pwd|secret|token|nonce|opaque|cookie|psk|credential|response|authori[sz]ation|_code"
 )  # fmt: skip
-_ELEMENT = re.compile(r"(?is)(<(?:\w+:)?(?:password|nonce|psk|passphrase)\b[^>]*>)[^<]*")
+_ELEMENT = re.compile(r"(?is)(<(?:\w+:)?(?:pass\w*|pwd|nonce|psk)\b[^>]*>)[^<]*")
 _IN_URL = re.compile(r"(?i)\b([a-z]+://)[^\s/@]+@")
 _HIDDEN_FIELDS = frozenset({"www-authenticate", "authorization", "set-cookie", "proxy-authenticate"})
 

@@ -18,7 +18,7 @@ from defusedxml.ElementTree import fromstring
 
 from tutelar.core.proof import Identity, LoginAnswer, Told
 from tutelar.field.datagram import gather
-from tutelar.field.guard import Guard
+from tutelar.field.guard import SEARCHED, Guard
 from tutelar.field.http import HttpAnswer, Page, StrangeAnswer, request
 from tutelar.field.login import Account, answer
 
@@ -32,7 +32,7 @@ _PASSWORD = "http://docs.oasis-open.org/wss/2004/01/oasis-200401-wss-username-to
 _ADDRESSING = "http://schemas.xmlsoap.org/ws/2004/08/addressing"
 _DISCOVERY = "http://schemas.xmlsoap.org/ws/2005/04/discovery"
 _KIND = "application/soap+xml; charset=utf-8"
-GROUP, DISCOVERY_PORT = "239.255.255.250", 3702
+GROUP, DISCOVERY_PORT = str(SEARCHED), 3702
 _MOST_TEXT = 200
 
 

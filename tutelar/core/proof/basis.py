@@ -8,7 +8,7 @@ from collections.abc import Mapping
 
 from tutelar.core.links.base import login_slot
 from tutelar.core.links.registry import kind_of
-from tutelar.core.proof.ties import REGISTERING, recordings
+from tutelar.core.proof.ties import recordings, registration
 from tutelar.core.site.types import Device, Link, Site
 
 Marks = Mapping[tuple[str, str], str]  # what a kept secret is known by, by (device key, slot)
@@ -56,11 +56,11 @@ def _more(
         held = {"camera": f"{at} {_port(site, links[0], device)}", "password": _login(site, device, marks)}
         return {"recorder": " ".join(_unit(site, link.to) for link in links)} | (held if check == "linked" else {})
     if check == "registered":
-        home = next((link for link in own if link.kind in REGISTERING and link.from_ == device.key), None)
-        target = site.device_by_key.get(home.to) if home else None
-        if home is None or target is None:
+        home = registration(site, device)
+        if home is None:
             return {}
-        where = f"{addresses.get(home.to, '')} {_port(site, home, target)} {_unit(site, home.to)}"
+        port = _port(site, home, site.device_by_key[home.to])
+        where = f"{addresses.get(home.to, '')} {port} {_unit(site, home.to)}"
         return {"home": where, "password": marks.get((home.to, "registration"), "")}
     if check in ("relay", "phone-picture"):
         network = site.network_by_key.get(device.network or "")

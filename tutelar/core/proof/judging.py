@@ -176,14 +176,17 @@ def _login(_site: Site, _device: Device, seen: Observation) -> Verdict:
     return words[seen.login], "pass" if seen.login == "taken" else "fail", None
 
 
+def _untold(seen: Observation) -> Verdict:
+    return "not told" if seen.login == "taken" else "not asked: the login was not taken", "skipped", None
+
+
 def _from_told(of: Callable[[Told], str | None], wanted: Callable[[Site, Device], str | None]) -> Any:
     """Return a judge that compares what a device tells after the login with what is expected."""
 
     def judged(site: Site, device: Device, seen: Observation) -> Verdict:
         told = of(seen.told) if seen.told is not None else None
         if told is None:
-            why = "not asked: the login was not taken" if seen.login != "taken" else "not told"
-            return why, "skipped", None
+            return _untold(seen)
         return told, "pass" if told == wanted(site, device) else "fail", None
 
     return judged
@@ -203,7 +206,7 @@ def _registered(site: Site, device: Device, seen: Observation) -> Verdict:
     """Judge by what the device says itself and by what its main station lists; either may be missing."""
     told, home = seen.told.registered if seen.told else None, registration(site, device)
     if home is None or (told is None and seen.listed is None):
-        return "not told" if seen.login == "taken" else "not asked: the login was not taken", "skipped", None
+        return _untold(seen)
     if told is not None:
         number, state = told
         if state != "registered":
@@ -223,7 +226,7 @@ def _registered(site: Site, device: Device, seen: Observation) -> Verdict:
 def _paths(_site: Site, _device: Device, seen: Observation) -> Verdict:
     found = seen.told.paths if seen.told else None
     if not found:
-        return "not told" if seen.login == "taken" else "not asked: the login was not taken", "skipped", None
+        return _untold(seen)
     down = [f"{path}: {state}" for path, state in found.items() if state != "up"]
     return ("; ".join(down), "fail", None) if down else (", ".join(f"{path} up" for path in found), "pass", None)
 
@@ -231,7 +234,7 @@ def _paths(_site: Site, _device: Device, seen: Observation) -> Verdict:
 def _inputs(_site: Site, _device: Device, seen: Observation) -> Verdict:
     found = seen.told.inputs if seen.told else None
     if not found:
-        return "not told" if seen.login == "taken" else "not asked: the login was not taken", "skipped", None
+        return _untold(seen)
     odd = [f"input {number}: {state}" for number, state in found.items() if state != "rest"]
     return ("; ".join(odd), "fail", None) if odd else (f"{len(found)} at rest", "pass", None)
 

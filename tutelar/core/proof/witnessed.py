@@ -4,7 +4,7 @@ By family and links, as the site's policy says otherwise; the egress test of an 
 """
 
 import re
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 
 from tutelar.core.site.types import Device, Site
 from tutelar.core.wording import listed
@@ -17,7 +17,8 @@ WITNESSED = {
     "egress": "Escape door opens from inside",
 }
 EGRESS_CAUTION = "Local fire code and licensed people decide about escape doors. Try it without power, card and code."
-_DOORS = frozenset({"door-station", "panel", "reader", "keypad"})
+_HOLDING = ("panel", "door-station", "reader", "keypad")  # the first there is holds a door that is nobody's by name
+_DOORS = frozenset(_HOLDING)
 _USUAL: Mapping[str, tuple[str, ...]] = {
     "recorder": ("plays-back",),
     "software-recorder": ("plays-back",),
@@ -42,16 +43,14 @@ def may_be_seen(family: str) -> list[str]:
     return [check for check, families in _MAY.items() if family in families]
 
 
-def asked_of(site: Site, family: str) -> tuple[str, ...]:
-    """Return what somebody has to see of the devices of a family, as the site's policy says or as is usual."""
+def asked_of(site: Site, devices: Iterable[Device], family: str) -> tuple[str, ...]:
+    """Return what somebody has to see of these devices of a family, as the site's policy says or as is usual."""
     said = site.policy.proof.witnessed.get(family)  # type: ignore[call-overload]
     if said is not None:
         return tuple(said)
     relayed = any(
-        link.kind == "relays" and link.from_ in site.device_by_key
-        and site.family_of(site.device_by_key[link.from_]) == family
-        for link in site.links
-    )  # fmt: skip
+        link.kind == "relays" and link.from_ == device.key for device in devices for link in site.links_of(device.key)
+    )
     return (*_USUAL.get(family, ()), *(("phone-picture",) if relayed else ()))
 
 
@@ -59,11 +58,7 @@ def witnessed_checks(site: Site, device: Device) -> Iterator[tuple[str, str]]:
     """Yield (check, what has to be seen) of a device, in the order of the proof sheet."""
     family = site.family_of(device)
     own = site.links_of(device.key)
-    asked = site.policy.proof.witnessed.get(family)  # type: ignore[call-overload]
-    if asked is None:
-        asked = _USUAL.get(family, ())
-        if any(link.kind == "relays" and link.from_ == device.key for link in own):
-            asked = (*asked, "phone-picture")
+    asked = asked_of(site, [device], family)
     calls = any(link.kind in _CALLS for link in own)
     records = any(link.kind == "records" and link.to == device.key for link in own)
     for check in WITNESSED:
@@ -91,8 +86,8 @@ def _escapes(site: Site, device: Device) -> Iterator[str]:
     doors = [item for item in site.survey.escape_doors or () if item.strip()]
     mine = [door for door in doors if _at(door, device)]
     holders = [item for item in site.devices if site.family_of(item) in _DOORS]
-    panels = {"panel"} if any(site.family_of(item) == "panel" for item in holders) else {"door-station"}
-    if site.family_of(device) in panels:
+    there = {site.family_of(item) for item in holders}
+    if site.family_of(device) == next(family for family in _HOLDING if family in there):
         mine += [door for door in doors if not any(_at(door, item) for item in holders)]
     yield from mine
 

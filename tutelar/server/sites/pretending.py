@@ -34,9 +34,6 @@ class Keeper:
         with self._lock:
             self._stop(key)
 
-    def get(self, key: str) -> StandIn | None:
-        return self._up.get(key)
-
     def _stop(self, key: str) -> None:
         pretend = self._up.pop(key, None)
         if pretend is not None:

@@ -84,7 +84,9 @@ def rules(row: models.Site) -> Sheet:
     out = set(site.policy.proof.left_out)
     wanted = {item.check for items in queries.expectations(row).values() for item in items if not item.witnessed}
     measured = sorted(wanted | out - set(WITNESSED), key=lambda name: (_ORDER.get(name, 99), name))
-    families = dict.fromkeys(site.family_of(device) for device in site.devices)
+    families: dict[str, list[Device]] = {}
+    for device in site.devices:
+        families.setdefault(site.family_of(device), []).append(device)
     return {
         "revision": row.revision, "clock_s": site.policy.proof.clock_s,
         "measured": [
@@ -94,10 +96,11 @@ def rules(row: models.Site) -> Sheet:
         ],
         "families": [
             {"family": family, "word": family_plural(family), "seen": [
-                {"check": name, "title": WITNESSED[name], "asked": name in asked_of(site, family), "fixed": False}
+                {"check": name, "title": WITNESSED[name], "asked": name in asked_of(site, devices, family),
+                 "fixed": False}
                 for name in may_be_seen(family)
             ]}
-            for family in families if may_be_seen(family)
+            for family, devices in families.items() if may_be_seen(family)
         ],
     }  # fmt: skip
 
