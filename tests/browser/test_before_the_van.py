@@ -117,8 +117,10 @@ class Settling(Browsing):
         key = self.ready("way-back")
         visit.go(f"/sites/{key}/bench")
         visit.start_the_run()
-        for _ in range(4):  # plug in: three values and the step itself
+        for _ in range(3):  # plug in: three values, and then the step itself
             page.keyboard.press("Space")
+        expect(page.locator("footer").get_by_role("button", name="Done")).to_be_enabled()
+        page.keyboard.press("Space")
         step = visit.step
         visit.at_step(2)
         visit.go(f"/sites/{key}/bench")
