@@ -111,7 +111,6 @@ class ClocksAndPorts(Browsing):
         expect(ports.get_by_role("button", pressed=True)).to_have_count(4)
         page.get_by_role("button", name="Why Streams (RTSP)").click()
         expect(ports).to_contain_text("Changed here, usually 554. Told: Recorder quay.")
-        visit.saved()
         page.reload()
         expect(ports.get_by_role("button", pressed=True)).to_have_count(4)
 

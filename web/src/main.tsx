@@ -1,7 +1,7 @@
 import "@fontsource-variable/atkinson-hyperlegible-next";
 import "@fontsource-variable/atkinson-hyperlegible-mono";
 import "./theme.css";
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { type Mutation, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, Navigate, Outlet, useLocation, useRouteError } from "react-router";
@@ -17,7 +17,10 @@ import { STAGES } from "./stages/stages";
 
 const queries = new QueryClient({
   defaultOptions: {
+    // the server may be on this very laptop, whose cable is out: whether there is a network says nothing
+    mutations: { networkMode: "always" },
     queries: {
+      networkMode: "always",
       retry: (count, error) => error instanceof Refused && error.status === 0 && count < 3,
       staleTime: 5_000,
     },
@@ -119,7 +122,8 @@ const router = createBrowserRouter([
 
 applyGround();
 window.addEventListener("beforeunload", (leaving) => {
-  if (queries.isMutating() > 0) leaving.preventDefault(); // the browser asks before anything unsaved is lost
+  const kept = (item: Mutation) => item.options.mutationKey?.[0] === "ticks"; // in the browser until answered
+  if (queries.isMutating({ predicate: (item) => !kept(item) }) > 0) leaving.preventDefault(); // the browser asks before anything unsaved is lost
 });
 const root = document.getElementById("root");
 if (root)

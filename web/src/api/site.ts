@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useParams } from "react-router";
 import { ask, client, type Refused } from "./client";
 
@@ -52,12 +52,23 @@ export function useSheet<S extends keyof Sheets>(stage: S, enabled = true) {
   });
 }
 
+/**
+ * Fetch everything shown of a site anew. What was on its way for the first time may be older than the change that asks
+ * for this, and is fetched once more.
+ */
+export async function fetchAnew(queries: QueryClient, key: string): Promise<void> {
+  const shown = { queryKey: ["site", key] };
+  const first = queries.isFetching({ ...shown, predicate: (query) => query.state.data === undefined });
+  await queries.invalidateQueries(shown);
+  if (first) await queries.invalidateQueries(shown);
+}
+
 /** A change of the site: afterwards, done or refused, everything shown of it is fetched anew. */
 export function useChange<Input, Output>(change: (key: string, input: Input) => Promise<Output>) {
   const key = useSiteKey();
   const queries = useQueryClient();
   return useMutation<Output, Refused, Input>({
     mutationFn: (input) => change(key, input),
-    onSettled: () => queries.invalidateQueries({ queryKey: ["site", key] }),
+    onSettled: () => fetchAnew(queries, key),
   });
 }

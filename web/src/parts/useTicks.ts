@@ -1,9 +1,12 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
 import { ask, client, type Refused, type Schemas } from "../api/client";
-import { useSiteKey } from "../api/site";
+import { fetchAnew, useSession, useSiteKey } from "../api/site";
+import { layIn, takeOut, type Waiting, waiting } from "./outbox";
 
 export type Line = Schemas["LineRow"];
 export type Group = Schemas["GroupRow"];
+type Tick = Waiting<Schemas["Tick"]>;
 type Holder = { groups: Group[] };
 type Cached = Holder | { current: Holder | null };
 
@@ -25,22 +28,33 @@ export function nextLine(groups: Group[]): Line | undefined {
 
 /**
  * Ticks values of a sheet (`stage` is the end of its query key). A tick shows at once and the next may follow before
- * the server has answered: they are sent one after the other, so that no key press is lost.
+ * the server has answered: they are sent one after the other, so that no key press is lost. Those that a closed page left
+ * unanswered are sent when a sheet of the site is opened again.
  */
 export function useTicks(stage: string[]) {
   const key = useSiteKey();
   const queries = useQueryClient();
   const sheet = ["site", key, ...stage];
-  const mutation = useMutation<unknown, Refused, Schemas["Tick"]>({
-    mutationKey: ["ticks", key],
-    scope: { id: `ticks ${key}` },
-    mutationFn: (body) =>
+  const box = `ticks.${useSession().data?.user}.${key}`; // what one typed is never sent as another's
+  const mutationKey = ["ticks", key];
+  const mutation = useMutation<unknown, Refused, Tick>({
+    mutationKey,
+    scope: { id: box },
+    mutationFn: ({ id: _, ...body }) =>
       ask(client.POST("/api/sites/{key}/typed", { params: { path: { key } }, body, keepalive: true })),
-    onSettled: () => {
-      if (queries.isMutating({ mutationKey: ["ticks", key] }) === 1)
-        return queries.invalidateQueries({ queryKey: ["site", key] });
+    retry: (_, refused) => refused.status === 0,
+    retryDelay: 2_000,
+    onSettled: (_, __, tick) => {
+      takeOut(box, tick.id);
+      if (queries.isMutating({ mutationKey }) === 1) return fetchAnew(queries, key);
     },
   });
+  const { mutate } = mutation;
+  useEffect(() => {
+    const sent = queries.getMutationCache().findAll({ mutationKey: ["ticks", key], status: "pending" });
+    const under = new Set(sent.map((item) => (item.state.variables as Tick).id));
+    for (const tick of waiting<Schemas["Tick"]>(box)) if (!under.has(tick.id)) mutate(tick);
+  }, [box, key, mutate, queries]);
 
   function mark(subject: string, chosen: (line: Line) => boolean, done: boolean) {
     queries.cancelQueries({ queryKey: sheet }, { revert: false }); // what is on the way is older than this
@@ -57,7 +71,7 @@ export function useTicks(stage: string[]) {
           })),
         ),
     );
-    for (const line of lines) mutation.mutate({ subject, line: line.key, value: line.mark, done });
+    for (const line of lines) mutate(layIn(box, { subject, line: line.key, value: line.mark, done }));
   }
   return {
     /** Tick a value, or take its tick away. */
@@ -77,6 +91,6 @@ export function useTicks(stage: string[]) {
       const keys = new Set(group.lines.map((line) => line.key));
       mark(subject, (item) => keys.has(item.key) && !item.ticked, true);
     },
-    error: mutation.error,
+    error: mutation.error ?? mutation.failureReason,
   };
 }

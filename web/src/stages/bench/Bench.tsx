@@ -57,7 +57,7 @@ export function Bench() {
       .finally(() => setMaking(false));
   }
   function reopen() {
-    if (last) record.settle(last.id, { state: "open" });
+    if (last && !record.settling) record.settle(last.id, { state: "open" });
   }
   function finish() {
     if (step) record.settle(step.id, { state: "done" });
@@ -135,7 +135,7 @@ export function Bench() {
                   change={record.change}
                   toggle={(line) => ticks.toggle(subject, line)}
                   all={(group) => ticks.all(subject, group)}
-                  back={last && reopen}
+                  back={last && { run: reopen, disabled: record.settling }}
                   takeUp={(device) => record.settle(`${device}:connect`, { state: "back" })}
                 />
               ) : stuck ? (

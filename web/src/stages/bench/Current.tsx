@@ -39,7 +39,7 @@ export function Current({
   change: (change: "pause" | "resume" | "hands", hands?: number) => void;
   toggle: (line: Line) => void;
   all: (group: Group) => void;
-  back: (() => void) | undefined;
+  back: { run: () => void; disabled: boolean } | undefined;
   takeUp: (device: string) => void;
 }) {
   const frame = useFrame();
@@ -158,7 +158,12 @@ export function Current({
             </>
           )}
           {back && (
-            <button type="button" className="mt-2 min-h-11 text-small font-semibold underline" onClick={back}>
+            <button
+              type="button"
+              className="mt-2 min-h-11 text-small font-semibold underline"
+              onClick={back.run}
+              disabled={back.disabled}
+            >
               Take up the last step again <kbd className="key max-md:hidden">Ctrl Z</kbd>
             </button>
           )}

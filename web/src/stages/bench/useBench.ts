@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import { ask, client, type Schemas } from "../../api/client";
-import { useSiteKey } from "../../api/site";
+import { fetchAnew, useSiteKey } from "../../api/site";
 
 export type Sheet = Schemas["BenchSheet"];
 
@@ -35,12 +35,21 @@ export function useBench() {
   useEffect(() => {
     const stream = new EventSource(`/api/sites/${key}/bench/events`);
     let last = "";
+    let missed = false;
+    // what is said here is fetched once it is kept; what another says meanwhile, right after
+    function fetch() {
+      missed = queries.isMutating() > 0;
+      if (!missed) fetchAnew(queries, key);
+    }
     stream.onmessage = (event) => {
-      if (last && last !== event.data && !queries.isMutating())
-        queries.invalidateQueries({ queryKey: ["site", key] });
+      if (last && last !== event.data) fetch();
       last = event.data;
     };
-    return () => stream.close();
+    const forget = queries.getMutationCache().subscribe(() => missed && fetch());
+    return () => {
+      forget();
+      stream.close();
+    };
   }, [key, queries]);
   return { sheet, stage, plan: planned ? searched.data : undefined };
 }

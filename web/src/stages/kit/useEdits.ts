@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useSyncExternalStore } from "react";
 import { ask, client, type Refused, type Schemas } from "../../api/client";
-import { useSiteKey } from "../../api/site";
+import { fetchAnew, useSiteKey } from "../../api/site";
 import { type Device, inverse, type Sheet, type Value } from "./columns";
 
 export type Edit = { device: string; change: Record<string, Value> };
@@ -36,8 +36,7 @@ export function useEdits() {
     if (taken) pushUndo(key, taken); // what was not taken back can be tried again
   };
   const settle = () => {
-    if (queries.isMutating({ mutationKey: ["kit", key] }) <= 1)
-      queries.invalidateQueries({ queryKey: ["site", key] });
+    if (queries.isMutating({ mutationKey: ["kit", key] }) <= 1) fetchAnew(queries, key);
   };
   const send = useMutation<Schemas["DeviceRevisions"], Refused, Sent>({
     mutationKey: ["kit", key],

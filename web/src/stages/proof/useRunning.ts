@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import type { Schemas } from "../../api/client";
-import { useSiteKey } from "../../api/site";
+import { fetchAnew, useSiteKey } from "../../api/site";
 
 type Run = Schemas["ProofRun"];
 
@@ -23,7 +23,7 @@ export function useRunning(last: Run | null): Run | null {
       if (ended) stream.close();
       if (ended || Date.now() - fetchedAt > 1000) {
         fetchedAt = Date.now();
-        queries.invalidateQueries({ queryKey: ["site", site] });
+        fetchAnew(queries, site);
       }
     };
     return () => stream.close();
