@@ -41,10 +41,11 @@ class Proofs(Browsing):
         last = "async () => (await (await fetch('/api/sites/proof-slip/proof')).json()).last"
         for _ in range(200):
             run = visit.page.evaluate(last)
-            if run["state"] not in ("waiting", "running"):
+            if (run["state"], run["message"]) == ("done", message):
                 break
             visit.page.wait_for_timeout(100)
-        self.assertEqual((run["state"], run["message"]), ("done", message))
+        else:
+            self.fail(f"not '{message}' but {run}")
         expect(visit.page.locator("footer")).to_contain_text("See for yourself")
 
     def test_a_reading_is_looked_into_measured_alone_and_left_open(self) -> None:
@@ -82,7 +83,7 @@ class Proofs(Browsing):
         expect(page.get_by_text("1 check left open by decision.")).to_be_visible()
         page.get_by_role("combobox", name="Show").select_option("excepted")
         expect(page.get_by_role("button", name="Device 2, Carries its name: left open by decision")).to_be_visible()
-        self.assertEqual(page.get_by_role("button", name="Hall gate, Web page opens: proven").count(), 0)
+        expect(page.get_by_role("button", name="Hall gate, Web page opens: proven")).to_have_count(0)
         self.assertEqual([said for said in visit.complaints if "422" not in said], [])
 
     def test_the_walk_with_the_phone_ends_with_everything_seen(self) -> None:

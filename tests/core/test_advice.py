@@ -12,7 +12,7 @@ from tutelar.core.run.advice import Advice, advice
 def beside(raw: dict[str, Any], step: str) -> Advice:
     site = read(raw)
     assignments = {item.device: item for item in plan(site).assignments}
-    found = next(item for item in run(site).steps if item.id == step)
+    found = next(item for item in run(site, effort=2000).steps if item.id == step)
     return advice(site, found, assignments.get(found.device or ""), frozenset())
 
 

@@ -17,7 +17,7 @@ def now(raw: dict[str, Any], done: int = 0, state: State = "planned", planned: b
     site = read(raw)
     if planned:
         site = with_addresses(site, plan(site).addresses())
-    bench = run(site)
+    bench = run(site, effort=2000)
     by_hand = [step.id for step in bench.steps if step.hands]
     states: dict[str, State] = {item.key: state for item in site.devices}
     return progress(site, plan(site), bench, frozenset(by_hand[:done]), states)
@@ -36,7 +36,7 @@ class NextThing(TestCase):
 
     def test_what_is_left_to_see_is_said_before_the_handover(self) -> None:
         site = read(document([device(1, address="10.20.30.50")]))
-        bench = run(site)
+        bench = run(site, effort=2000)
         done = frozenset(step.id for step in bench.steps)
         seen = [Expectation("d-1", "door-opens", "the door opens", witnessed=True)]
         found = progress(site, plan(site), bench, done, {"d-1": "set"}, to_see=seen).next

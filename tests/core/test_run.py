@@ -61,7 +61,7 @@ class Runs(TestCase):
         twins = read(document([device(1), device(2)], policy={"bench": {"ports": 1}}))
         self.assertEqual(run(twins).total_s, 2 * (20 + 70 + 45 + 150 + 60 + 30))  # laptop changes hide in the waits
         leased = read(document([device(at, "larkmoor-rec-8") for at in range(1, 4)]))
-        result = run(leased)
+        result = run(leased, effort=2000)
         self.assertEqual((result.total_s, result.gap), (result.lower_bound_s, 0))
 
     def test_each_choice_is_explained_by_what_is_there(self) -> None:
@@ -73,7 +73,7 @@ class Runs(TestCase):
 
     def test_values_to_type_are_the_planned_ones(self) -> None:
         site = read(demo())
-        step = next(item for item in run(site).steps if item.id == "cam-01:configure")
+        step = next(item for item in run(site, effort=2000).steps if item.id == "cam-01:configure")
         values = {item.label: item.value for item in step.values}
         self.assertEqual(values["IPv4 address"], "10.62.8.101")
         self.assertEqual(values["Subnet mask"], "255.255.255.0")

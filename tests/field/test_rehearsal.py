@@ -42,7 +42,7 @@ class Rehearsals(TestCase):
 
     def test_twins_answer_for_each_other(self) -> None:
         site = read(document([device(1), device(2)]))
-        planned = run(site)
+        planned = run(site, effort=2000)
         early = [
             replace(step, start_s=20, end_s=40, hand=2) if step.id == "d-2:connect" else step for step in planned.steps
         ]
@@ -53,7 +53,7 @@ class Rehearsals(TestCase):
     def test_a_hurried_technician_meets_devices_that_are_not_ready(self) -> None:
         raw = document([device(1, "larkmoor-rec-8")])
         site = read(raw)
-        planned = run(site)
+        planned = run(site, effort=2000)
         hurried = replace(planned, steps=tuple(
             replace(step, start_s=step.start_s - 60, end_s=step.end_s - 60) if step.kind == "activate" else step
             for step in planned.steps

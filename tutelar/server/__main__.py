@@ -62,8 +62,7 @@ def main() -> int:
             print(f"  Login:   {login[0]}   password: {login[1]}", flush=True)
         print("  Ctrl+C stops it.\n", flush=True)
         _watch(worker)
-        with contextlib.suppress(KeyboardInterrupt):
-            _serve(listener, reload=options.reload)
+        _serve(listener, reload=options.reload)
     finally:
         if worker.stdin:
             worker.stdin.close()
@@ -130,4 +129,5 @@ def _serve(listener: socket.socket, *, reload: bool) -> None:
 
 
 if __name__ == "__main__":
-    raise SystemExit(main())
+    with contextlib.suppress(KeyboardInterrupt):  # Ctrl+C stops it, at whatever it is
+        raise SystemExit(main())

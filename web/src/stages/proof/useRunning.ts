@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { fetchAnew, useSiteKey } from "../../api/site";
 
@@ -10,24 +10,28 @@ export function useRunning(last: Run | null): Run | null {
   const site = useSiteKey();
   const queries = useQueryClient();
   const [told, setTold] = useState<Run | null>(null);
+  const known = useRef(last);
+  known.current = last;
   const id = last?.id;
   const going = last?.state === "waiting" || last?.state === "running";
   useEffect(() => {
     if (!going || id === undefined) return;
     const stream = new EventSource(`/api/sites/${site}/proofs/${id}/events`);
-    let fetchedAt = 0;
+    let restsUntil = 0; // a large sheet takes long to fetch: at most a quarter of the time is spent on that
     stream.onmessage = (event) => {
       const news = JSON.parse(event.data) as Pick<Run, "state" | "measured" | "total" | "message">;
-      setTold((before) => ({ ...(before ?? (last as Run)), ...news, id }));
+      setTold((before) => ({ ...(before?.id === id ? before : (known.current as Run)), ...news, id }));
       const ended = news.state !== "waiting" && news.state !== "running";
       if (ended) stream.close();
-      if (ended || Date.now() - fetchedAt > 1000) {
-        fetchedAt = Date.now();
-        fetchAnew(queries, site);
-      }
+      if (!ended && Date.now() < restsUntil) return;
+      const asked = Date.now();
+      restsUntil = Number.POSITIVE_INFINITY;
+      fetchAnew(queries, site).finally(() => {
+        restsUntil = Date.now() + Math.max(1000, 3 * (Date.now() - asked));
+      });
     };
     return () => stream.close();
-  }, [going, id, site, queries, last]);
+  }, [going, id, site, queries]);
   return told && told.id === id && going ? told : last;
 }
 
