@@ -19,8 +19,8 @@ from tutelar.field.sip import listed
 from tutelar.field.tables import read_table
 from tutelar.standin.device import pretend_code, pretend_password
 from tutelar.standin.loopback import loopback_port
+from tutelar.standin.settings_page import change
 from tutelar.standin.site import StandIn
-from tutelar.standin.web import change
 
 GUARD = Guard()
 FORM = "application/x-www-form-urlencoded"
@@ -194,10 +194,12 @@ class Settings(TestCase):
                 ({"gateway": "10.0.0.256"}, "'10.0.0.256' is not an IPv4 address"),
             ):
                 before = repr(one)
-                self.assertIn(said, change(one, form | {"name": "Other"}) or "")
+                self.assertIn(said, change(one, form | {"name": "Other"}, pretend.world) or "")
                 self.assertEqual(repr(one), before)
             self.assertIsNone(
-                change(one, {"prefix": "23", "dns": "10.20.30.9", "clock": "now", "password": "a new one"})
+                change(
+                    one, {"prefix": "23", "dns": "10.20.30.9", "clock": "now", "password": "a new one"}, pretend.world
+                )
             )
             self.assertEqual((one.prefix, one.dns, one.password), (23, ("10.20.30.9",), "a new one"))
 

@@ -13,7 +13,7 @@ from tutelar.core.proof import all_expectations
 from tutelar.core.site import Reading, Site
 from tutelar.field.guard import Guard
 from tutelar.field.prove import Prover, targets_of
-from tutelar.standin.faults import PLAYED, Kind, read_faults
+from tutelar.standin.faults import PLAYED, WORDS, Kind, read_faults
 from tutelar.standin.loopback import loopback_port
 from tutelar.standin.site import StandIn
 
@@ -51,6 +51,7 @@ class Faults(TestCase):
         rows = table()
         self.assertEqual(set(rows), set(get_args(Kind)))
         self.assertEqual(set(rows), set(PLAYED))
+        self.assertEqual(set(rows), set(WORDS))
 
         async def play() -> None:
             for kind, (own, others) in rows.items():

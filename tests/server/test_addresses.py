@@ -92,3 +92,10 @@ class Sheets(ApiCase):
         self.assertEqual([(row["kind"], row["device"]) for row in said["rows"]], [("expected", "d-1")])
         log = self.call("GET", f"/sites/{key}/events?search=search")[1]
         self.assertEqual(log[0]["sentence"], "A search of the pretend site: 1 device answered.")
+        # one that is kept up is searched as it is: here every device is still in its box
+        path = f"/sites/{key}/pretend"
+        fault = {"kind": "cable", "device": "d-1"}
+        self.assertEqual(self.call("PUT", path, {"fresh": True, "faults": [fault]})[0], 422)
+        self.assertEqual(self.call("PUT", path, {"fresh": True})[0], 204)
+        self.addCleanup(self.call, "DELETE", path)
+        self.assertEqual(self.call("POST", f"/sites/{key}/search")[1]["rows"], [])

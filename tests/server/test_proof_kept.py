@@ -1,5 +1,6 @@
 """What is witnessed, what is left open, what makes exactly which proof stale, what came over the wire."""
 
+import time
 from datetime import timedelta
 from email.message import Message
 from typing import Any
@@ -30,6 +31,7 @@ def gate_site() -> dict[str, Any]:
     )
     raw["models"].append({"key": "pellgrave-view-1", "family": "indoor-monitor", "services": {"web": 80}})
     raw["models"][0]["services"]["web-tls"] = 443
+    raw["models"][0]["timings"] = {"boot_s": 1, "restart_s": 1}
     raw["links"] = [
         {"kind": "registers-at", "from": "d-2", "to": "d-1", "slot": 1},
         {"kind": "records", "from": "d-3", "to": "d-4", "slot": 1},
@@ -222,27 +224,49 @@ class Proofs(ApiCase):
         self.assertEqual(self.call("GET", path)[0], 404)
         self.assertEqual(self.call("PUT", path, {"fresh": True})[0], 204)
         self.addCleanup(self.call, "DELETE", path)
-        rows = {row["device"]: row for row in self.call("GET", path)[1]["devices"]}
-        self.assertEqual(set(rows), {"d-1", "d-2", "d-3", "d-4"})
-        self.measure()
-        at_first = {(key, check) for key in rows for check in ("name", "clock", "date-order")}
-        self.assertEqual(self.cells("broken"), at_first)
-        refused = self.call("POST", f"/sites/{self.key}/proofs", {"faults": [{"kind": "cable", "device": "d-1"}]})
-        self.assertIn("kept up as it is", refused[1]["message"])
+
+        def stands() -> dict[str, Any]:
+            return {row["device"]: row for row in self.call("GET", path)[1]["devices"]}
 
         def post(page: str, form: dict[str, str], cookie: str = "") -> Message:
             request = Request(page, urlencode(form).encode(), {"Cookie": cookie})
             with urlopen(request, timeout=5) as answer:
                 return answer.headers  # type: ignore[no-any-return]
 
-        one = rows["d-3"]
-        self.assertTrue(one["page"].startswith("http://127.250.52."), one["page"])
-        cookie = post(f"{one['page']}login", {"user": one["user"], "password": one["password"]})["Set-Cookie"]
-        form = {"name": "Device 3", "date_order": "DMY", "clock": "now"}
-        post(f"{one['page']}settings", form, cookie.partition(";")[0])
+        def up() -> Any:
+            for _ in range(100):
+                if (row := stands()["d-3"])["state"] == "up":
+                    return row
+                time.sleep(0.05)
+            raise AssertionError(f"it is not up: {row}")
+
+        boxed = {(key, "answers") for key in ("d-1", "d-2", "d-3", "d-4")}
+        self.assertEqual({(key, row["state"], row["page"]) for key, row in stands().items()},
+                         {(key, "boxed", None) for key, _ in boxed})  # fmt: skip
+        self.measure()
+        self.assertEqual(self.cells("broken"), boxed)
+        refused = self.call("POST", f"/sites/{self.key}/proofs", {"faults": [{"kind": "cable", "device": "d-1"}]})
+        self.assertIn("kept up as it is", refused[1]["message"])
+        for key, body, code, said in (
+            ("nobody", {"do": "plug"}, 404, "no device 'nobody'"),
+            ("d-3", {"do": "kick"}, 422, "plug"),
+        ):
+            answer = self.call("POST", f"{path}/{key}", body)
+            self.assertEqual((answer[0], said in str(answer[1])), (code, True), answer)
+
+        self.assertEqual(self.call("POST", f"{path}/d-3", {"do": "plug"})[0], 204)
+        one = up()
+        self.assertEqual(one["address"], "192.168.64.20")
+        cookie = post(f"{one['page']}password", {"password": one["password"]})["Set-Cookie"].partition(";")[0]
+        form = {"name": "Device 3", "date_order": "DMY", "clock": "now", "address": "10.250.52.52", "prefix": "24",
+                "gateway": "10.250.52.1", "dns": "10.250.52.1"}  # fmt: skip
+        post(f"{one['page']}settings", form, cookie)
+        time.sleep(0.1)
+        self.assertEqual(up()["address"], "10.250.52.52")
         self.measure(only=["d-3"])
-        self.assertEqual(self.cells("broken"), {item for item in at_first if item[0] != "d-3"})
+        self.assertEqual(self.cells("broken"), boxed - {("d-3", "answers")})
         self.assertEqual(self.call("DELETE", path)[0], 204)
         self.assertFalse(self.sheet()["kept_up"])
+        self.assertEqual(self.call("POST", f"{path}/d-3", {"do": "plug"})[0], 409)
         self.measure()
         self.assertEqual(self.cells("broken"), set())

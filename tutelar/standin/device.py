@@ -20,8 +20,9 @@ class PretendDevice:
     `relay` is what its remote access would be with the right address settings; `drops` the share of connections that
     break off; `counts` how many came, by port. `lost` = it stands in a network where nobody of the site finds it.
     `slow_s` delays whatever it says, `mute` says nothing at all, `flaps_s` is how long it is down and up in turn.
-    `factory` is a login from the factory that it still takes. `secure_only` sends one on from the open page to the
-    secure one; `certificate` is what its own is made from.
+    `factory` is a login from the factory that it still takes; a `new` one has no password yet, whoever comes first
+    chooses it. `boxed` = as it left the factory; `turn` counts how often it was plugged in or out. `secure_only` sends
+    one on from the open page to the secure one; `certificate` is what its own is made from.
     """
 
     key: str
@@ -62,6 +63,12 @@ class PretendDevice:
     secure_only: bool = False
     certificate: str = ""
     restart_s: float = 0.0
+    boot_s: float = 0.0
+    new: bool = False
+    boxed: bool = False
+    leased: bool = False  # its address was handed out to it
+    turn: int = 0
+    ready_at: float = 0.0  # on the machine's monotonic clock, while it boots or restarts
     restarting: bool = False  # what was changed last is taken up by a restart
     code: str = ""
     sessions: set[str] = field(default_factory=set)
@@ -98,6 +105,8 @@ class PretendDevice:
             inputs=dict.fromkeys(range(1, ((capacity.inputs if capacity else None) or 0) + 1), "rest"),
             certificate=f"{site.about.key} {device.key} {device.serial} {device.mac}",
             restart_s=(model.timings.restart_s if model and model.timings else None) or 30.0,
+            leased=device.addressing != "fixed",
+            boot_s=(model.timings.boot_s if model and model.timings else None) or 30.0,
             code=pretend_code(site, device.key),
         )
 
@@ -123,7 +132,7 @@ class PretendDevice:
     def passwords(self, user: str) -> list[str]:
         """Return what a user may log in with: the planned password, and the factory's where that was never closed."""
         factory = [self.factory[1]] if self.factory is not None and user == self.factory[0] else []
-        return [self.password, *factory]
+        return [*factory] if self.new else [self.password, *factory]
 
     def takes(self, user: str, right: bool) -> bool:
         """Return whether a login is taken; a refused one counts, and too many lock the account."""

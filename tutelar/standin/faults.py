@@ -195,16 +195,14 @@ def _wrong_slot(fault: Fault, device: PretendDevice, world: World) -> None:
     """A camera is typed in on another channel, a monitor registers by another number."""
     entries = _own_entries(device, world)
     for entry in entries:
-        taken = {
-            other.number for others in world.entries.values() for other in others if other.link.to == entry.link.to
-        }
+        taken = {other.number for others in world.entries.values() for other in others if other.to == entry.to}
         entry.number = fault.slot if fault.slot is not None else max(taken) + 1
     if device.number is not None:
         device.number = fault.slot if fault.slot is not None else device.number + 90
 
 
 def _own_entries(device: PretendDevice, world: World) -> list[Entry]:
-    return [entry for entries in world.entries.values() for entry in entries if entry.link.from_ == device.key]
+    return [entry for entries in world.entries.values() for entry in entries if entry.of == device.key]
 
 
 def _relay(state: str) -> "Play":
@@ -287,4 +285,36 @@ PLAYED: dict[str, Play] = {
     "slow": _slow,
     "half-open": _half_open,
     "flapping": _flapping,
+}
+
+WORDS: dict[str, str] = {
+    "power-off": "has no power",
+    "cable": "has a cut cable",
+    "port-changed": "has a changed port",
+    "wrong-address": "sits at another address",
+    "leased-moved": "was given another address",
+    "duplicate-address": "shares its address with a stranger",
+    "wrong-vlan": "is plugged into another network",
+    "wrong-prefix": "has a wrong subnet mask",
+    "wrong-gateway": "has a wrong gateway",
+    "wrong-dns": "has a wrong DNS server",
+    "wrong-password": "has another password",
+    "factory-login": "still takes the login from the factory",
+    "wrong-name": "carries a wrong name",
+    "clock-offset": "is an hour ahead",
+    "wrong-date-order": "shows day and month swapped",
+    "wrong-time-source": "asks another time source",
+    "wrong-slot": "is on another channel or number",
+    "not-recording": "shows and is not recorded",
+    "recorder-full": "finds no room on the disk",
+    "other-certificate": "shows another certificate",
+    "relay-off": "has remote access switched off",
+    "relay-blocked": "is blocked on the way out",
+    "relay-bound-elsewhere": "belongs to another owner's account",
+    "no-code": "has no registration code",
+    "path-down": "has lost a path out",
+    "input-open": "has an input that is open",
+    "slow": "answers too late",
+    "half-open": "takes connections and says nothing",
+    "flapping": "comes and goes",
 }

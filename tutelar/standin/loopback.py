@@ -1,15 +1,18 @@
 """Where on this machine each device of the pretend site stands.
 
 Site address a.b.c.d becomes 127.b.c.d; a network whose image would collide is moved, and the map says so.
-Port p becomes 20000 + p below 10000 and stays as it is above.
+Port p becomes 20000 + p below 10000 and stays as it is above. The subnets in which new devices wake find room after
+those of the site.
 """
 
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
+from ipaddress import IPv4Network
 from typing import Any
 
-from tutelar.core.addressing.ground import Standing, standings
+from tutelar.core.addressing.ground import standings
 from tutelar.core.addressing.ranges import Span
+from tutelar.core.run.chain import address_in_force, factory_network
 from tutelar.core.site.types import Site
 from tutelar.core.site.values import dotted
 
@@ -28,13 +31,25 @@ def loopback_port(port: int) -> int:
 
 @dataclass(frozen=True)
 class LoopbackMap:
-    """Loopback address of every device that has one, by key; `shifts` holds the distance of each ground's image."""
+    """Loopback address of every device that has one, by key.
+
+    `shifts` holds the distance of each ground's image and `spans` its first and last address; both know the factory
+    subnets too, under their range.
+    """
 
     addresses: dict[str, str]
     site_addresses: dict[str, str]
     ports: dict[int, int]
     moved: tuple[str, ...] = ()
     shifts: dict[str, int] = field(default_factory=dict)
+    spans: dict[str, Span] = field(default_factory=dict)
+
+    def ground_of(self, home: str, number: int) -> str:
+        """Return the ground on which an address is found: a device's own, else the factory subnet that holds it."""
+        for key in (home, *(key for key in self.spans if "/" in key)):
+            if key in self.spans and self.spans[key][0] <= number <= self.spans[key][1]:
+                return key
+        return home
 
     def image(self, ground: str, number: int) -> str:
         """Return where a site address of a ground stands on loopback."""
@@ -61,32 +76,54 @@ def loopback_map(site: Site, occupied: Iterable[Span] = ()) -> LoopbackMap:
     shifts: dict[str, int] = {}
     moved: list[str] = []
     taken: list[Span] = list(occupied)
+    spans: dict[str, Span] = {}
     for standing in standings(site):
-        shift = _place(standing, taken, moved)
-        shifts[standing.ground.key] = shift
+        ground = standing.ground
+        start = _place(ground.bounds, taken)
+        if start is None:
+            raise NoRoomError(
+                f"The network {ground.label} ({ground.cidr}) finds no room beside the others on 127.0.0.0/8."
+            )
+        if start != _usual(ground.base):
+            moved.append(f"{ground.label} ({ground.cidr}) stands at {dotted(start)}/{ground.prefix}")
+        shift = shifts[ground.key] = start - ground.base
+        spans[ground.key] = ground.bounds
         for _, device in standing.devices:
             if device.address is not None:
                 addresses[device.key] = dotted((int(device.address) + shift) & _LOW | _LOOPBACK)
                 originals[device.key] = str(device.address)
+    for subnet in _factory_subnets(site):
+        base = int(subnet.network_address)
+        span = (base, base + subnet.num_addresses - 1)
+        start = _place(span, taken)
+        if start is not None:
+            shifts[str(subnet)], spans[str(subnet)] = start - base, span
     services = {port for device in site.devices for port in site.services_of(device).values()}
-    return LoopbackMap(
-        addresses, originals, {port: loopback_port(port) for port in sorted(services)}, tuple(moved), shifts
-    )
+    ports = {port: loopback_port(port) for port in sorted(services)}
+    return LoopbackMap(addresses, originals, ports, tuple(moved), shifts, spans)
 
 
-def _place(standing: Standing, taken: list[Span], moved: list[str]) -> int:
-    """Return the distance from the ground to its image, which is free on loopback, and remember the image."""
-    ground = standing.ground
-    size = ground.top - ground.base
-    usual = _LOOPBACK | (ground.base & _LOW)
-    for start in _candidates(usual, size + 1):
+def _factory_subnets(site: Site) -> list[IPv4Network]:
+    """Return the subnets outside of the site in which new devices wake."""
+    models = {device.model: site.model_of(device) for device in site.devices}
+    factories = [address_in_force(model, site.policy.bench) for model in models.values()]
+    subnets = {factory_network(factory) for factory in factories if factory is not None}
+    return [subnet for subnet in sorted(subnets) if not any(subnet.overlaps(network.cidr) for network in site.networks)]
+
+
+def _usual(base: int) -> int:
+    return _LOOPBACK | (base & _LOW)
+
+
+def _place(bounds: Span, taken: list[Span]) -> int | None:
+    """Return where the image of a range begins, which is free on loopback and now taken; None without room."""
+    size = bounds[1] - bounds[0]
+    for start in _candidates(_usual(bounds[0]), size + 1):
         span = (start, start + size)
         if span[1] < _LOOPBACK + (1 << 24) and all(span[1] < first or span[0] > last for first, last in taken):
             taken.append(span)
-            if start != usual:
-                moved.append(f"{ground.label} ({ground.cidr}) stands at {dotted(start)}/{ground.prefix}")
-            return start - ground.base
-    raise NoRoomError(f"The network {ground.label} ({ground.cidr}) finds no room beside the others on 127.0.0.0/8.")
+            return start
+    return None
 
 
 def _candidates(usual: int, size: int) -> Iterator[int]:

@@ -7,7 +7,8 @@ from urllib.parse import parse_qs, unquote, urlsplit
 import h11
 
 from tutelar.standin.device import PretendDevice
-from tutelar.standin.web import STYLE, Web
+from tutelar.standin.settings_page import STYLE
+from tutelar.standin.web import Web
 from tutelar.standin.world import World
 
 _ORDER = ("address with gateway and DNS", "relay on", "registration code chosen", "state online",

@@ -5,10 +5,13 @@ import contextlib
 import resource
 from collections.abc import Callable, Coroutine, Iterable
 from ipaddress import IPv4Address
+from time import monotonic
+from typing import Literal
 
 from tutelar.core.addressing import plan
 from tutelar.core.addressing.ranges import Span
 from tutelar.core.site.types import Device, Site
+from tutelar.core.site.values import dotted
 from tutelar.standin.certificates import server_context
 from tutelar.standin.datagrams import Datagrams, Search, Signalling
 from tutelar.standin.device import PretendDevice, pretend_password
@@ -17,12 +20,15 @@ from tutelar.standin.interface import Interface
 from tutelar.standin.loopback import LoopbackMap, loopback_map, loopback_port
 from tutelar.standin.protocols import Clock, Quiet, Stream, utc_now
 from tutelar.standin.relay import Relay, relay_device
+from tutelar.standin.unboxed import Standing, into_box, seconds_left, state_of, wake
 from tutelar.standin.web import SecureWeb, Web
 from tutelar.standin.world import World
 
+Handling = Literal["box", "plug", "unplug"]
 Listener = asyncio.Server | asyncio.DatagramTransport
 SEARCH_PORT = 3702
 _LOOPBACK = 127
+_PAGES = (("web", "http"), ("web-tls", "https"), ("control", "http"))
 SPEAKS: dict[str, type[Quiet]] = {
     "web": Web, "web-tls": SecureWeb, "control": Web, "stream": Stream, "signalling": Signalling,
     "device-interface": Interface,
@@ -42,7 +48,8 @@ class StandIn:
 
     Where another process, say a second stand-in of the same site, holds a port, it moves on loopback if it `yields`;
     else it raises CannotListen, so that nobody is surprised who reckons the map himself. What is changed on a device's
-    page is taken up by a restart that takes the model's time, `pace` times as fast.
+    page is taken up by a restart that takes the model's time, `pace` times as fast. `boxed`: every device is still in
+    its box; `handle` plugs it in.
     """
 
     def __init__(
@@ -53,6 +60,7 @@ class StandIn:
         *,
         yields: bool = False,
         pace: float = 10.0,
+        boxed: bool = False,
     ) -> None:
         self.map: LoopbackMap = loopback_map(site)
         self.site = site
@@ -67,6 +75,8 @@ class StandIn:
         self.world = World.of(site, self.devices)
         self.world.restart = self._restart
         self.strangers = apply_faults(faults, self.world)
+        for device in self.devices.values() if boxed else ():
+            into_box(device, self.world)
         self.relay: str | None = None  # where the pretend relay is asked
         self._up: dict[str, list[Listener]] = {}
         self._tasks: set[asyncio.Task[None]] = set()
@@ -193,6 +203,48 @@ class StandIn:
             if isinstance(listener, asyncio.Server):
                 await listener.wait_closed()
 
+    async def handle(self, key: str, what: Handling) -> None:
+        """Put a device back into its box, plug it in, or pull its plug. A device from the box boots, and wakes at its
+        first address; of several at one address the first that is there answers."""
+        device = self.devices[key]
+        if what == "plug" and device.on:
+            return
+        device.turn += 1
+        await self._silence(key)
+        if what == "plug":
+            device.on = device.down = True
+            if device.boxed:
+                wake(device, self.world)
+                device.boxed = not device.site_address
+            device.ready_at = monotonic() + device.boot_s / self.pace
+            self._begin(self._down_for(device, device.boot_s / self.pace))
+            return
+        device.on = device.down = False
+        if what == "box":
+            into_box(device, self.world)
+        await self._listen_again()
+
+    def standing(self, key: str) -> Standing:
+        device = self.devices[key]
+        state = state_of(device, listens=bool(self._up.get(key)))
+        if state not in ("up", "shadowed"):
+            return Standing(state, seconds_left(device) if state == "busy" else 0)
+        places = self._places(device) if state == "up" else {}
+        pages = [(scheme, places[service]) for service, scheme in _PAGES if service in places]
+        page = f"{pages[0][0]}://{pages[0][1][0]}:{pages[0][1][1]}/" if pages else None
+        return Standing(state, 0, dotted(device.site_address), page)
+
+    async def _listen_again(self) -> None:
+        """Let whoever found its address taken answer there, now that somebody is gone."""
+        for device in self.devices.values():
+            if device.reachable and not self._up.get(device.key):
+                await self._answer(device)
+
+    async def _answer(self, device: PretendDevice) -> None:
+        for service, (address, port) in self._places(device).items():
+            with contextlib.suppress(CannotListen):
+                await self._listen(address, port, service, device)
+
     def _begin(self, work: Coroutine[None, None, None]) -> None:
         task = asyncio.get_running_loop().create_task(work)
         self._tasks.add(task)
@@ -203,14 +255,17 @@ class StandIn:
 
     async def _down_for(self, device: PretendDevice, seconds: float) -> None:
         """Let a device be silent for a while; then it answers where it is set to, if nobody else does there."""
+        turn = device.turn
         await asyncio.sleep(0.05)  # what it was saying still goes out
-        device.down = True
+        device.down, device.ready_at = True, monotonic() + seconds
         await self._silence(device.key)
         await asyncio.sleep(seconds)
+        if device.turn != turn:  # its plug was pulled meanwhile
+            return
         device.down = device.restarting = False
-        for service, (address, port) in self._places(device).items():
-            with contextlib.suppress(CannotListen):
-                await self._listen(address, port, service, device)
+        device.ground = self.map.ground_of(_ground(self.site.device_by_key[device.key]), device.site_address)
+        await self._answer(device)
+        await self._listen_again()
 
     async def _flap(self, device: PretendDevice) -> None:
         while True:

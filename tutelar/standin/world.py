@@ -20,10 +20,13 @@ Places = dict[tuple[str, int], PretendDevice]
 
 @dataclass
 class Entry:
-    """A channel as it was typed into a recorder: whose, where and at which port it asks, with which password."""
+    """A channel as it was typed into recorder `to`, or main station `to` as it was typed into a station: whose it is
+    (`of`, with the channel there), where and at which port it is asked, with which password."""
 
     number: int
-    link: Link
+    of: str
+    to: str
+    source: str
     ground: str
     address: int
     port: int | None
@@ -52,17 +55,46 @@ class World:
             if start is None or end is None:
                 continue
             if link.kind == "records" and link.slot is not None:
-                world.entries.setdefault(end.key, []).append(world._entry(link, start))
+                world.entries.setdefault(end.key, []).append(world.entry(link, start))
             elif link.kind in REGISTERING and start.key not in world.homes:
-                world.homes[start.key] = world._entry(link, end)
+                world.homes[start.key] = world.entry(link, end)
                 start.number = link.slot
         return world
 
-    def _entry(self, link: Link, held: PretendDevice) -> Entry:
+    def entry(self, link: Link, held: PretendDevice) -> Entry:
+        """Return what is typed for a link by plan, of the device whose address and password it holds."""
         asks = kind_of(self.site, link).asks
         port = next((held.services[name] for name in asks if name in held.services), None)
         password = pretend_password(self.site, held.key)
-        return Entry(link.slot or 0, link, held.ground, held.site_address, port, password)
+        source = f"{link.from_}:{link.from_channel or 1}"
+        return Entry(link.slot or 0, link.from_, link.to, source, held.ground, held.site_address, port, password)
+
+    @property
+    def recorders(self) -> set[str]:
+        """Return the keys of the devices that others are typed into channel by channel."""
+        return {link.to for link in self.site.links if link.kind == "records"}
+
+    def planned_at(
+        self, asker: PretendDevice, address: int, number: int | None = None
+    ) -> tuple[str, str, str, int | None]:
+        """Return (key, source, ground, port) of the device that an address means by plan for whoever asks there, as
+        channel `number` where it is for one."""
+        for device in self.site.devices:
+            if device.key not in self.devices or device.address is None or int(device.address) != address:
+                continue
+            links = [item for item in self.site.links if item.from_ == device.key and item.to == asker.key]
+            link = next((item for item in links if item.slot == number), links[0] if links else None)
+            asks = kind_of(self.site, link).asks if link else ("stream", "signalling")
+            services = self.site.services_of(device)
+            port = next((services[name] for name in asks if name in services), None)
+            channel = (link.from_channel if link else None) or 1
+            return device.key, f"{device.key}:{channel}", device.behind or device.network or "", port
+        return "", "", asker.ground, None
+
+    def channels(self, recorder: PretendDevice) -> list[tuple[Entry, str]]:
+        """Return what is typed into a recorder's channels, with what comes of asking it."""
+        answering = self.answering()
+        return [(item, item.refused or self._asked(item, answering)) for item in self.entries.get(recorder.key, [])]
 
     def answering(self) -> dict[tuple[str, int], PretendDevice]:
         """Return who answers at each (ground, address): of several the one that intrudes."""
@@ -92,8 +124,7 @@ class World:
     def _channel(self, recorder: PretendDevice, entry: Entry, answering: Places) -> dict[str, Any]:
         shown = entry.refused or self._asked(entry, answering)
         writes = shown == "live" and entry.writes and recorder.writes and recorder.disk == "ok"
-        source = f"{entry.link.from_}:{entry.link.from_channel or 1}"
-        return {"number": entry.number, "source": source, "state": shown, "recording": writes}
+        return {"number": entry.number, "source": entry.source, "state": shown, "recording": writes}
 
     def _asked(self, entry: Entry, answering: Places) -> str:
         """Return what comes of asking a camera as it was typed in."""
@@ -119,7 +150,7 @@ class World:
         return [
             dotted(self.devices[key].site_address)
             for key, home in self.homes.items()
-            if home.link.to == station.key and str(self.devices[key].number) == number
+            if home.to == station.key and str(self.devices[key].number) == number
             and self.devices[key].reachable and self._registered(self.devices[key], answering) == "registered"
         ]  # fmt: skip
 
@@ -128,7 +159,7 @@ class World:
         return "".join(
             f"1780000000 {device.mac} {dotted(device.site_address)} {re.sub('[^A-Za-z0-9-]+', '-', device.name)} *\n"
             for device in self.devices.values()
-            if device.mac and device.on and self.site.device_by_key[device.key].addressing != "fixed"
+            if device.mac and device.on and device.leased
         )
 
     def neighbours(self) -> str:

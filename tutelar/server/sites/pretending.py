@@ -7,7 +7,8 @@ from concurrent.futures import Future
 
 from tutelar.core.site import Site
 from tutelar.standin.faults import Fault
-from tutelar.standin.site import StandIn
+from tutelar.standin.site import Handling, StandIn
+from tutelar.standin.unboxed import Standing
 
 _START_S = 60
 
@@ -20,14 +21,31 @@ class Keeper:
         self._up: dict[str, StandIn] = {}
         self._lock = threading.Lock()
 
-    def start(self, key: str, site: Site, faults: tuple[Fault, ...]) -> StandIn:
-        """Play a site with these faults in place of what was up for its key. Raises CannotListen, NoRoomError."""
+    def start(self, key: str, site: Site, faults: tuple[Fault, ...], *, boxed: bool = False) -> StandIn:
+        """Play a site with these faults in place of what was up for its key; `boxed`: every device is still in its box.
+
+        Raises CannotListen, NoRoomError.
+        """
         with self._lock:
             self._stop(key)
-            pretend = StandIn(site, faults, yields=True)
+            pretend = StandIn(site, faults, yields=True, boxed=boxed)
             self._run(pretend.__aenter__()).result(_START_S)
             self._up[key] = pretend
             return pretend
+
+    def handle(self, key: str, device: str, what: Handling) -> None:
+        """Box, plug in or unplug a device of a site that is up. Raises KeyError where it is not, or has no such one."""
+        with self._lock:
+            self._run(self._up[key].handle(device, what)).result(_START_S)
+
+    def standings(self, key: str) -> dict[str, Standing]:
+        """Return how each device of a site stands, nothing where the site is not up."""
+        pretend = self.kept(key)
+        return {} if pretend is None else {device: pretend.standing(device) for device in pretend.devices}
+
+    def kept(self, key: str) -> StandIn | None:
+        """Return the stand-in of a site that is up."""
+        return self._up.get(key)
 
     def stop(self, key: str) -> None:
         """Take a pretend site down, if it is up."""

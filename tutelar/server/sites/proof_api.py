@@ -14,6 +14,7 @@ from tutelar.server.sites.schemas.proof import (
     NewException,
     NewPretend,
     NewProof,
+    PretendHandling,
     PretendSheet,
     ProofRulesSheet,
     ProofRun,
@@ -99,6 +100,12 @@ def pretend(request: HttpRequest, key: str) -> Any:
 def keep_up(request: HttpRequest, key: str, wanted: NewPretend) -> Any:
     faults = [fault.model_dump(exclude_none=True) for fault in wanted.faults]
     services.keep_up(key, who(request), faults, fresh=wanted.fresh)
+    return Status(204, None)
+
+
+@router.post("/{key}/pretend/{device}", response={204: None, **WRITE}, operation_id="handle_pretend")
+def handle_pretend(request: HttpRequest, key: str, device: str, wanted: PretendHandling) -> Any:
+    services.handle_pretend(key, device, who(request), wanted.do)
     return Status(204, None)
 
 

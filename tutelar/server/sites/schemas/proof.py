@@ -127,12 +127,19 @@ class ProofChange(Schema):
     measured: str
 
 
+class FaultKind(Schema):
+    """A fault that the pretend site can play, and what a device is then said to do."""
+
+    kind: str
+    words: str
+
+
 class ProofSheet(Schema):
     columns: list[ProofColumn]
     checks: list[CheckRow]
     cells: list[Cell]
     last: ProofRun | None
-    fault_kinds: list[str]
+    fault_kinds: list[FaultKind]
     live: LiveState
     coverage: CoverageSheet
     changes: list[ProofChange]
@@ -184,7 +191,7 @@ class RulesChange(Schema):
 
 
 class NewPretend(Schema):
-    """How the pretend site is to begin: with faults, or as out of the box."""
+    """How the pretend site is to begin: with faults, or with every device in its box (`fresh`)."""
 
     model_config = ConfigDict(extra="forbid")
 
@@ -192,12 +199,24 @@ class NewPretend(Schema):
     fresh: bool = False
 
 
+class PretendHandling(Schema):
+    """What is done to a pretend device: put back into its box, plugged in, or unplugged."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    do: Literal["box", "plug", "unplug"]
+
+
 class PretendRow(Schema):
-    """The page of one pretend device (None: it has none), and what it is logged in to with: nobody's secret."""
+    """How one pretend device stands: while it is busy for how many seconds more, else its address and its page on this
+    machine (None: it has none now); and what it is logged in to with by plan: nobody's secret."""
 
     device: str
     name: str
     place: str
+    state: Literal["boxed", "unplugged", "busy", "no-address", "shadowed", "up"]
+    seconds: int
+    address: str | None
     page: str | None
     user: str
     password: str

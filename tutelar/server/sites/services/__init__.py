@@ -50,7 +50,7 @@ from tutelar.server.sites.services.live import (
     withdraw_authority,
 )
 from tutelar.server.sites.services.logbook import add_entry, keep_photo, photo_path
-from tutelar.server.sites.services.pretend import keep_up, take_down
+from tutelar.server.sites.services.pretend import handle_pretend, keep_up, take_down
 from tutelar.server.sites.services.proof import (
     accept_certificate,
     cancel_proof,
@@ -121,6 +121,7 @@ __all__ = [
     "end_proof",
     "forget",
     "give_back",
+    "handle_pretend",
     "import_catalogue",
     "import_delivery",
     "import_links",

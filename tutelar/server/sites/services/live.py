@@ -1,5 +1,6 @@
 """Live work: who answers for testing a site's networks, and with which accounts its devices are asked."""
 
+import contextlib
 from ipaddress import IPv4Network
 
 from asgiref.sync import async_to_sync
@@ -15,6 +16,7 @@ from tutelar.field.guard import Guard
 from tutelar.field.interface import DISCOVERY_PORT
 from tutelar.field.search import Answers, search_at, search_live
 from tutelar.server.sites import models, queries
+from tutelar.server.sites.pretending import KEEPER
 from tutelar.server.sites.services.base import Rejected, lock, log
 from tutelar.server.sites.services.vault import opened, place_of
 from tutelar.server.vault import VaultLocked
@@ -67,14 +69,15 @@ def search_field(key: str, by: str) -> tuple[str, list[Sighting]]:
         seen, _ = async_to_sync(search_live)(guard)
         what = f"a search of {', '.join(authority.networks)}"
     else:
-        seen, _ = async_to_sync(_search_standin)(site)
+        seen, _ = async_to_sync(_search_standin)(site, KEEPER.kept(key))
         what = "a search of the pretend site"
     log(row, by, "field.searched", key, f"{what[0].upper()}{what[1:]}: {count(len(seen), 'device')} answered.")
     return what, seen
 
 
-async def _search_standin(site: Site) -> Answers:
-    async with StandIn(site, yields=True) as pretend:
+async def _search_standin(site: Site, kept: StandIn | None) -> Answers:
+    """Search the pretend site that is kept up as it is, else one that is played for the search."""
+    async with contextlib.nullcontext(kept) if kept else StandIn(site, yields=True) as pretend:
         return await search_at(pretend.searched(), loopback_port(DISCOVERY_PORT), pretend.world.neighbours())
 
 

@@ -9,13 +9,13 @@ from tutelar.core.proof import CHECKS, Coverage, Expectation, cell_state, change
 from tutelar.core.proof.exceptions import FIRST
 from tutelar.core.proof.ties import recordings
 from tutelar.core.proof.witnessed import EGRESS_CAUTION, WITNESSED, asked_of, may_be_seen
-from tutelar.core.site.types import Device, Exemption, Reading, Site
+from tutelar.core.site.types import Device, Exemption, Reading
 from tutelar.core.wording import family_plural
 from tutelar.server.sites import models, queries, services
+from tutelar.server.sites.pretending import KEEPER
 from tutelar.server.sites.sheets.base import Sheet
 from tutelar.standin.device import pretend_code, pretend_password
-from tutelar.standin.faults import PLAYED
-from tutelar.standin.loopback import loopback_port
+from tutelar.standin.faults import WORDS
 
 
 def proof(row: models.Site) -> Sheet:
@@ -43,7 +43,7 @@ def proof(row: models.Site) -> Sheet:
         ],
         "cells": cells,
         "last": None if newest is None else proof_run(newest),
-        "fault_kinds": list(PLAYED),
+        "fault_kinds": [{"kind": kind, "words": WORDS[kind]} for kind in WORDS],
         "live": live_state(row),
         "coverage": coverage(Coverage.of(cell["state"] for cell in cells)),
         "changes": [
@@ -140,23 +140,17 @@ def pretend(row: models.Site) -> Sheet:
         raise Http404(f"The pretend site of {row.name} is not kept up.")
     site = queries.document(row)
     relayed = {link.from_ for link in site.links if link.kind == "relays"}
+    stand = KEEPER.standings(row.key)
     return {
         "fresh": kept.fresh, "by": kept.by, "at": kept.at, "relay": kept.relay or None,
         "devices": [
             {"device": device.key, "name": device.label, "place": device.place or "No place",
-             "page": _page(site, device, at[0]), "user": at[1], "password": pretend_password(site, device.key),
+             **asdict(stand[device.key]), "user": kept.targets[device.key][1],
+             "password": pretend_password(site, device.key),
              "code": pretend_code(site, device.key) if device.key in relayed else None}
-            for device in site.walking_order(list(site.devices)) if (at := kept.targets.get(device.key))
+            for device in site.walking_order(list(site.devices)) if device.key in stand
         ],
     }  # fmt: skip
-
-
-def _page(site: Site, device: Device, address: str) -> str | None:
-    services = site.services_of(device)
-    for service, scheme in (("web", "http"), ("web-tls", "https"), ("control", "http")):
-        if service in services:
-            return f"{scheme}://{address}:{loopback_port(services[service])}/"
-    return None
 
 
 def live_state(row: models.Site) -> Sheet:

@@ -1,6 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { ask, client, type Schemas } from "../../api/client";
+import { ask, client, type Refused, type Schemas } from "../../api/client";
 import { useChange, useSiteKey } from "../../api/site";
 import { DeviceLink } from "../../parts/DeviceLink";
 import { Trouble } from "../../parts/Notes";
@@ -32,7 +32,8 @@ export function KeptUp({
         <>
           <p className="flex flex-wrap items-center gap-x-4 gap-y-2 py-2">
             <span className="min-w-0 flex-1 basis-72">
-              The pretend site is up. Open a device on this machine, set it on its page, and measure again.
+              The pretend site is up. Plug a device in, open its page, type there what stands under its name
+              here, and measure. What boots or restarts does so ten times as fast.
             </span>
             <button type="button" className="btn" disabled={down.isPending} onClick={() => down.mutate(null)}>
               Take it down
@@ -44,13 +45,13 @@ export function KeptUp({
         <div className="flex flex-wrap items-center gap-x-5 gap-y-2 py-2">
           <label className="flex min-h-11 items-center gap-2">
             <input type="checkbox" checked={fresh} onChange={(event) => setFresh(event.target.checked)} />
-            as out of the box: names, clocks and date order are still to be set
+            every device still in its box, to be plugged in and set one by one as at the bench
           </label>
           <button
             type="button"
             className="btn"
             disabled={keep.isPending}
-            onClick={() => keep.mutate({ faults, fresh }, { onSuccess: started })}
+            onClick={() => keep.mutate({ faults: fresh ? [] : faults, fresh }, { onSuccess: started })}
           >
             {keep.isPending ? "Starting" : "Keep the pretend site up"}
           </button>
@@ -60,18 +61,34 @@ export function KeptUp({
   );
 }
 
+type Row = Schemas["PretendRow"];
+
 function Pages() {
   const site = useSiteKey();
   const found = useQuery({
     queryKey: ["site", site, "pretend"],
     queryFn: () => ask(client.GET("/api/sites/{key}/pretend", { params: { path: { key: site } } })),
+    refetchInterval: (query) => (query.state.data?.devices.some((row) => row.state === "busy") ? 1000 : 5000),
+  });
+  const queries = useQueryClient();
+  const handle = useMutation<unknown, Refused, { device: string; wanted: Wanted }>({
+    mutationFn: ({ device, wanted }) =>
+      ask(
+        client.POST("/api/sites/{key}/pretend/{device}", {
+          params: { path: { key: site, device } },
+          body: { do: wanted },
+        }),
+      ),
+    onSettled: () => queries.invalidateQueries({ queryKey: ["site", site, "pretend"] }),
   });
   const [shown, more] = useFirst(found.data?.devices ?? [], 40);
   if (found.error) return <Trouble error={found.error} />;
   if (!found.data) return <p className="text-small text-ink-2">Looking for its pages.</p>;
   const { relay } = found.data;
+  const heads = ["Device", "Now", "Its page on this machine", "User", "Password, made up"];
   return (
     <>
+      {handle.error && <Trouble error={handle.error} />}
       {relay && (
         <p className="pb-2 text-small">
           What a phone on mobile data would see, by registration code:{" "}
@@ -84,23 +101,11 @@ function Pages() {
         <table className="w-full border-collapse text-list">
           <thead>
             <tr className="border-b-2 border-ink text-left text-small">
-              <th scope="col" className="py-1 pr-4 font-semibold">
-                Device
-              </th>
-              <th scope="col" className="pr-4 font-semibold">
-                Its page on this machine
-              </th>
-              <th scope="col" className="pr-4 font-semibold">
-                User
-              </th>
-              <th scope="col" className="pr-4 font-semibold">
-                Password, made up
-              </th>
-              {relay && (
-                <th scope="col" className="font-semibold">
-                  Registration code
+              {[...heads, ...(relay ? ["Registration code"] : []), "Plug and box"].map((head) => (
+                <th key={head} scope="col" className="py-1 pr-4 font-semibold">
+                  {head}
                 </th>
-              )}
+              ))}
             </tr>
           </thead>
           <tbody>
@@ -109,18 +114,32 @@ function Pages() {
                 <th scope="row" className="py-1 pr-4 text-left font-semibold">
                   <DeviceLink device={row.device}>{row.name}</DeviceLink>
                 </th>
+                <td className="min-w-40 pr-4">{standing(row)}</td>
                 <td className="pr-4 font-mono whitespace-nowrap">
                   {row.page ? (
                     <a href={row.page} target="_blank" rel="noreferrer">
                       {row.page}
                     </a>
                   ) : (
-                    "has no page"
+                    "–"
                   )}
                 </td>
                 <td className="pr-4 font-mono">{row.user}</td>
                 <td className="pr-4 font-mono">{row.password}</td>
-                {relay && <td className="font-mono">{row.code}</td>}
+                {relay && <td className="pr-4 font-mono">{row.code}</td>}
+                <td className="whitespace-nowrap">
+                  {acts(row).map(([wanted, label]) => (
+                    <button
+                      key={wanted}
+                      type="button"
+                      className="mr-3 min-h-11 text-small font-semibold underline"
+                      onClick={() => handle.mutate({ device: row.device, wanted })}
+                    >
+                      {label}
+                      <span className="sr-only"> ({row.name})</span>
+                    </button>
+                  ))}
+                </td>
               </tr>
             ))}
           </tbody>
@@ -129,4 +148,29 @@ function Pages() {
       {more}
     </>
   );
+}
+
+type Wanted = Schemas["PretendHandling"]["do"];
+
+function acts(row: Row): [Wanted, string][] {
+  if (row.state === "boxed") return [["plug", "Plug it in"]];
+  const back: [Wanted, string] = ["box", "Back into its box"];
+  return row.state === "unplugged" ? [["plug", "Plug it in"], back] : [["unplug", "Unplug it"], back];
+}
+
+function standing(row: Row): string {
+  switch (row.state) {
+    case "boxed":
+      return "in its box";
+    case "unplugged":
+      return "unplugged";
+    case "busy":
+      return `boots, ${row.seconds} s left`;
+    case "no-address":
+      return "has no address: nothing hands one out";
+    case "shadowed":
+      return `not heard: another device answers at ${row.address}`;
+    default:
+      return `answers at ${row.address}`;
+  }
 }

@@ -3,29 +3,6 @@ import type { Schemas } from "../../api/client";
 
 type Fault = Schemas["PracticeFault"];
 
-const WORDS: Record<string, string> = {
-  "power-off": "has no power",
-  "wrong-name": "carries a wrong name",
-  "clock-offset": "is an hour ahead",
-  "port-changed": "has a changed port",
-  "duplicate-address": "shares its address with a stranger",
-  "wrong-address": "sits at another address",
-  "leased-moved": "was given another address",
-  "wrong-date-order": "shows day and month swapped",
-  cable: "has a cut cable",
-  "wrong-vlan": "is plugged into another network",
-  "wrong-password": "has another password",
-  "wrong-prefix": "has a wrong subnet mask",
-  "wrong-gateway": "has a wrong gateway",
-  "wrong-dns": "has a wrong DNS server",
-  "not-recording": "shows and is not recorded",
-  "recorder-full": "finds no room on the disk",
-  "wrong-slot": "is on another channel or number",
-  "relay-off": "has remote access switched off",
-  "relay-blocked": "is blocked on the way out",
-  "relay-bound-elsewhere": "belongs to another owner's account",
-};
-
 /** Faults for the pretend site to play at the next measuring. */
 export function Practice({
   sheet,
@@ -37,9 +14,10 @@ export function Practice({
   setFaults: (faults: Fault[]) => void;
 }) {
   const [device, setDevice] = useState(sheet.columns[0]?.key ?? "");
-  const [kind, setKind] = useState(sheet.fault_kinds[0] ?? "");
+  const [kind, setKind] = useState(sheet.fault_kinds[0]?.kind ?? "");
   const name = (key: string | null | undefined) =>
     sheet.columns.find((item) => item.key === key)?.name ?? key;
+  const words = (kind: string) => sheet.fault_kinds.find((item) => item.kind === kind)?.words ?? kind;
   return (
     <section className="mt-6 border-t border-hair pt-3" aria-label="Practice">
       <h2 className="font-semibold">Practice: let something be wrong at the pretend site</h2>
@@ -58,8 +36,8 @@ export function Practice({
           What is wrong
           <select className="box text-ink" value={kind} onChange={(event) => setKind(event.target.value)}>
             {sheet.fault_kinds.map((item) => (
-              <option key={item} value={item}>
-                {WORDS[item] ?? item}
+              <option key={item.kind} value={item.kind}>
+                {item.words}
               </option>
             ))}
           </select>
@@ -74,7 +52,7 @@ export function Practice({
             // biome-ignore lint/suspicious/noArrayIndexKey: two equal faults are two lines
             <li key={at} className="flex items-center justify-between gap-3 border-b border-hair">
               <span>
-                {name(fault.device)} {WORDS[fault.kind] ?? fault.kind}
+                {name(fault.device)} {words(fault.kind)}
               </span>
               <button
                 type="button"
