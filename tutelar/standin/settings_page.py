@@ -75,7 +75,7 @@ def _read(device: PretendDevice, form: dict[str, str]) -> _Given | str:
     ports = {f"port_{service}": 65535 for service in device.services}
     for name, most in {"prefix": 30, "number": 9999, "channel": 999, "camera_port": 65535, **ports}.items():
         text = texts.get(name, "")
-        if text and not (text.isascii() and text.isdigit() and 1 <= int(text[:6]) <= most):
+        if text and not (text.isascii() and text.isdigit() and len(text) < 6 and 1 <= int(text) <= most):
             return f"'{text}' is not a {name.split('_')[0]}; it is a number from 1 to {most}."
         if text:
             numbers[name] = int(text)
