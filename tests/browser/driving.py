@@ -26,7 +26,7 @@ from playwright.sync_api import (
     sync_playwright,
 )
 
-expect.set_options(timeout=20_000)  # generous: the machine may be busy with the other half of the tests
+expect.set_options(timeout=60_000)  # generous: the machine may be busy with the other half of the tests
 DESK: ViewportSize = {"width": 1280, "height": 800}
 PHONE: ViewportSize = {"width": 390, "height": 844}
 FLAGS = [
@@ -103,7 +103,7 @@ class Visit:
             viewport=viewport, color_scheme="dark" if dark else "light", reduced_motion="reduce", accept_downloads=True,
             storage_state=server.signed_in,
         )  # fmt: skip
-        context.set_default_timeout(20_000)
+        context.set_default_timeout(60_000)
         visit = cls(context.new_page(), server)
         visit.page.on("console", lambda said: visit.complaints.append(said.text) if said.type == "error" else None)
         visit.page.on("pageerror", lambda error: visit.complaints.append(str(error)))

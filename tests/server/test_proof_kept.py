@@ -256,6 +256,9 @@ class Proofs(ApiCase):
 
         self.assertEqual(self.call("POST", f"{path}/d-3", {"do": "plug"})[0], 204)
         one = up()
+        self.call("POST", f"/sites/{self.key}/run", {"hands": 1})
+        in_hand = self.call("GET", f"/sites/{self.key}/bench")[1]["current"]
+        self.assertEqual(in_hand["practised"], stands()[in_hand["subject"]])
         self.assertEqual(one["address"], "192.168.64.20")
         cookie = post(f"{one['page']}password", {"password": one["password"]})["Set-Cookie"].partition(";")[0]
         form = {"name": "Device 3", "date_order": "DMY", "clock": "now", "address": "10.250.52.52", "prefix": "24",

@@ -226,8 +226,10 @@ class StandIn:
 
     def standing(self, key: str) -> Standing:
         device = self.devices[key]
-        state = state_of(device, listens=bool(self._up.get(key)))
-        if state not in ("up", "shadowed"):
+        first, last = self.map.spans[device.ground]
+        inside = first <= device.site_address <= last
+        state = state_of(device, listens=bool(self._up.get(key)), inside=inside)
+        if state not in ("up", "shadowed", "outside"):
             return Standing(state, seconds_left(device) if state == "busy" else 0)
         places = self._places(device) if state == "up" else {}
         pages = [(scheme, places[service]) for service, scheme in _PAGES if service in places]

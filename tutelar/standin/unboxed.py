@@ -10,7 +10,7 @@ from tutelar.core.site.types import Device, Site
 from tutelar.standin.device import PretendDevice
 from tutelar.standin.world import World
 
-State = Literal["boxed", "unplugged", "busy", "no-address", "shadowed", "up"]
+State = Literal["boxed", "unplugged", "busy", "no-address", "outside", "shadowed", "up"]
 _SINCE_MADE_S = 6 * 365 * 86400.0
 
 
@@ -85,14 +85,17 @@ class Standing:
     page: str | None = None
 
 
-def state_of(device: PretendDevice, *, listens: bool) -> State:
-    """Return how a pretend device stands; `shadowed`: another one answers at its address."""
+def state_of(device: PretendDevice, *, listens: bool, inside: bool) -> State:
+    """Return how a pretend device stands. `outside`: its address is in no range of the site, nor in its factory's;
+    `shadowed`: another one answers at its address."""
     if not device.on:
         return "boxed" if device.boxed else "unplugged"
     if device.down:
         return "busy"
     if not device.site_address:
         return "no-address"
+    if not inside:
+        return "outside"
     return "up" if listens else "shadowed"
 
 

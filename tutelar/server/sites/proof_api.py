@@ -8,14 +8,12 @@ from ninja import Router, Status
 from tutelar.server.sites import exports, queries, services, sheets
 from tutelar.server.sites.api import REFUSED, WRITE, download, who
 from tutelar.server.sites.schemas.base import Refusal, Revised
+from tutelar.server.sites.schemas.pretend import NewPretend, PretendHandling, PretendSheet
 from tutelar.server.sites.schemas.proof import (
     EvidenceSheet,
     NewAuthority,
     NewException,
-    NewPretend,
     NewProof,
-    PretendHandling,
-    PretendSheet,
     ProofRulesSheet,
     ProofRun,
     ProofSheet,

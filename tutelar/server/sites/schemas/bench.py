@@ -6,6 +6,7 @@ from ninja import Schema
 from pydantic import ConfigDict, Field
 
 from tutelar.server.sites.schemas.base import Commands, Laptop, ProblemRow
+from tutelar.server.sites.schemas.pretend import PretendRow
 from tutelar.server.sites.schemas.values import GroupRow
 
 
@@ -48,6 +49,7 @@ class CurrentAdvice(Schema):
     subject: str
     groups: list[GroupRow]
     waits_for: str | None
+    practised: PretendRow | None
 
 
 class Aside(Schema):

@@ -7,7 +7,8 @@ from tutelar.server.sites.sheets.kit import catalogue, kit, profile
 from tutelar.server.sites.sheets.link_card import link_card, link_numbers
 from tutelar.server.sites.sheets.links import links, proposal
 from tutelar.server.sites.sheets.logbook import logbook, site_zone
-from tutelar.server.sites.sheets.proof import evidence, pretend, proof, proof_run, rules
+from tutelar.server.sites.sheets.pretend import pretend
+from tutelar.server.sites.sheets.proof import evidence, proof, proof_run, rules
 from tutelar.server.sites.sheets.settings import choices, clocks, ports, secrets
 from tutelar.server.sites.sheets.survey import follow_rows, survey
 from tutelar.server.sites.sheets.whole import events, frame, sites

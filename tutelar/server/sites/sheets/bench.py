@@ -18,6 +18,7 @@ from tutelar.core.site.types import Device
 from tutelar.core.wording import count
 from tutelar.server.sites import models, queries
 from tutelar.server.sites.sheets.base import Sheet, adapter_lines, laptop_state, problem_rows
+from tutelar.server.sites.sheets.pretend import practised
 from tutelar.server.sites.sheets.values import step_groups
 from tutelar.standin.rehearsal import rehearse
 
@@ -124,6 +125,7 @@ def _current(row: models.Site, site: Site, order: Run, step: Step, done: frozens
         "groups": step_groups(row, step, device),
         "contact": _contact(row, site, step, device, laptop_setting(order.steps, done, step.hand)),
         "waits_for": _wait(order, step),
+        "practised": practised(row, site, device) if device else None,
     }
 
 

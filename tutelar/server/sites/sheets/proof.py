@@ -3,7 +3,6 @@
 from dataclasses import asdict
 
 from django.conf import settings
-from django.http import Http404
 
 from tutelar.core.proof import CHECKS, Coverage, Expectation, cell_state, changed_since, check_title
 from tutelar.core.proof.exceptions import FIRST
@@ -12,9 +11,7 @@ from tutelar.core.proof.witnessed import EGRESS_CAUTION, WITNESSED, asked_of, ma
 from tutelar.core.site.types import Device, Exemption, Reading
 from tutelar.core.wording import family_plural
 from tutelar.server.sites import models, queries, services
-from tutelar.server.sites.pretending import KEEPER
 from tutelar.server.sites.sheets.base import Sheet
-from tutelar.standin.device import pretend_code, pretend_password
 from tutelar.standin.faults import WORDS
 
 
@@ -131,26 +128,6 @@ def evidence(row: models.Site, key: str, check: str) -> list[Sheet]:
          "at": item.at}
         for at, item in found if item is not None
     ]  # fmt: skip
-
-
-def pretend(row: models.Site) -> Sheet:
-    """Return where the pretend site that is kept up is looked at. Raises Http404 where none is."""
-    kept = models.Pretend.objects.filter(site=row).first()
-    if kept is None:
-        raise Http404(f"The pretend site of {row.name} is not kept up.")
-    site = queries.document(row)
-    relayed = {link.from_ for link in site.links if link.kind == "relays"}
-    stand = KEEPER.standings(row.key)
-    return {
-        "fresh": kept.fresh, "by": kept.by, "at": kept.at, "relay": kept.relay or None,
-        "devices": [
-            {"device": device.key, "name": device.label, "place": device.place or "No place",
-             **asdict(stand[device.key]), "user": kept.targets[device.key][1],
-             "password": pretend_password(site, device.key),
-             "code": pretend_code(site, device.key) if device.key in relayed else None}
-            for device in site.walking_order(list(site.devices)) if device.key in stand
-        ],
-    }  # fmt: skip
 
 
 def live_state(row: models.Site) -> Sheet:

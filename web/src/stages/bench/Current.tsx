@@ -5,6 +5,7 @@ import { Mark } from "../../parts/Mark";
 import { Problems } from "../../parts/Page";
 import type { Group, Line } from "../../parts/useTicks";
 import { countdown, spoken } from "./lane";
+import { Practised } from "./Practised";
 import { RunBar } from "./RunBar";
 import { RunLane } from "./RunLane";
 import { StepBody } from "./StepBody";
@@ -99,8 +100,9 @@ export function Current({
               </dl>
             </div>
           )}
+          {advice.practised && <Practised row={advice.practised} />}
           {kept.length > 0 && (
-            <p className="flex gap-2 border border-brass-fill bg-brass-wash p-4">
+            <p className="mt-3 flex gap-2 border border-brass-fill bg-brass-wash p-4">
               <span className="mt-1">
                 <Mark name="off" />
               </span>

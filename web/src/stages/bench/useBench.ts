@@ -18,7 +18,8 @@ export function useBench() {
     queryKey: ["site", key, ...stage],
     queryFn: () =>
       ask(client.GET("/api/sites/{key}/bench", { params: { path: { key }, query: { hand, hands } } })),
-    refetchInterval: (query) => (query.state.data?.run.state === "running" ? 20_000 : false),
+    refetchInterval: ({ state: { data } }) =>
+      data?.current?.practised ? 2_000 : data?.run.state === "running" ? 20_000 : false,
     placeholderData: (before) => before,
   });
   const planned = sheet.data?.run.state === "planned" && sheet.data.steps.length > 0;

@@ -1,9 +1,10 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { ask, client, type Refused, type Schemas } from "../../api/client";
+import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSiteKey } from "../../api/site";
 import { DeviceLink } from "../../parts/DeviceLink";
 import { Trouble } from "../../parts/Notes";
+import { Handles, standing, useHandle } from "../../parts/Pretend";
 import { useFirst } from "../../parts/useFirst";
 
 /** The pretend site, kept up so that its devices can be opened, set and measured again like real ones. */
@@ -61,8 +62,6 @@ export function KeptUp({
   );
 }
 
-type Row = Schemas["PretendRow"];
-
 function Pages() {
   const site = useSiteKey();
   const found = useQuery({
@@ -70,17 +69,7 @@ function Pages() {
     queryFn: () => ask(client.GET("/api/sites/{key}/pretend", { params: { path: { key: site } } })),
     refetchInterval: (query) => (query.state.data?.devices.some((row) => row.state === "busy") ? 1000 : 5000),
   });
-  const queries = useQueryClient();
-  const handle = useMutation<unknown, Refused, { device: string; wanted: Wanted }>({
-    mutationFn: ({ device, wanted }) =>
-      ask(
-        client.POST("/api/sites/{key}/pretend/{device}", {
-          params: { path: { key: site, device } },
-          body: { do: wanted },
-        }),
-      ),
-    onSettled: () => queries.invalidateQueries({ queryKey: ["site", site, "pretend"] }),
-  });
+  const handle = useHandle();
   const [shown, more] = useFirst(found.data?.devices ?? [], 40);
   if (found.error) return <Trouble error={found.error} />;
   if (!found.data) return <p className="text-small text-ink-2">Looking for its pages.</p>;
@@ -88,6 +77,9 @@ function Pages() {
   const heads = ["Device", "Now", "Its page on this machine", "User", "Password, made up"];
   return (
     <>
+      <p className="pb-2 text-small text-ink-2">
+        Put up by {found.data.by} at {timeOf(found.data.at)}, {begun(found.data)}.
+      </p>
       {handle.error && <Trouble error={handle.error} />}
       {relay && (
         <p className="pb-2 text-small">
@@ -128,17 +120,7 @@ function Pages() {
                 <td className="pr-4 font-mono">{row.password}</td>
                 {relay && <td className="pr-4 font-mono">{row.code}</td>}
                 <td className="whitespace-nowrap">
-                  {acts(row).map(([wanted, label]) => (
-                    <button
-                      key={wanted}
-                      type="button"
-                      className="mr-3 min-h-11 text-small font-semibold underline"
-                      onClick={() => handle.mutate({ device: row.device, wanted })}
-                    >
-                      {label}
-                      <span className="sr-only"> ({row.name})</span>
-                    </button>
-                  ))}
+                  <Handles row={row} handle={handle} />
                 </td>
               </tr>
             ))}
@@ -150,27 +132,11 @@ function Pages() {
   );
 }
 
-type Wanted = Schemas["PretendHandling"]["do"];
-
-function acts(row: Row): [Wanted, string][] {
-  if (row.state === "boxed") return [["plug", "Plug it in"]];
-  const back: [Wanted, string] = ["box", "Back into its box"];
-  return row.state === "unplugged" ? [["plug", "Plug it in"], back] : [["unplug", "Unplug it"], back];
+function timeOf(moment: string): string {
+  return new Date(moment).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit", hour12: false });
 }
 
-function standing(row: Row): string {
-  switch (row.state) {
-    case "boxed":
-      return "in its box";
-    case "unplugged":
-      return "unplugged";
-    case "busy":
-      return `boots, ${row.seconds} s left`;
-    case "no-address":
-      return "has no address: nothing hands one out";
-    case "shadowed":
-      return `not heard: another device answers at ${row.address}`;
-    default:
-      return `answers at ${row.address}`;
-  }
+function begun({ fresh, faults }: Schemas["PretendSheet"]): string {
+  if (fresh) return "with every device in its box";
+  return faults ? `as planned but for ${faults} ${faults === 1 ? "fault" : "faults"}` : "as planned";
 }
