@@ -43,8 +43,8 @@ class PretendRow(Schema):
 
 
 class PretendSheet(Schema):
-    """The pretend site that is kept up: since when and by whom, from the box on or with so many faults. `relay` is where
-    a phone would ask for its devices by registration code."""
+    """The pretend site that is kept up: since when and by whom, from the box on or with so many faults. `relay` is
+    where a phone would ask for its devices by registration code."""
 
     fresh: bool
     faults: int
