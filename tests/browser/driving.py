@@ -187,5 +187,5 @@ class Visit:
 
     def violations(self) -> list[str]:
         """Return what axe finds wrong on the page as it stands."""
-        found = Axe().run(self.page).response["violations"]
+        found = Axe().run(self.page, options={"resultTypes": ["violations"]}).response["violations"]
         return [f"{item['id']}: {node['target']}" for item in found for node in item["nodes"][:3]]
