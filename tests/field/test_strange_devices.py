@@ -8,9 +8,11 @@ from unittest import TestCase
 
 from tests.samples import device, document, read
 from tutelar.core.proof import expectations, judge
+from tutelar.core.site import Site
 from tutelar.field.connect import BrokenOff, Mute
 from tutelar.field.guard import Guard
 from tutelar.field.http import NotTold, Page, StrangeAnswer, get, identity
+from tutelar.field.login import Account
 from tutelar.field.look import Target
 from tutelar.field.prove import Prover
 from tutelar.field.rtsp import ask
@@ -118,6 +120,32 @@ class StrangeDevices(TestCase):
             "answers": "pass", "cable": "pass", "right-device": "skipped", "web": "fail", "stream": "fail",
             "login": "skipped", "name": "skipped", "clock": "skipped", "date-order": "skipped", "resolution": "skipped",
         })  # fmt: skip
+
+    def test_a_login_that_breaks_off_is_tried_no_more_often_than_the_device_allows(self) -> None:
+        offered: list[bytes] = []
+
+        async def handle(reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
+            asked = await reader.read(4096)
+            if b"Authorization:" in asked:
+                offered.append(asked)
+            elif b"/identity" in asked:
+                writer.write(http(b'{"hardware_address": "02:1a:4b:00:00:01"}'))
+            else:
+                writer.write(http(b"", b"401 No", b'WWW-Authenticate: Digest realm="x", nonce="1", qop="auth"\r\n'))
+            writer.close()
+
+        for rule, most in ({"tries": 1}, 1), ({"tries": 3}, 2), ({}, 4):
+            raw = document([device(1, address="10.20.30.50")])
+            raw["models"][0] |= {"password_rule": rule, "services": {"web": 80, "device-interface": 8000}}
+            site = read(raw)
+
+            async def look(port: int, site: Site = site) -> None:
+                target = Target(AT, lambda _: port, Account("admin", "secret"))
+                await Prover(Guard(), timeout_s=0.5).observe(site, site.devices[0], target)
+
+            offered.clear()
+            against(handle, look)
+            self.assertEqual(len(offered), most, rule)
 
     def test_silence_costs_no_more_than_the_time_out(self) -> None:
         site = read(document([device(at, address=f"10.20.30.{at + 10}") for at in range(20)]))

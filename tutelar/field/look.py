@@ -34,6 +34,7 @@ from tutelar.field.sip import options
 from tutelar.field.sntp import ask_time
 from tutelar.field.state import state
 
+_BREAKS = "breaks off each time"
 TRIES = 3  # of an exchange that broke off; one that nobody takes is not tried again
 BACK_OFF_S = 0.02
 _OPEN_LOOK = frozenset({"answers", "cable"})  # what needs every port
@@ -137,11 +138,11 @@ class Look:
         assert account is not None
         if stranger(self.device, self.seen) is not None:
             return
-        if teller is not None and self.seen.identity is not None:
-            await self._state(teller, account)
+        if teller is not None and self.seen.identity is not None and await self._state(teller, account) == _BREAKS:
+            return  # each may have counted as a refused login
         interface_open = self.ports.get("device-interface", PortAnswer(False, 0)).open
         if interface_open and self.seen.login in (None, "taken"):
-            await self._exchange("device-interface", lambda: self._interface(account))
+            await self._exchange("device-interface", lambda: self._interface(account), self._logins())
         if self.seen.login != "taken":
             return
         if teller is not None and self.target.factory is not None and (wanted is None or "factory-login" in wanted):
@@ -150,7 +151,7 @@ class Look:
         if streams and (wanted is None or "resolution" in wanted):
             await self._exchange("stream", lambda: self._describe(account))
 
-    async def _state(self, teller: str, account: Account) -> None:
+    async def _state(self, teller: str, account: Account) -> str | None:
         async def how() -> float:
             start = time.perf_counter()
             login, told, said = await state(
@@ -161,13 +162,11 @@ class Look:
             self.evidence["state"] = said.shown
             return (time.perf_counter() - start) * 1000
 
-        await self._exchange(teller, how)
+        return (await self._exchange(teller, how, self._logins())).fault
 
     async def _factory(self, teller: str, account: Account) -> None:
         """Try the factory login once, where one refused try locks nobody out."""
-        model = self.site.model_of(self.device)
-        rule = model.password_rule if model else None
-        if rule is not None and rule.tries is not None and rule.tries < 2:
+        if self._logins() < 1:
             return
 
         async def how() -> float:
@@ -179,7 +178,13 @@ class Look:
             self.seen = replace(self.seen, factory=got)
             return (time.perf_counter() - start) * 1000
 
-        await self._exchange(teller, how)
+        await self._exchange(teller, how, self._logins())
+
+    def _logins(self) -> int:
+        """Return how often a login that broke off may be tried: the device may have counted each as a refused one."""
+        model = self.site.model_of(self.device)
+        tries = model.password_rule.tries if model and model.password_rule else None
+        return TRIES + 1 if tries is None else min(TRIES + 1, tries - 1)
 
     async def _interface(self, account: Account | None) -> float:
         start = time.perf_counter()
@@ -279,15 +284,15 @@ class Look:
             raise StrangeAnswer(f"serves a time that is {spoken_offset(said.offset_s)}")
         return said.took_ms
 
-    async def _exchange(self, service: str, work: Callable[[], Awaitable[float]]) -> PortAnswer:
-        """Do one exchange, again where it broke off; return how the port did."""
+    async def _exchange(self, service: str, work: Callable[[], Awaitable[float]], most: int = TRIES + 1) -> PortAnswer:
+        """Do one exchange, again where it broke off, so often at most and once at least; return how the port did."""
         async with self.own, self.manners.slots:
             start = time.perf_counter()
 
             def passed() -> float:
                 return (time.perf_counter() - start) * 1000
 
-            for attempt in range(TRIES + 1):
+            for attempt in range(max(1, most)):
                 self.tries += 1
                 await self.manners.turn()
                 try:
@@ -305,7 +310,7 @@ class Look:
                 except NoAnswer as error:
                     self.late += isinstance(error, Late)
                     return PortAnswer(False, passed(), str(error))
-            return PortAnswer(True, passed(), "breaks off each time")
+            return PortAnswer(True, passed(), _BREAKS)
 
 
 def _asked(service: str, wanted: set[str] | None, first: str | None) -> bool:
