@@ -139,6 +139,33 @@ class Unboxed(TestCase):
 
         asyncio.run(play())
 
+    def test_a_factory_subnet_may_touch_the_site(self) -> None:
+        for cidr, prefix, planned in (
+            ("192.168.64.0/24", 24, "192.168.64.77"),  # it is the site's
+            ("192.168.65.0/24", 16, "192.168.65.77"),  # it holds the site's
+            ("192.168.0.0/16", 24, "192.168.1.77"),  # the site's holds it
+        ):
+            raw = document([device(1, address=planned)], network={"cidr": cidr, "gateway": None, "pools": [],
+                                                                  "reserved": [], "dns": []})  # fmt: skip
+            raw["models"][0]["factory"]["prefix"] = prefix
+            site = ready(raw)
+
+            async def play(site: Site = site, planned: str = planned) -> set[tuple[str, str]]:
+                async with StandIn(site, yields=True, pace=1000.0, boxed=True) as pretend:
+                    one = Technician(pretend)
+                    self.assertEqual((await one.plugs_in("d-1")).address, "192.168.64.20")
+                    await one.posts("d-1", "/password", password=pretend_password(site, "d-1"))
+                    self.assertEqual((await one.posts("d-1", "/settings", address="10.9.9.9")).status, 200)
+                    await one.until("d-1", "outside")
+                    await pretend.handle("d-1", "box")
+                    await one.plugs_in("d-1")
+                    await one.posts("d-1", "/password", password=pretend_password(site, "d-1"))
+                    prefix = site.networks[0].cidr.prefixlen
+                    await one.sets("d-1", address=planned, prefix=prefix, gateway="", dns="")
+                    return await one.broken()
+
+            self.assertEqual(asyncio.run(play()), set(), cidr)
+
     def test_without_leases_a_device_wakes_at_its_own_address_or_at_none(self) -> None:
         raw = document([device(1, "larkmoor-rec-8", address="10.20.30.50"),
                         device(2, "pellgrave-gate-1", address="10.20.30.51")],

@@ -45,11 +45,9 @@ class LoopbackMap:
     spans: dict[str, Span] = field(default_factory=dict)
 
     def ground_of(self, home: str, number: int) -> str:
-        """Return the ground on which an address is found: a device's own, else the factory subnet that holds it."""
-        for key in (home, *(key for key in self.spans if "/" in key)):
-            if key in self.spans and self.spans[key][0] <= number <= self.spans[key][1]:
-                return key
-        return home
+        """Return the ground on which an address is found: a device's own, else the first that holds it."""
+        holding = (key for key in (home, *self.spans) if self.spans[key][0] <= number <= self.spans[key][1])
+        return next(holding, home)
 
     def image(self, ground: str, number: int) -> str:
         """Return where a site address of a ground stands on loopback."""
@@ -107,8 +105,9 @@ def _factory_subnets(site: Site) -> list[IPv4Network]:
     """Return the subnets outside of the site in which new devices wake."""
     models = {device.model: site.model_of(device) for device in site.devices}
     factories = [address_in_force(model, site.policy.bench) for model in models.values()]
-    subnets = {factory_network(factory) for factory in factories if factory is not None}
-    return [subnet for subnet in sorted(subnets) if not any(subnet.overlaps(network.cidr) for network in site.networks)]
+    inside = [network.cidr for network in site.networks]
+    away = [item for item in factories if item and not any(item.address in cidr for cidr in inside)]
+    return sorted({factory_network(factory) for factory in away})
 
 
 def _usual(base: int) -> int:

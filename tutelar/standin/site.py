@@ -225,6 +225,7 @@ class StandIn:
         await self._listen_again()
 
     def standing(self, key: str) -> Standing:
+        """Return how a device stands now. Raises KeyError for one that is not played."""
         device = self.devices[key]
         first, last = self.map.spans[device.ground]
         inside = first <= device.site_address <= last
@@ -259,6 +260,8 @@ class StandIn:
         """Let a device be silent for a while; then it answers where it is set to, if nobody else does there."""
         turn = device.turn
         await asyncio.sleep(0.05)  # what it was saying still goes out
+        if device.turn != turn:
+            return
         device.down, device.ready_at = True, monotonic() + seconds
         await self._silence(device.key)
         await asyncio.sleep(seconds)

@@ -34,10 +34,10 @@ def into_box(device: PretendDevice, world: World) -> None:
     device.number = None
     device.intrudes, device.lost, device.drops, device.flaps_s = False, False, 0.0, 0.0
     device.slow_s, device.mute, device.disk, device.writes = 0.0, False, "ok", True
-    for entry in [*world.entries.get(device.key, []), *filter(None, [world.homes.get(device.key)])]:
-        entry.ground, entry.address, entry.port, entry.password = "", 0, None, ""
-    if device.key in world.entries:
-        world.entries[device.key] = []
+    if device.key in world.homes:
+        home = world.homes[device.key]
+        home.ground, home.address, home.port, home.password = "", 0, None, ""
+    world.entries.pop(device.key, None)
 
 
 def wake(device: PretendDevice, world: World) -> None:

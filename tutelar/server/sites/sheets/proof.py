@@ -40,7 +40,7 @@ def proof(row: models.Site) -> Sheet:
         ],
         "cells": cells,
         "last": None if newest is None else proof_run(newest),
-        "fault_kinds": [{"kind": kind, "words": WORDS[kind]} for kind in WORDS],
+        "fault_kinds": [{"kind": kind, "words": words} for kind, words in WORDS.items()],
         "live": live_state(row),
         "coverage": coverage(Coverage.of(cell["state"] for cell in cells)),
         "changes": [
