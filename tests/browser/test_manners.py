@@ -60,6 +60,22 @@ class Manners(Browsing):
         expect(page.get_by_role("dialog")).to_have_count(0)
         self.assertTrue(page.url.endswith("/handover"))
 
+    def test_what_is_ticked_after_the_session_ended_waits_for_the_next(self) -> None:
+        visit = Visit.start(self.browser, self.server)
+        page = visit.go("/sites/brackwater/devices/cam-03")
+        values = page.get_by_role("region", name="First contact")
+        page.context.clear_cookies(name="sessionid")
+        page.get_by_role("button", name="All of First contact typed").click()
+        expect(page.get_by_role("button", name="Sign in")).to_be_visible()
+        page.get_by_label("Name").fill(self.server.user)
+        page.get_by_label("Password").fill(self.server.password)
+        page.get_by_role("button", name="Sign in").click()
+        expect(values.get_by_role("button", pressed=True)).to_have_count(4)
+        visit.saved()
+        page.reload()
+        expect(values.get_by_role("button", pressed=True)).to_have_count(4)
+        self.assertEqual([said for said in visit.complaints if "401" not in said], [])
+
     def test_a_lost_server_is_said_and_what_was_typed_stays(self) -> None:
         visit = Visit.start(self.browser, self.server)
         page = visit.go("/sites/brackwater/survey?ask=retention")

@@ -1,7 +1,13 @@
 import "@fontsource-variable/atkinson-hyperlegible-next";
 import "@fontsource-variable/atkinson-hyperlegible-mono";
 import "./theme.css";
-import { type Mutation, QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import {
+  type Mutation,
+  MutationCache,
+  QueryCache,
+  QueryClient,
+  QueryClientProvider,
+} from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, Navigate, Outlet, useLocation, useRouteError } from "react-router";
@@ -15,7 +21,14 @@ import { SignIn } from "./SignIn";
 import { Sites } from "./Sites";
 import { STAGES } from "./stages/stages";
 
+/** Whoever is not signed in any more is asked to: what was typed waits for that. */
+function signedOut(error: Error) {
+  if (error instanceof Refused && error.status === 401) queries.invalidateQueries({ queryKey: ["session"] });
+}
+
 const queries = new QueryClient({
+  queryCache: new QueryCache({ onError: signedOut }),
+  mutationCache: new MutationCache({ onError: signedOut }),
   defaultOptions: {
     // the server may be on this very laptop, whose cable is out: whether there is a network says nothing
     mutations: { networkMode: "always" },

@@ -28,6 +28,10 @@ export function takeOut(box: string, id: string): void {
 }
 
 function write(box: string, items: unknown[]): void {
-  if (items.length) localStorage.setItem(nameOf(box), JSON.stringify(items));
-  else localStorage.removeItem(nameOf(box));
+  try {
+    if (items.length) localStorage.setItem(nameOf(box), JSON.stringify(items));
+    else localStorage.removeItem(nameOf(box));
+  } catch {
+    // a browser that keeps nothing: it is sent all the same
+  }
 }

@@ -44,8 +44,8 @@ export function useTicks(stage: string[]) {
       ask(client.POST("/api/sites/{key}/typed", { params: { path: { key } }, body, keepalive: true })),
     retry: (_, refused) => refused.status === 0,
     retryDelay: 2_000,
-    onSettled: (_, __, tick) => {
-      takeOut(box, tick.id);
+    onSettled: (_, refused, tick) => {
+      if (refused?.status !== 401 && refused?.status !== 403) takeOut(box, tick.id); // else it waits for a new sign-in
       if (queries.isMutating({ mutationKey }) === 1) return fetchAnew(queries, key);
     },
   });
