@@ -20,7 +20,8 @@ def main() -> None:
 
 
 def _end_with_the_server() -> None:
-    sys.stdin.buffer.read()
+    while os.read(sys.stdin.fileno(), 1024):  # not by sys.stdin, which cannot be closed while a thread reads it
+        pass
     os.kill(os.getpid(), signal.SIGTERM)
 
 
