@@ -191,7 +191,6 @@ class Settings(TestCase):
                 ({"prefix": "33"}, "'33' is not a prefix"),
                 ({"port_web": "000001999999"}, "'000001999999' is not a port"),
                 ({"channel": "0"}, "'0' is not a channel"),
-                ({"camera": "10.20.30.51"}, "The channel is missing"),
                 ({"date_order": "YDM"}, "'YDM' is not a date order"),
                 ({"password": "short"}, "too short"),
                 ({"gateway": "10.0.0.256"}, "'10.0.0.256' is not an IPv4 address"),

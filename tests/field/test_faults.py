@@ -42,7 +42,7 @@ def around(keys: tuple[str, ...]) -> dict[str, Any]:
     return raw
 
 
-PLAYED_AT = ("cam-07", "rec-1", "gate-1", "view-2", "enc-1")
+PLAYED_AT = ("cam-07", "rec-1", "gate-1", "view-2", "enc-1", "door-1", "hub-1")
 
 
 class Faults(TestCase):

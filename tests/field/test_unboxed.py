@@ -26,7 +26,8 @@ def bench() -> Site:
             device(3, "larkmoor-rec-8", address="10.20.30.50"), device(4, "pellgrave-gate-1", address="10.20.30.60"),
             device(5, "pellgrave-gate-1", address="10.20.30.61")]  # fmt: skip
     raw = document(rows, links=links)
-    raw["models"][1]["factory"]["login"] = "blank"
+    for at, login in (1, "blank"), (2, "1234"):
+        raw["models"][at]["factory"]["login"] = login
     return ready(raw)
 
 
@@ -112,19 +113,26 @@ class Unboxed(TestCase):
                              {("d-1", "linked"), ("d-3", "relay")})  # fmt: skip
             typed = await one.posts("d-3", "/settings", channel=2, camera="10.20.30.5l")
             self.assertIn(b"10.20.30.5l&#x27; is not an IPv4 address", typed.body)
+            typed = await one.posts("d-3", "/settings", camera="10.20.30.51")
+            self.assertIn(b"The channel is missing", typed.body)
             await one.posts("d-3", "/settings", channel=2, camera="10.20.30.51", camera_password="another one")
             self.assertIn(("d-1", "linked"), await one.broken())
             await one.posts("d-3", "/settings", channel=2, camera="10.20.30.51", camera_password=word["d-1"])
             await one.posts("d-3", "/settings", remote="on", registration_code="otter-31")
 
-            # stations: the one registers at the other with its number
+            # stations: each has a password from the factory; the one registers at the other with its number
             for key in ("d-4", "d-5"):
                 await one.plugs_in(key)
-                await one.posts(key, "/password", password=word[key])
-                await one.sets(key)
+                tries = [(await one.posts(key, "/login", user="admin", password=text)).status for text in ("", "1234")]
+                self.assertEqual(tries, [401, 200])
+                await one.sets(key, password=word[key])
             self.assertEqual(await one.broken(), {("d-5", "registered")})
             await one.posts("d-5", "/settings", number=7, station="10.20.30.60", station_password=word["d-4"])
             self.assertEqual(await one.broken(), set())
+            await one.sets("d-4", port_signalling=5062)
+            self.assertEqual(pretend.world.state_of(pretend.devices["d-5"])["registered"]["state"],
+                             "the main station's port is closed")  # fmt: skip
+            await one.sets("d-4", port_signalling=5060)
 
             # pulled and plugged in again it is where it was; back in its box everything is gone
             await pretend.handle("d-1", "unplug")

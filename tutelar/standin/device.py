@@ -20,9 +20,9 @@ class PretendDevice:
     `relay` is what its remote access would be with the right address settings; `drops` the share of connections that
     break off; `counts` how many came, by port. `lost` = it stands in a network where nobody of the site finds it.
     `slow_s` delays whatever it says, `mute` says nothing at all, `flaps_s` is how long it is down and up in turn.
-    `factory` is a login from the factory that it still takes; a `new` one has no password yet, whoever comes first
-    chooses it. `boxed` = as it left the factory; `turn` counts how often it was plugged in or out. `secure_only` sends
-    one on from the open page to the secure one; `certificate` is what its own is made from.
+    `factory` is a login from the factory that it still takes. In its box it has no password and no `site_address`
+    (0); `turn` counts how often it was plugged in or out. `secure_only` sends one on from the open page to the secure
+    one; `certificate` is what its own is made from.
     """
 
     key: str
@@ -64,8 +64,6 @@ class PretendDevice:
     certificate: str = ""
     restart_s: float = 0.0
     boot_s: float = 0.0
-    new: bool = False
-    boxed: bool = False
     leased: bool = False  # its address was handed out to it
     turn: int = 0
     ready_at: float = 0.0  # on the machine's monotonic clock, while it boots or restarts
@@ -132,7 +130,12 @@ class PretendDevice:
     def passwords(self, user: str) -> list[str]:
         """Return what a user may log in with: the planned password, and the factory's where that was never closed."""
         factory = [self.factory[1]] if self.factory is not None and user == self.factory[0] else []
-        return [*factory] if self.new else [self.password, *factory]
+        return [self.password, *factory] if self.password else factory
+
+    @property
+    def new(self) -> bool:
+        """Whether it has no password yet, so that whoever comes first chooses it."""
+        return not self.password and self.factory is None
 
     def takes(self, user: str, right: bool) -> bool:
         """Return whether a login is taken; a refused one counts, and too many lock the account."""

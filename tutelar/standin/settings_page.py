@@ -47,7 +47,7 @@ def change(device: PretendDevice, form: dict[str, str], world: World) -> str | N
     device.time_source = texts.get("time_source", device.time_source)
     device.number = numbers.get("number", device.number)
     if "password" in texts:
-        device.password, device.factory, device.new = texts["password"], None, False
+        device.password, device.factory = texts["password"], None
     if texts.get("clock") == "now":
         device.clock_offset_s = 0.0
     if "secure_only" in texts:
@@ -93,9 +93,11 @@ def _read(device: PretendDevice, form: dict[str, str]) -> _Given | str:
 
 def _type_channel(recorder: PretendDevice, given: _Given, world: World) -> str | None:
     """Type a camera into a channel of a recorder; return what is missing for that. Without an address it is freed."""
+    if recorder.key not in world.recorders:
+        return None
     number = given.numbers.get("channel")
-    if number is None or recorder.key not in world.recorders:
-        return None if "camera" not in given.numbers else "The channel is missing; it is a number from 1 on."
+    if number is None:
+        return "The channel is missing; it is a number from 1 on." if "camera" in given.numbers else None
     entries = [entry for entry in world.entries.get(recorder.key, []) if entry.number != number]
     if "camera" in given.numbers:
         address, ports = given.numbers["camera"], given.numbers
@@ -114,7 +116,7 @@ def _type_station(device: PretendDevice, given: _Given, world: World) -> None:
         return
     if "station" in given.numbers:
         home.address = given.numbers["station"]
-        _, _, home.ground, _ = world.planned_at(device, home.address)
+        _, _, home.ground, home.port = world.planned_at(device, home.address)
     home.password = given.texts.get("station_password", home.password)
 
 
@@ -193,7 +195,7 @@ def _channels(recorder: PretendDevice, world: World) -> str:
         return ""
     rows = "".join(
         f"<tr><td>{entry.number}<td>{dotted(entry.address)}<td>{entry.port or ''}<td>{html.escape(state)}</tr>"
-        for entry, state in world.channels(recorder)
+        for entry, state in world.channels(recorder, world.answering())
     )
     return (
         "<h2>Channels</h2><table><tr><th>Channel<th>Camera<th>Port<th>State</tr>" + rows + "</table>"

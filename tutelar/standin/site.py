@@ -213,9 +213,8 @@ class StandIn:
         await self._silence(key)
         if what == "plug":
             device.on = device.down = True
-            if device.boxed:
+            if not device.site_address:
                 wake(device, self.world)
-                device.boxed = not device.site_address
             device.ready_at = monotonic() + device.boot_s / self.pace
             self._begin(self._down_for(device, device.boot_s / self.pace))
             return

@@ -19,13 +19,12 @@ def into_box(device: PretendDevice, world: World) -> None:
     site = world.site
     planned = site.device_by_key[device.key]
     model = site.model_of(planned)
-    device.on, device.boxed, device.down, device.restarting = False, True, False, False
+    device.on, device.down, device.restarting = False, False, False
     device.name = device.model_name
     device.clock_offset_s = -_SINCE_MADE_S
     device.date_order = "YMD" if site.about.date_order != "YMD" else "MDY"
     device.services = dict(model.services) if model else device.services
     device.factory = factory_login(site, planned)
-    device.new = device.factory is None
     device.password, device.refused = "", 0
     device.sessions.clear()
     device.site_address, device.prefix, device.gateway, device.dns = 0, None, None, ()
@@ -89,7 +88,7 @@ def state_of(device: PretendDevice, *, listens: bool, inside: bool) -> State:
     """Return how a pretend device stands. `outside`: its address is in no range of the site, nor in its factory's;
     `shadowed`: another one answers at its address."""
     if not device.on:
-        return "boxed" if device.boxed else "unplugged"
+        return "unplugged" if device.site_address else "boxed"
     if device.down:
         return "busy"
     if not device.site_address:

@@ -82,7 +82,7 @@ class World:
         for device in self.site.devices:
             if device.key not in self.devices or device.address is None or int(device.address) != address:
                 continue
-            links = [item for item in self.site.links if item.from_ == device.key and item.to == asker.key]
+            links = [item for item in self.site.links_of(device.key) if asker.key in (item.from_, item.to)]
             link = next((item for item in links if item.slot == number), links[0] if links else None)
             asks = kind_of(self.site, link).asks if link else ("stream", "signalling")
             services = self.site.services_of(device)
@@ -91,9 +91,8 @@ class World:
             return device.key, f"{device.key}:{channel}", device.behind or device.network or "", port
         return "", "", asker.ground, None
 
-    def channels(self, recorder: PretendDevice) -> list[tuple[Entry, str]]:
+    def channels(self, recorder: PretendDevice, answering: Places) -> list[tuple[Entry, str]]:
         """Return what is typed into a recorder's channels, with what comes of asking it."""
-        answering = self.answering()
         return [(item, item.refused or self._asked(item, answering)) for item in self.entries.get(recorder.key, [])]
 
     def answering(self) -> dict[tuple[str, int], PretendDevice]:
@@ -118,11 +117,10 @@ class World:
             told["registered"] = {"number": device.number, "state": self._registered(device, answering)}
         if device.family in ("recorder", "software-recorder"):
             told["disk"] = device.disk if device.writes else "nothing is written"
-            told["channels"] = [self._channel(device, entry, answering) for entry in self.entries.get(device.key, [])]
+            told["channels"] = [self._channel(device, *channel) for channel in self.channels(device, answering)]
         return told
 
-    def _channel(self, recorder: PretendDevice, entry: Entry, answering: Places) -> dict[str, Any]:
-        shown = entry.refused or self._asked(entry, answering)
+    def _channel(self, recorder: PretendDevice, entry: Entry, shown: str) -> dict[str, Any]:
         writes = shown == "live" and entry.writes and recorder.writes and recorder.disk == "ok"
         return {"number": entry.number, "source": entry.source, "state": shown, "recording": writes}
 
@@ -133,7 +131,7 @@ class World:
             return "no answer"
         if entry.port is not None and entry.port not in found.services.values():
             return "port closed"
-        return "live" if found.password == entry.password and not found.locked else "login refused"
+        return "live" if found.password == entry.password != "" and not found.locked else "login refused"
 
     def _registered(self, device: PretendDevice, answering: Places) -> str:
         home = self.homes[device.key]
@@ -142,7 +140,7 @@ class World:
             return "the main station does not answer"
         if home.port is not None and home.port not in found.services.values():
             return "the main station's port is closed"
-        return "registered" if found.password == home.password else "the main station refuses it"
+        return "registered" if found.password == home.password != "" else "the main station refuses it"
 
     def listed(self, station: PretendDevice, number: str) -> list[str]:
         """Return the addresses of those that are registered at a main station by this number."""

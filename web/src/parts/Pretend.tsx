@@ -25,6 +25,12 @@ export function useHandle(): Handle {
   });
 }
 
+/** After how many ms pretend devices are looked at again: their pages are used elsewhere. False where none is shown. */
+export function pollsPretend(...rows: (Row | null | undefined)[]): number | false {
+  if (!rows.some(Boolean)) return false;
+  return rows.some((row) => row?.state === "busy") ? 1_000 : 5_000;
+}
+
 /** What can be done to a pretend device as it stands. */
 export function Handles({ row, handle }: { row: Row; handle: Handle }) {
   return acts(row).map(([wanted, label]) => (

@@ -1,12 +1,13 @@
 """The pretend site that is kept up to practise on."""
 
 from datetime import datetime
-from typing import Literal
 
 from ninja import Schema
 from pydantic import ConfigDict
 
 from tutelar.server.sites.schemas.proof import PracticeFault
+from tutelar.standin.site import Handling
+from tutelar.standin.unboxed import State
 
 
 class NewPretend(Schema):
@@ -23,7 +24,7 @@ class PretendHandling(Schema):
 
     model_config = ConfigDict(extra="forbid")
 
-    do: Literal["box", "plug", "unplug"]
+    do: Handling
 
 
 class PretendRow(Schema):
@@ -33,7 +34,7 @@ class PretendRow(Schema):
     device: str
     name: str
     place: str
-    state: Literal["boxed", "unplugged", "busy", "no-address", "outside", "shadowed", "up"]
+    state: State
     seconds: int
     address: str | None
     page: str | None

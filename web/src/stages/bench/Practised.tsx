@@ -7,7 +7,7 @@ export function Practised({ row }: { row: Schemas["PretendRow"] }) {
   const handle = useHandle();
   return (
     <section className="mt-3 border border-hair px-4 py-2 text-small" aria-label="At the pretend site">
-      <h3 className="font-semibold">At the pretend site it {said(row)}</h3>
+      <h3 className="font-semibold">At the pretend site: {standing(row)}</h3>
       {handle.error && <Trouble error={handle.error} />}
       {row.page && (
         <p className="pt-1">
@@ -27,11 +27,4 @@ export function Practised({ row }: { row: Schemas["PretendRow"] }) {
       </p>
     </section>
   );
-}
-
-function said(row: Schemas["PretendRow"]): string {
-  const how = standing(row);
-  return row.state === "boxed" || row.state === "unplugged"
-    ? `is ${how}`
-    : how.replace(/^(set|not)/, "is $1");
 }

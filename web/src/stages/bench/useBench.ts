@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import { ask, client, type Schemas } from "../../api/client";
 import { fetchAnew, useSiteKey } from "../../api/site";
+import { pollsPretend } from "../../parts/Pretend";
 
 export type Sheet = Schemas["BenchSheet"];
 
@@ -19,7 +20,7 @@ export function useBench() {
     queryFn: () =>
       ask(client.GET("/api/sites/{key}/bench", { params: { path: { key }, query: { hand, hands } } })),
     refetchInterval: ({ state: { data } }) =>
-      data?.current?.practised ? 2_000 : data?.run.state === "running" ? 20_000 : false,
+      pollsPretend(data?.current?.practised) || (data?.run.state === "running" ? 20_000 : false),
     placeholderData: (before) => before,
   });
   const planned = sheet.data?.run.state === "planned" && sheet.data.steps.length > 0;
@@ -38,15 +39,15 @@ export function useBench() {
     let last = "";
     let missed = false;
     // what is said here is fetched once it is kept; what another says meanwhile, right after
-    function fetch() {
+    function follow() {
       missed = queries.isMutating() > 0;
       if (!missed) fetchAnew(queries, key);
     }
     stream.onmessage = (event) => {
-      if (last && last !== event.data) fetch();
+      if (last && last !== event.data) follow();
       last = event.data;
     };
-    const forget = queries.getMutationCache().subscribe(() => missed && fetch());
+    const forget = queries.getMutationCache().subscribe(() => missed && follow());
     return () => {
       forget();
       stream.close();

@@ -4,7 +4,7 @@ import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSiteKey } from "../../api/site";
 import { DeviceLink } from "../../parts/DeviceLink";
 import { Trouble } from "../../parts/Notes";
-import { Handles, standing, useHandle } from "../../parts/Pretend";
+import { Handles, pollsPretend, standing, useHandle } from "../../parts/Pretend";
 import { useFirst } from "../../parts/useFirst";
 
 /** The pretend site, kept up so that its devices can be opened, set and measured again like real ones. */
@@ -67,7 +67,7 @@ function Pages() {
   const found = useQuery({
     queryKey: ["site", site, "pretend"],
     queryFn: () => ask(client.GET("/api/sites/{key}/pretend", { params: { path: { key: site } } })),
-    refetchInterval: (query) => (query.state.data?.devices.some((row) => row.state === "busy") ? 1000 : 5000),
+    refetchInterval: ({ state: { data } }) => pollsPretend(...(data?.devices ?? [])),
   });
   const handle = useHandle();
   const [shown, more] = useFirst(found.data?.devices ?? [], 40);
@@ -78,7 +78,8 @@ function Pages() {
   return (
     <>
       <p className="pb-2 text-small text-ink-2">
-        Put up by {found.data.by} at {timeOf(found.data.at)}, {begun(found.data)}.
+        Put up by {found.data.by} at{" "}
+        {new Date(found.data.at).toLocaleTimeString("en-GB", { timeStyle: "short" })}, {begun(found.data)}.
       </p>
       {handle.error && <Trouble error={handle.error} />}
       {relay && (
@@ -130,10 +131,6 @@ function Pages() {
       {more}
     </>
   );
-}
-
-function timeOf(moment: string): string {
-  return new Date(moment).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit", hour12: false });
 }
 
 function begun({ fresh, faults }: Schemas["PretendSheet"]): string {
