@@ -103,7 +103,8 @@ class StandInSite(TestCase):
             self.assertIn(said, str(caught.exception))
 
     def test_a_second_stand_in_of_one_site_says_why_it_cannot_start(self) -> None:
-        site = ready(document([device(1)]))
+        network = {"cidr": "10.250.31.0/24", "gateway": None, "pools": [], "reserved": [], "dns": []}
+        site = ready(document([device(1)], network=network))  # a range that no other test plays at this moment
 
         async def twice() -> None:
             async with StandIn(site, yields=True), StandIn(site):

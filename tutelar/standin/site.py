@@ -27,6 +27,7 @@ from tutelar.standin.world import World
 Handling = Literal["box", "plug", "unplug"]
 Listener = asyncio.Server | asyncio.DatagramTransport
 SEARCH_PORT = 3702
+_CLAIM_PORT = 9
 _LOOPBACK = 127
 _PAGES = (("web", "http"), ("web-tls", "https"), ("control", "http"))
 SPEAKS: dict[str, type[Quiet]] = {
@@ -86,6 +87,8 @@ class StandIn:
         occupied: list[Span] = []
         while True:
             try:
+                if self.yields:
+                    await self._claim()
                 for (address, port), (service, device) in self._listeners().items():
                     await self._listen(address, port, service, device)
                 await self._listen_for_searches()
@@ -166,6 +169,22 @@ class StandIn:
                 "Is a stand-in of this site running already?",
                 address,
             ) from None
+
+    async def _claim(self) -> None:
+        """Hold the last address of each range: another stand-in then sees that the place is taken, whoever is plugged
+        in."""
+        loop = asyncio.get_running_loop()
+        for ground, (_, last) in self.map.spans.items():
+            at = self._image(ground, last)
+            if at is None:
+                continue
+            try:
+                transport, _ = await loop.create_datagram_endpoint(
+                    asyncio.DatagramProtocol, local_addr=(at, loopback_port(_CLAIM_PORT))
+                )
+            except OSError as error:
+                raise CannotListen(f"{at} is taken on this machine: {error.strerror}.", at) from None
+            self._up.setdefault(f"claim of {ground}", []).append(transport)
 
     def searched(self) -> list[str]:
         """Return the loopback addresses at which a search is answered: one for each network, its broadcast address."""
