@@ -22,15 +22,22 @@ demo: web_dist/app/index.html ## install, build, load the demo site, serve it
 serve: web_dist/app/index.html ## serve for real work: real devices may be measured, where somebody answers for it
 	@exec $(BIN)/python -m tutelar.server --live --port $(PORT)
 
-test: $(STAMPS)/python-dev $(STAMPS)/chromium web_dist/app/index.html lint ## lint, type-check, run all tests
-	@$(BIN)/python manage.py test --parallel 2 --noinput tests
+TESTS := $(STAMPS)/python-dev $(STAMPS)/chromium web_dist/app/index.html
+
+test: $(TESTS) ## lint, type-check, run all tests
+	@$(MAKE) -s lint & lint=$$!; $(BIN)/python manage.py test --parallel 2 --noinput tests || failed=1; \
+	  wait $$lint || { echo "The linters complain; see above."; exit 1; }; exit $${failed:-0}
+
+test-long: $(TESTS) ## the same with more seeds and examples: for a night, not for every change
+	@TUTELAR_TESTS=long $(BIN)/python manage.py test --parallel 2 --noinput tests
 
 lint: $(STAMPS)/python-dev web/src/api/schema.gen.ts ## format and lint checks, types, floors, schema
 	@$(BIN)/ruff check -q . && $(BIN)/ruff format -q --check .
 	@$(BIN)/mypy --no-error-summary
 	@$(BIN)/lint-imports >/dev/null || $(BIN)/lint-imports
 	@$(BIN)/tutelar schema | cmp -s - docs/site-file.schema.json || { echo "docs/site-file.schema.json is old: make schema"; exit 1; }
-	@cd web && npm run -s check
+	@cd web && npm run -s biome
+	@$(MAKE) -s $(STAMPS)/web-types
 
 fix: $(STAMPS)/python-dev $(STAMPS)/web ## let the linters put right what they can
 	@$(BIN)/ruff check -q --fix . ; $(BIN)/ruff format -q . ; cd web && npm run -s fix
@@ -89,6 +96,10 @@ web/src/api/schema.gen.ts: $(STAMPS)/python $(STAMPS)/web $(API_SOURCES)
 	@$(BIN)/python manage.py export_openapi_schema --api tutelar.server.api.api --output var/openapi.json >/dev/null
 	@cmp -s var/openapi.json web/openapi.gen.json || { cp var/openapi.json web/openapi.gen.json; \
 	  cd web && npm run -s types >/dev/null; }
+	@touch $@
+
+$(STAMPS)/web-types: $(STAMPS)/web web/src/api/schema.gen.ts $(WEB_SOURCES)
+	@cd web && npm run -s typecheck
 	@touch $@
 
 web_dist/app/index.html: $(STAMPS)/python $(STAMPS)/web web/src/api/schema.gen.ts $(WEB_SOURCES)

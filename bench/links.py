@@ -37,9 +37,7 @@ def readiness() -> None:
                 ticks[end.key, item.line.key] = "secret 1" if item.line.slot else item.line.value
         for test in case.kind.tests:
             check = check_name(case.link, test)
-            last[case.start.key, check] = Reading(
-                device=case.start.key, check=check, result="pass", basis=basis(case)
-            )  # fmt: skip
+            last[case.start.key, check] = Reading(device=case.start.key, check=check, result="pass", basis=basis(case))
     works: dict[str, Callable[[], Any]] = {
         "parse and validate": lambda: read_site(text),
         "nothing typed yet": lambda: standings(Known(site, addresses, states, secrets), {}, {}),
@@ -125,9 +123,13 @@ def crowded(seed: int, spare: float) -> Site:
     models.append({"key": "disk", "family": "recorder", "capacity": capacity})
     devices += [{"key": f"rec-{at}", "model": "disk", "network": "lan"} for at in range(10)]
     document = {
-        "format": "tutelar-site", "version": 1, "site": {"key": "crowded", "name": "Crowded"},
-        "networks": [{"key": "lan", "cidr": "10.20.0.0/22"}], "models": models, "devices": devices,
-    }  # fmt: skip
+        "format": "tutelar-site",
+        "version": 1,
+        "site": {"key": "crowded", "name": "Crowded"},
+        "networks": [{"key": "lan", "cidr": "10.20.0.0/22"}],
+        "models": models,
+        "devices": devices,
+    }
     return read_site(json.dumps(document))
 
 

@@ -37,10 +37,12 @@ def invented(devices: int, seed: int) -> Site:
     stations = [row["key"] for row in rows if family[row["model"]] == "door-station"]
     links = [
         {"kind": "records", "from": row["key"], "to": dice.choice(recorders), "slot": number + 1}
-        for number, row in enumerate(rows) if recorders and family[row["model"]] == "camera"
-    ]  # fmt: skip
-    links += [{"kind": "extends", "from": key, "to": stations[0], "slot": at + 1}
-              for at, key in enumerate(stations[1:])]  # fmt: skip
+        for number, row in enumerate(rows)
+        if recorders and family[row["model"]] == "camera"
+    ]
+    links += [
+        {"kind": "extends", "from": key, "to": stations[0], "slot": at + 1} for at, key in enumerate(stations[1:])
+    ]
     bench = {"ports": dice.choice([4, 8, 8, 16, 24]), "leases": dice.random() < 0.6}
     policy = {"bench": bench, "passwords": dice.choice(["device", "family"])}
     return read_site(json.dumps(raw | {"networks": [network], "devices": rows, "links": links, "policy": policy}))
@@ -68,8 +70,10 @@ def main() -> None:
             )
     for devices in sizes:
         times = sorted(_again(invented(devices, devices)))
-        print(f"  planning again, {devices} devices: median {times[len(times) // 2] * 1000:.0f} ms, "
-              f"longest {times[-1] * 1000:.0f} ms (aim for 60: at most 200)")  # fmt: skip
+        print(
+            f"  planning again, {devices} devices: median {times[len(times) // 2] * 1000:.0f} ms, "
+            f"longest {times[-1] * 1000:.0f} ms (aim for 60: at most 200)"
+        )
 
 
 def _again(site: Site) -> list[float]:

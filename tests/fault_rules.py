@@ -83,7 +83,7 @@ class Rules:
         self.wanted = {
             key: [item.check for item in items]
             for key, items in all_expectations(site, list(self.planned.values())).items()
-        }  # fmt: skip
+        }
 
     def has(self, key: str, *kinds: str) -> bool:
         return any(kind in self.faults[key] for kind in kinds)
@@ -151,8 +151,14 @@ class Rules:
             found.add("disk")
         if self._cut_off(device):
             found.add("relay")
-        home = next((link for link in self.site.links_of(key) if link.from_ == key
-                     and link.kind in ("registers-at", "extends")), None)  # fmt: skip
+        home = next(
+            (
+                link
+                for link in self.site.links_of(key)
+                if link.from_ == key and link.kind in ("registers-at", "extends")
+            ),
+            None,
+        )
         if home is not None and (self.has(key, "wrong-slot") or self._unreached(home.to, ("signalling",))):
             found.add("registered")
         return found
@@ -186,8 +192,14 @@ class Rules:
 
     def _misplaced(self, device: Device) -> bool:
         """Whether the main station, which is asked itself, lists the device by another number or not at all."""
-        home = next((link for link in self.site.links_of(device.key) if link.from_ == device.key
-                     and link.kind in ("registers-at", "extends")), None)  # fmt: skip
+        home = next(
+            (
+                link
+                for link in self.site.links_of(device.key)
+                if link.from_ == device.key and link.kind in ("registers-at", "extends")
+            ),
+            None,
+        )
         if (
             home is None
             or home.slot is None

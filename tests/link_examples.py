@@ -22,8 +22,13 @@ def _model(key: str, family: str, **more: Any) -> dict[str, Any]:
 MODELS = [
     _model("eye", "camera", streams={"main": {"width": 9, "height": 9, "fps": 9, "codec": "h265", "kbps": 4000}}),
     _model("box", "encoder", capacity={"channels": 4}),
-    _model("disk", "recorder", capacity={"channels": 4, "incoming_mbps": 10, "logins": 3}, codecs=["h265", "h264"],
-           camera_ports={"count": 1, "cidr": "172.27.16.0/24"}),
+    _model(
+        "disk",
+        "recorder",
+        capacity={"channels": 4, "incoming_mbps": 10, "logins": 3},
+        codecs=["h265", "h264"],
+        camera_ports={"count": 1, "cidr": "172.27.16.0/24"},
+    ),
     _model("keeper", "software-recorder", capacity={"channels": 8, "licences": 2}),
     _model("gate", "door-station", numbering={"monitors": 2, "stations": 3}),
     _model("view", "indoor-monitor", capacity={"stations": 1}, numbering={"tiles": 4}),
@@ -33,7 +38,7 @@ MODELS = [
     _model("reader", "reader", services={}, card_bits=[26]),
     _model("keys", "keypad", services={}),
     _model("hub", "alarm-hub", capacity={"devices": 2, "paths": ["cable", "mobile-1"]}),
-]  # fmt: skip
+]
 
 LINKS: dict[str, dict[str, Any]] = {
     "camera-to-recorder": {"kind": "records", "from": "eye-1", "to": "disk-1", "slot": 1},
@@ -52,12 +57,26 @@ LINKS: dict[str, dict[str, Any]] = {
     "management-program": {"kind": "manages", "from": "panel-1", "to": "management", "at": "10.20.30.7"},
     "secondary-panel": {"kind": "manages", "from": "panel-2", "to": "panel-1", "slot": 2},
     "device-at-hub": {"kind": "reports-to", "from": "keys-1", "to": "hub-1", "slot": 1},
-    "alarm-path": {"kind": "reports-to", "from": "hub-1", "to": "monitoring-station", "from_channel": 1,
-                   "account": "4711", "at": "198.51.100.7"},
+    "alarm-path": {
+        "kind": "reports-to",
+        "from": "hub-1",
+        "to": "monitoring-station",
+        "from_channel": 1,
+        "account": "4711",
+        "at": "198.51.100.7",
+    },
     "relay-registration": {"kind": "relays", "from": "disk-1", "to": "relay"},
-}  # fmt: skip
-BESIDES = [{"kind": "reports-to", "from": "hub-1", "to": "monitoring-station", "from_channel": 2, "account": "4711",
-            "at": "198.51.100.8"}]  # fmt: skip
+}
+BESIDES = [
+    {
+        "kind": "reports-to",
+        "from": "hub-1",
+        "to": "monitoring-station",
+        "from_channel": 2,
+        "account": "4711",
+        "at": "198.51.100.8",
+    }
+]
 
 
 def document() -> dict[str, Any]:
@@ -67,19 +86,30 @@ def document() -> dict[str, Any]:
     for model in MODELS:
         for number in range(1, counts.get(model["key"], 1) + 1):
             at = len(devices) + 1
-            devices.append({
-                "key": f"{model['key']}-{number}", "model": model["key"], "name": f"{model['name']} {number}",
-                "place": "Hall", "network": "lan", "mac": f"02:1a:4b:00:01:{at:02x}", "serial": f"S{at}",
-                "address": None,
-            })  # fmt: skip
+            devices.append(
+                {
+                    "key": f"{model['key']}-{number}",
+                    "model": model["key"],
+                    "name": f"{model['name']} {number}",
+                    "place": "Hall",
+                    "network": "lan",
+                    "mac": f"02:1a:4b:00:01:{at:02x}",
+                    "serial": f"S{at}",
+                    "address": None,
+                }
+            )
     hidden = next(device for device in devices if device["key"] == "eye-2")
     hidden |= {"network": None, "behind": "disk-1"}
     network = {"key": "lan", "cidr": "10.20.30.0/24", "gateway": "10.20.30.1", "dns": ["10.20.30.1"]}
     return {
-        "format": "tutelar-site", "version": 1, "site": {"key": "kinds", "name": "Every kind", "places": ["Hall"]},
+        "format": "tutelar-site",
+        "version": 1,
+        "site": {"key": "kinds", "name": "Every kind", "places": ["Hall"]},
         "networks": [network, {"key": "far", "cidr": "10.20.40.0/24", "gateway": "10.20.40.1"}],
-        "models": deepcopy(MODELS), "devices": devices, "links": [*deepcopy(list(LINKS.values())), *BESIDES],
-    }  # fmt: skip
+        "models": deepcopy(MODELS),
+        "devices": devices,
+        "links": [*deepcopy(list(LINKS.values())), *BESIDES],
+    }
 
 
 def known(raw: dict[str, Any]) -> Known:
@@ -101,8 +131,10 @@ def cases(raw: dict[str, Any]) -> dict[str, Case]:
 def table() -> list[str]:
     """Return the rows of the table of kinds, made from the registry and the example of each."""
     examples = cases(document())
-    rows = ["| kind | in the document | needs | number | typed at the start | typed at the end | proof |",
-            "| --- | --- | --- | --- | --- | --- | --- |"]  # fmt: skip
+    rows = [
+        "| kind | in the document | needs | number | typed at the start | typed at the end | proof |",
+        "| --- | --- | --- | --- | --- | --- | --- |",
+    ]
     for kind in KINDS:
         case = examples[kind.key]
         values = list(kind.values(case))

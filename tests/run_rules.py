@@ -14,8 +14,15 @@ def breaches(raw: dict[str, Any], printed: dict[str, Any], hands: int, *, planne
 
     A run that was not only planned but done has times of its own, and needs that nobody wrote down.
     """
-    bench = {"ports": 8, "leases": True, "several_addresses": False, "connect_s": 20, "adapter_s": 40,
-             "confirm_s": 30, "update_firmware": False} | raw.get("policy", {}).get("bench", {})  # fmt: skip
+    bench = {
+        "ports": 8,
+        "leases": True,
+        "several_addresses": False,
+        "connect_s": 20,
+        "adapter_s": 40,
+        "confirm_s": 30,
+        "update_firmware": False,
+    } | raw.get("policy", {}).get("bench", {})
     models = {model["key"]: model for model in raw["models"]}
     devices = {device["key"]: models[device["model"]] for device in raw["devices"]}
     steps: dict[str, dict[str, dict[str, Any]]] = defaultdict(dict)
@@ -41,26 +48,37 @@ def _sums(printed: dict[str, Any], hands: int) -> list[str]:
         "idle_s": hands * printed["total_s"] - worked,
         "adapter_changes": sum(step["kind"] == "adapter" for step in steps),
     }
-    found = [f"{name} {printed[name]} instead of {value}" for name, value in right.items()
-             if abs(printed[name] - value) > 1e-3]  # fmt: skip
+    found = [
+        f"{name} {printed[name]} instead of {value}"
+        for name, value in right.items()
+        if abs(printed[name] - value) > 1e-3
+    ]
     if printed["lower_bound_s"] > printed["total_s"] + 1e-6:
         found.append("shorter than its bound")
     ids = [step["id"] for step in steps]
     if len(ids) != len(set(ids)):
         found.append("one id twice")
     by_id = {step["id"]: step for step in steps}
-    return found + [f"{step['id']} before {need}" for step in steps for need in step["needs"]
-                    if by_id[need]["end_s"] > step["start_s"] + 1e-6]  # fmt: skip
+    return found + [
+        f"{step['id']} before {need}"
+        for step in steps
+        for need in step["needs"]
+        if by_id[need]["end_s"] > step["start_s"] + 1e-6
+    ]
 
 
 def _chain(key: str, model: dict[str, Any], bench: dict[str, Any], mine: dict[str, dict[str, Any]]) -> list[str]:
     timings = model.get("timings") or {}
     seconds = {
-        "connect": bench["connect_s"], "boot": timings.get("boot_s"), "activate": timings.get("activate_s"),
-        "update": timings.get("firmware_s") if bench["update_firmware"] else 0, "configure": timings.get("configure_s"),
-        "restart": timings.get("restart_s"), "confirm": bench["confirm_s"],
+        "connect": bench["connect_s"],
+        "boot": timings.get("boot_s"),
+        "activate": timings.get("activate_s"),
+        "update": timings.get("firmware_s") if bench["update_firmware"] else 0,
+        "configure": timings.get("configure_s"),
+        "restart": timings.get("restart_s"),
+        "confirm": bench["confirm_s"],
         "format": timings.get("format_s") if model["family"] == "recorder" else 0,
-    }  # fmt: skip
+    }
     wanted = [kind for kind in CHAIN if seconds[kind]]
     if sorted(mine, key=CHAIN.index) != wanted:
         return [f"{key} has the chain {list(mine)}"]
@@ -94,8 +112,10 @@ def _hands(raw: Any, printed: Any, devices: dict[str, Any], bench: dict[str, Any
     in_force = {address[0] for model in raw["models"] if (address := _factory(model, bench))}
     away: list[tuple[str, Span]] = []
     for hand in range(1, hands + 1):
-        mine = sorted((step for step in printed["steps"] if step["hand"] == hand),
-                      key=lambda step: (step["start_s"], step["end_s"]))  # fmt: skip
+        mine = sorted(
+            (step for step in printed["steps"] if step["hand"] == hand),
+            key=lambda step: (step["start_s"], step["end_s"]),
+        )
         setting, since = None, 0.0
         for before, step in zip([None, *mine], mine, strict=False):
             if before and step["start_s"] < before["end_s"] - 1e-6:
@@ -119,8 +139,11 @@ def _hands(raw: Any, printed: Any, devices: dict[str, Any], bench: dict[str, Any
         if setting is not None:
             found.append(f"hand {hand} leaves its laptop away from the site network")
     for number, (address, span) in enumerate(away):
-        found += [f"two laptops at {address}" for other, its in away[number + 1 :]
-                  if other == address and max(span[0], its[0]) < min(span[1], its[1])]  # fmt: skip
+        found += [
+            f"two laptops at {address}"
+            for other, its in away[number + 1 :]
+            if other == address and max(span[0], its[0]) < min(span[1], its[1])
+        ]
     return found
 
 
@@ -139,8 +162,12 @@ def _twins(devices: dict[str, Any], bench: dict[str, Any], steps: dict[str, Any]
         early = [steps[key][kind] for kind in CHAIN[:5] if kind in steps[key]]
         if factory and early:
             spans[ip_address(factory[0])].append((early[0]["start_s"], early[-1]["end_s"]))
-    return [f"two at {address}" for address, mine in spans.items()
-            for a, b in zip(sorted(mine), sorted(mine)[1:], strict=False) if b[0] < a[1] - 1e-6]  # fmt: skip
+    return [
+        f"two at {address}"
+        for address, mine in spans.items()
+        for a, b in zip(sorted(mine), sorted(mine)[1:], strict=False)
+        if b[0] < a[1] - 1e-6
+    ]
 
 
 def _ports(bench: dict[str, Any], steps: dict[str, Any]) -> list[str]:

@@ -12,25 +12,35 @@ from tutelar.core.site.values import dotted
 
 DEMO = Path(__file__).parents[1] / "tutelar" / "server" / "demo" / "brackwater.json"
 CAMERA = {
-    "key": "larkmoor-dome-4", "family": "camera", "maker": "Larkmoor", "name": "Dome 4",
+    "key": "larkmoor-dome-4",
+    "family": "camera",
+    "maker": "Larkmoor",
+    "name": "Dome 4",
     "factory": {"mode": "fixed", "address": "192.168.64.20", "prefix": 24},
     "services": {"web": 80, "stream": 554},
     "timings": {"boot_s": 70, "activate_s": 45, "configure_s": 150, "restart_s": 60},
     "streams": {"main": {"width": 2688, "height": 1520, "fps": 20, "codec": "h265", "kbps": 4096}},
-}  # fmt: skip
+}
 RECORDER = {
-    "key": "larkmoor-rec-8", "family": "recorder", "maker": "Larkmoor", "name": "Record 8",
-    "factory": {"mode": "leased"}, "services": {"web": 80},
+    "key": "larkmoor-rec-8",
+    "family": "recorder",
+    "maker": "Larkmoor",
+    "name": "Record 8",
+    "factory": {"mode": "leased"},
+    "services": {"web": 80},
     "timings": {"boot_s": 110, "activate_s": 120, "configure_s": 360, "restart_s": 100, "format_s": 300},
     "capacity": {"channels": 8, "incoming_mbps": 40},
     "camera_ports": {"count": 2, "poe_budget_w": 30, "cidr": "172.27.16.0/24"},
-}  # fmt: skip
+}
 STATION = {
-    "key": "pellgrave-gate-1", "family": "door-station", "maker": "Pellgrave", "name": "Gate 1",
+    "key": "pellgrave-gate-1",
+    "family": "door-station",
+    "maker": "Pellgrave",
+    "name": "Gate 1",
     "factory": {"mode": "leased-then-fixed", "address": "192.168.77.30", "prefix": 24},
     "services": {"web": 80, "signalling": 5060},
     "timings": {"boot_s": 45, "activate_s": 60, "configure_s": 180, "restart_s": 40},
-}  # fmt: skip
+}
 
 
 def demo() -> dict[str, Any]:
@@ -41,24 +51,38 @@ def demo() -> dict[str, Any]:
 def document(devices: list[dict[str, Any]] | None = None, **more: Any) -> dict[str, Any]:
     """Return a small document: one /24 with a gateway and a pool, three models, the given devices."""
     network = {
-        "key": "lan", "name": "Halls", "cidr": "10.20.30.0/24", "gateway": "10.20.30.1", "dns": ["10.20.30.1"],
+        "key": "lan",
+        "name": "Halls",
+        "cidr": "10.20.30.0/24",
+        "gateway": "10.20.30.1",
+        "dns": ["10.20.30.1"],
         "pools": [{"first": "10.20.30.100", "last": "10.20.30.149"}],
         "reserved": [{"first": "10.20.30.2", "last": "10.20.30.9", "why": "switches"}],
-    } | more.pop("network", {})  # fmt: skip
+    } | more.pop("network", {})
     return {
-        "format": "tutelar-site", "version": 1,
+        "format": "tutelar-site",
+        "version": 1,
         "site": {"key": "halls", "name": "Two Halls", "time_zone": "Europe/Dublin", "places": ["Hall", "Yard"]},
-        "networks": [network], "models": deepcopy([CAMERA, RECORDER, STATION]), "devices": devices or [], "links": [],
+        "networks": [network],
+        "models": deepcopy([CAMERA, RECORDER, STATION]),
+        "devices": devices or [],
+        "links": [],
         **more,
-    }  # fmt: skip
+    }
 
 
 def device(number: int, model: str = "larkmoor-dome-4", **more: Any) -> dict[str, Any]:
     """Return a device of the document; its key and hardware address follow its number."""
     return {
-        "key": f"d-{number}", "model": model, "name": f"Device {number}", "place": "Hall", "network": "lan",
-        "mac": f"02:1a:4b:00:{number >> 8:02x}:{number & 255:02x}", "serial": f"S{number}", "address": None,
-    } | more  # fmt: skip
+        "key": f"d-{number}",
+        "model": model,
+        "name": f"Device {number}",
+        "place": "Hall",
+        "network": "lan",
+        "mac": f"02:1a:4b:00:{number >> 8:02x}:{number & 255:02x}",
+        "serial": f"S{number}",
+        "address": None,
+    } | more
 
 
 def read(raw: dict[str, Any]) -> Site:
@@ -81,17 +105,25 @@ def documents(draw: st.DrawFn, most: int = 40) -> dict[str, Any]:
         return found
 
     network = {
-        "cidr": f"{dotted(base)}/{prefix}", "gateway": dotted(base + draw(st.integers(1, max(1, size - 2)))),
-        "dns": [], "pools": spans(2), "reserved": spans(2),
-    }  # fmt: skip
+        "cidr": f"{dotted(base)}/{prefix}",
+        "gateway": dotted(base + draw(st.integers(1, max(1, size - 2)))),
+        "dns": [],
+        "pools": spans(2),
+        "reserved": spans(2),
+    }
     models = ["larkmoor-dome-4", "larkmoor-rec-8", "pellgrave-gate-1"]
     devices = []
     for number in range(draw(st.integers(0, most))):
         address = draw(st.one_of(st.none(), st.none(), st.none(), inside.map(lambda host: dotted(base + host))))
-        devices.append(device(
-            number, draw(st.sampled_from(models)), address=address,
-            addressing=draw(st.sampled_from(["fixed", "fixed", "reserved", "leased"])),
-            place=draw(st.sampled_from(["Hall", "Yard", "Loft"])), locked=draw(st.booleans()) and address is not None,
-        ))  # fmt: skip
+        devices.append(
+            device(
+                number,
+                draw(st.sampled_from(models)),
+                address=address,
+                addressing=draw(st.sampled_from(["fixed", "fixed", "reserved", "leased"])),
+                place=draw(st.sampled_from(["Hall", "Yard", "Loft"])),
+                locked=draw(st.booleans()) and address is not None,
+            )
+        )
     growth = draw(st.sampled_from([0, 0.25, 1.0]))
     return document(devices, network=network, policy={"growth": growth, "match_channel": False, "blocks": "auto"})

@@ -1,5 +1,6 @@
 """The real server in a process of its own, and Debian's Chromium driven against it."""
 
+import json
 import os
 import re
 import shutil
@@ -11,7 +12,9 @@ from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Any
+from typing import Any, ClassVar
+from urllib.error import HTTPError
+from urllib.request import Request, urlopen
 
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import (
@@ -19,7 +22,6 @@ from playwright.sync_api import (
     Locator,
     Page,
     Playwright,
-    Request,
     StorageState,
     ViewportSize,
     expect,
@@ -38,6 +40,17 @@ FLAGS = [
 ]
 
 
+# nothing is on its way, three looks in a row
+QUIET = """() => new Promise((done) => {
+  let still = 0;
+  const look = () => {
+    still = document.documentElement.dataset.busy === "0" ? still + 1 : 0;
+    if (still > 2) done(true); else setTimeout(look, 30);
+  };
+  look();
+})"""
+
+
 @dataclass
 class Server:
     """A running demo server: its address and login."""
@@ -47,12 +60,31 @@ class Server:
     password: str
     signed_in: StorageState | None = None
 
+    def store(self, raw: Any) -> None:
+        """Bring in a site by request."""
+        if self.signed_in is None:
+            raise AssertionError("nobody has signed in yet")
+        crumbs = {item["name"]: item["value"] for item in self.signed_in["cookies"]}
+        cookie = "; ".join(f"{name}={value}" for name, value in crumbs.items())
+        headers = {"Cookie": cookie, "X-CSRFToken": crumbs["csrftoken"], "Content-Type": "application/json"}
+        request = Request(f"{self.address}/api/sites", json.dumps(raw).encode(), headers)
+        refusal = ""
+        try:
+            urlopen(request, timeout=60).close()
+        except HTTPError as error:  # which cannot go from one test process to another
+            refusal = error.read().decode()
+        assert not refusal, refusal
+
 
 @contextmanager
 def demo_server() -> Iterator[Server]:
     """Serve the demo from an empty folder on a free port; stopped and cleaned away afterwards."""
     with tempfile.TemporaryDirectory() as folder:
-        environment = {**os.environ, "TUTELAR_DATA": folder, "DJANGO_SETTINGS_MODULE": "tutelar.server.settings"}
+        environment = {
+            **os.environ,
+            "TUTELAR_DATA": folder,
+            "DJANGO_SETTINGS_MODULE": "tutelar.server.settings",
+        }
         command = [sys.executable, "-m", "tutelar.server", "--demo", "--port", "0"]
         with subprocess.Popen(command, stdout=subprocess.PIPE, text=True, env=environment) as process:
             try:
@@ -74,15 +106,23 @@ def _greeting(process: "subprocess.Popen[str]") -> Server:
 
 
 @contextmanager
-def chromium(film: Path | None = None) -> Iterator[Browser]:
-    """Start Debian's Chromium without a window; `film` (Y4M) is what its camera sees."""
-    flags = ["--use-fake-device-for-media-stream", "--use-fake-ui-for-media-stream",
-             f"--use-file-for-fake-video-capture={film}"] if film else []  # fmt: skip
+def chromium() -> Iterator[Browser]:
+    """Start Debian's Chromium without a window."""
     with sync_playwright() as playwright:
-        yield launch(playwright, flags)
+        yield launch(playwright)
+
+
+def filmed(film: Path) -> list[str]:
+    """Return the flags with which the browser's camera sees a film (Y4M)."""
+    return [
+        "--use-fake-device-for-media-stream",
+        "--use-fake-ui-for-media-stream",
+        f"--use-file-for-fake-video-capture={film}",
+    ]
 
 
 def launch(playwright: Playwright, more: Sequence[str] = ()) -> Browser:
+    """Start Debian's Chromium without a window, with more flags."""
     path = shutil.which("chromium") or "/usr/bin/chromium"
     return playwright.chromium.launch(executable_path=path, args=[*FLAGS, *more])
 
@@ -91,25 +131,25 @@ def launch(playwright: Playwright, more: Sequence[str] = ()) -> Browser:
 class Visit:
     """A signed-in page; `complaints` collects what the browser's console says."""
 
+    started: ClassVar[list["Visit"]] = []  # of the test under way
     page: Page
     server: Server
     complaints: list[str] = field(default_factory=list)
-    writing: int = 0
-    waiting: int = 0
 
     @classmethod
     def start(cls, browser: Browser, server: Server, viewport: ViewportSize = DESK, dark: bool = False) -> "Visit":
         context = browser.new_context(
-            viewport=viewport, color_scheme="dark" if dark else "light", reduced_motion="reduce", accept_downloads=True,
+            viewport=viewport,
+            color_scheme="dark" if dark else "light",
+            reduced_motion="reduce",
+            accept_downloads=True,
             storage_state=server.signed_in,
-        )  # fmt: skip
+        )
         context.set_default_timeout(60_000)
         visit = cls(context.new_page(), server)
+        cls.started.append(visit)
         visit.page.on("console", lambda said: visit.complaints.append(said.text) if said.type == "error" else None)
         visit.page.on("pageerror", lambda error: visit.complaints.append(str(error)))
-        visit.page.on("request", lambda request: visit._count(request, 1))
-        visit.page.on("requestfinished", lambda request: visit._count(request, -1))
-        visit.page.on("requestfailed", lambda request: visit._count(request, -1))
         visit.page.goto(f"{server.address}/")
         if server.signed_in is None:
             visit.page.get_by_label("Name").fill(server.user)
@@ -121,42 +161,20 @@ class Visit:
 
     def store(self, raw: Any) -> None:
         """Bring in a site by request, without the page."""
-        token = next(item["value"] for item in self.page.context.cookies() if item["name"] == "csrftoken")
-        answer = self.page.request.post(
-            f"{self.server.address}/api/sites", data=raw, headers={"X-CSRFToken": token, "Referer": self.server.address}
-        )
-        assert answer.status == 201, answer.text()
-
-    def _count(self, request: Request, change: int) -> None:
-        self.writing += change if request.method != "GET" else 0
-        self.waiting += change if request.resource_type != "eventsource" else 0  # a stream stays open
-
-    def saved(self) -> None:
-        """Wait until every change that was sent has been answered, and none has followed it for a while."""
-        still = 0
-        for _ in range(200):
-            self.page.wait_for_timeout(50)
-            still = still + 1 if self.writing == 0 else 0
-            if still == 6:
-                return
-        raise AssertionError(f"{self.writing} changes are still unanswered")
+        self.server.store(raw)
 
     def quiet(self) -> None:
-        """Wait until nothing has been on its way for a while."""
-        still = 0
-        for _ in range(400):
-            self.page.wait_for_timeout(50)
-            still = still + 1 if self.waiting <= 0 else 0
-            if still == 6:
-                return
-        raise AssertionError(f"{self.waiting} requests are still unanswered")
+        """Wait until nothing is fetched or changed, as the page itself counts it, and nothing has followed for a moment."""
+        self.page.wait_for_function(QUIET)
+
+    saved = quiet
 
     def go(self, path: str) -> Page:
         """Open a path and wait until everything was fetched."""
         self.page.goto(f"{self.server.address}{path}")
+        self.page.locator("h1").first.wait_for()
         self.quiet()
         expect(self.page.get_by_role("status").filter(has_text="Fetching")).to_have_count(0)
-        self.page.locator("h1").first.wait_for()
         return self.page
 
     def start_the_run(self) -> None:

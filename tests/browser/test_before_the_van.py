@@ -4,8 +4,8 @@ from pathlib import Path
 
 from playwright.sync_api import Locator, expect
 
+from tests.browser.base import Browsing
 from tests.browser.driving import Visit
-from tests.browser.test_journey import Browsing
 
 
 class Settling(Browsing):

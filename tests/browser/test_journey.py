@@ -2,45 +2,14 @@
 
 import csv
 import json
-import tempfile
-from contextlib import ExitStack
 from pathlib import Path
-from unittest import TestCase
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import expect
 
 from bench.sites import site_text
-from tests.browser.driving import DESK, PHONE, ViewportSize, Visit, chromium, demo_server
+from tests.browser.base import Browsing
+from tests.browser.driving import DESK, PHONE, ViewportSize, Visit
 from tests.samples import DEMO, demo, document
-
-
-class Browsing(TestCase):
-    @classmethod
-    def setUpClass(cls) -> None:
-        super().setUpClass()
-        stack = ExitStack()
-        cls.addClassCleanup(stack.close)
-        cls.server = stack.enter_context(demo_server())
-        cls.browser = stack.enter_context(chromium())
-        cls.folder = Path(stack.enter_context(tempfile.TemporaryDirectory()))
-
-    def file(self, name: str, text: str) -> Path:
-        path = self.folder / name
-        path.write_text(text)
-        return path
-
-    def ready(self, key: str) -> str:
-        """Bring in the demo under its own key."""
-        raw = demo()
-        raw["site"]["key"] = key
-        visit = Visit.start(self.browser, self.server)
-        visit.store(raw)
-        visit.page.context.close()
-        return key
-
-
-def next_bar(page: Page) -> str:
-    return page.locator("footer").inner_text()
 
 
 class Journey(Browsing):
@@ -116,7 +85,6 @@ class Journey(Browsing):
         self.assertEqual(len(rows), 39)
         page.get_by_label("Search the log").fill("firmware")
         expect(page.get_by_text("skipped: It wants a firmware first")).to_be_visible()
-        self.assertEqual([said for said in visit.complaints if "409" not in said], [])
 
     def test_a_channel_is_changed_and_two_people_do_not_overwrite_each_other(self) -> None:
         key = self.ready("channels")
@@ -172,8 +140,9 @@ class Views(Browsing):
     """Every view, empty and full: no axe violation, nothing in the console, no sideways scrolling."""
 
     def look(self, viewport: ViewportSize, dark: bool) -> None:
-        key = self.ready("sound")
-        Visit.start(self.browser, self.server).bring(self.file("empty.json", json.dumps(document())))
+        key = self.ready("sound-by-night" if dark else "sound-by-day")
+        if not dark:
+            self.server.store(document() | {"site": document()["site"] | {"key": "nothing-yet"}})
         visit = Visit.start(self.browser, self.server, viewport, dark)
         paths = [f"/sites/{key}/{stage}" for stage in ("survey", "kit", "bench")]
         paths += [f"/sites/{key}/addresses?device=cam-14", f"/sites/{key}/links?link=1"]
@@ -182,14 +151,14 @@ class Views(Browsing):
         paths += [f"/sites/{key}/devices/rec-1"]
         paths += [f"/sites/{key}/survey?ask=power", f"/sites/{key}/kit?open=note", f"/sites/{key}/kit?open=labels"]
         paths += [] if dark else ["/", f"/sites/{key}/handover", "/sites/none", "/models", "/models?model=tarn-key-6"]
-        paths += [] if dark else [f"/sites/halls/{stage}" for stage in ("kit", "links", "proof", "settings")]
+        paths += [] if dark else [f"/sites/nothing-yet/{stage}" for stage in ("kit", "links", "proof", "settings")]
         for path in paths:
             with self.subTest(path=path):
                 visit.go(path)
                 self.assertEqual(visit.violations(), [])
                 wide = visit.page.evaluate("document.documentElement.scrollWidth - window.innerWidth")
                 self.assertLessEqual(wide, 0, "the page scrolls sideways")
-        self.assertEqual([said for said in visit.complaints if "404" not in said], [])
+        self.expected = ("404",)
 
 
 class AtTheDesk(Views):
@@ -233,4 +202,3 @@ class Many(Browsing):
         page.get_by_role("list", name="Passwords by device").get_by_role("link").click()
         expect(page.get_by_role("heading", level=1)).to_contain_text("The very long name of a camera")
         self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth - window.innerWidth"), 0)
-        self.assertEqual(visit.complaints, [])

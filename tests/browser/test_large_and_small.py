@@ -5,8 +5,8 @@ import json
 from playwright.sync_api import expect
 
 from bench.sites import site_text
+from tests.browser.base import Browsing
 from tests.browser.driving import PHONE, Visit
-from tests.browser.test_journey import Browsing
 from tests.samples import device, document
 
 
@@ -72,6 +72,7 @@ class Keyboard(Browsing):
         page.get_by_role("button", name="How long must recordings be kept?").focus()
         page.keyboard.press("Enter")
         expect(page.get_by_label("Days")).to_have_value("lots")
+        expect(page.get_by_label("Days")).to_be_focused()
         page.keyboard.press("Control+A")
         page.keyboard.type("30")
         expect(page.get_by_text("30 days want 39.1 TB")).to_be_visible()

@@ -4,8 +4,8 @@ from typing import Any
 
 from playwright.sync_api import expect
 
+from tests.browser.base import Browsing
 from tests.browser.driving import PHONE, Visit
-from tests.browser.test_journey import Browsing
 from tests.samples import device, document
 
 SITE = [{"key": "n", "cidr": "10.251.60.0/24", "gateway": "10.251.60.1", "dns": ["10.251.60.1"]}]
@@ -13,11 +13,14 @@ SITE = [{"key": "n", "cidr": "10.251.60.0/24", "gateway": "10.251.60.1", "dns": 
 
 def gate_site(key: str) -> dict[str, Any]:
     raw = document(
-        [device(1, "pellgrave-gate-1", address="10.251.60.50", network="n", name="Hall gate"),
-         device(2, address="10.251.60.51", network="n", place="Yard"),
-         device(3, address="10.251.60.52", network="n", place="Yard", name="A very long name for a camera " * 3)],
-        networks=SITE, survey={"escape_doors": ["Hall door"]},
-    )  # fmt: skip
+        [
+            device(1, "pellgrave-gate-1", address="10.251.60.50", network="n", name="Hall gate"),
+            device(2, address="10.251.60.51", network="n", place="Yard"),
+            device(3, address="10.251.60.52", network="n", place="Yard", name="A very long name for a camera " * 3),
+        ],
+        networks=SITE,
+        survey={"escape_doors": ["Hall door"]},
+    )
     raw["site"]["key"] = key
     raw["models"][0]["services"]["web-tls"] = 443
     return raw
@@ -84,7 +87,6 @@ class Proofs(Browsing):
         page.get_by_role("combobox", name="Show").select_option("excepted")
         expect(page.get_by_role("button", name="Device 2, Carries its name: left open by decision")).to_be_visible()
         expect(page.get_by_role("button", name="Hall gate, Web page opens: proven")).to_have_count(0)
-        self.assertEqual([said for said in visit.complaints if "422" not in said], [])
 
     def test_the_walk_with_the_phone_ends_with_everything_seen(self) -> None:
         visit = self.measured("proof-walk", PHONE, dark=True)
@@ -109,7 +111,6 @@ class Proofs(Browsing):
         egress.get_by_role("button", name="seen").click()
         expect(walk).to_contain_text("Everything has been seen.")
         expect(page.locator("footer")).to_contain_text("Every device is proven.")
-        self.assertEqual(visit.complaints, [])
 
     def test_a_device_is_plugged_in_and_set_on_its_page_as_at_the_bench(self) -> None:
         visit = Visit.start(self.browser, self.server)
@@ -129,8 +130,13 @@ class Proofs(Browsing):
         device.goto(row.get_by_role("link").nth(1).get_attribute("href") or "")
         device.get_by_label("Password").fill(word)
         device.get_by_role("button", name="Keep").click()
-        for label, text in (("Device name", "Device 2"), ("Address", "10.251.60.51"), ("Prefix", "24"),
-                            ("Gateway", "10.251.60.1"), ("DNS server", "10.251.60.1")):  # fmt: skip
+        for label, text in (
+            ("Device name", "Device 2"),
+            ("Address", "10.251.60.51"),
+            ("Prefix", "24"),
+            ("Gateway", "10.251.60.1"),
+            ("DNS server", "10.251.60.1"),
+        ):
             device.get_by_label(label).fill(text)
         device.get_by_label("Date order").select_option("DMY")
         device.get_by_label("Clock").select_option("now")
@@ -141,4 +147,3 @@ class Proofs(Browsing):
         expect(page.get_by_role("button", name="Device 2, Subnet mask is right: proven")).to_be_visible()
         bench.get_by_role("row", name="Device 2").get_by_role("button", name="Back into its box").click()
         expect(bench.get_by_role("row", name="Device 2")).to_contain_text("in its box")
-        self.assertEqual(visit.complaints, [])

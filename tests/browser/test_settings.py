@@ -4,8 +4,8 @@ import re
 
 from playwright.sync_api import Page, expect
 
+from tests.browser.base import Browsing
 from tests.browser.driving import Visit
-from tests.browser.test_journey import Browsing
 from tests.samples import demo
 
 

@@ -1,19 +1,44 @@
 """The command line as a user has it: output, exit status, and one line on standard error for each fault."""
 
+import contextlib
+import io
 import json
 import os
 import subprocess
 import sys
 import tempfile
 from pathlib import Path
-from typing import Any
+from typing import Any, NamedTuple
 from unittest import TestCase
+from unittest.mock import patch
 
 from tests.samples import DEMO, demo, device, document
+from tutelar.cli import main
 from tutelar.core.site.schema import schema_text
 
 
-def tutelar(*arguments: str, given: str | None = None) -> subprocess.CompletedProcess[str]:
+class Said(NamedTuple):
+    """What a command printed, and its exit status."""
+
+    returncode: int
+    stdout: str
+    stderr: str
+
+
+def tutelar(*arguments: str, given: str | None = None) -> Said:
+    """Run a command in this process."""
+    out, wrong = io.StringIO(), io.StringIO()
+    reads = patch("sys.stdin", io.TextIOWrapper(io.BytesIO((given or "").encode())))
+    with reads, contextlib.redirect_stdout(out), contextlib.redirect_stderr(wrong):
+        try:
+            status = main(arguments)
+        except SystemExit as stopped:
+            status = int(stopped.code or 0)
+    return Said(status, out.getvalue(), wrong.getvalue())
+
+
+def process(*arguments: str, given: str | None = None) -> subprocess.CompletedProcess[str]:
+    """Run a command as a user does, in a process of its own."""
     command = [sys.executable, "-m", "tutelar.cli", *arguments]
     return subprocess.run(command, capture_output=True, text=True, input=given, timeout=60, check=False)
 
@@ -56,9 +81,10 @@ class Commands(TestCase):
         self.assertIn("silent   Car lanes lane 1: Answers at its address", faulty.stdout)
 
     def test_a_search_says_who_is_where_it_should_be_and_stays_on_loopback(self) -> None:
-        raw = document([device(1, address="10.253.30.50"), device(2, address="10.253.30.51")],
-                       network={"cidr": "10.253.30.0/24", "gateway": "10.253.30.1", "dns": [], "pools": [],
-                                "reserved": []})  # fmt: skip
+        raw = document(
+            [device(1, address="10.253.30.50"), device(2, address="10.253.30.51")],
+            network={"cidr": "10.253.30.0/24", "gateway": "10.253.30.1", "dns": [], "pools": [], "reserved": []},
+        )
         raw["models"][0]["services"]["device-interface"] = 8000
         faults = self.file(
             {"faults": [{"kind": "wrong-address", "device": "d-2", "address": "10.253.30.77"}]}, "f.json"
@@ -83,8 +109,21 @@ class Commands(TestCase):
         result = json.loads(done.stdout)
         keys = ["total_s", "hands_s", "idle_s", "adapter_changes", "lower_bound_s", "steps", "problems"]
         self.assertEqual((done.returncode, list(result)), (0, [*keys, "lower_bound_why", "gap", "one_by_one_s"]))
-        step = ["id", "device", "kind", "title", "start_s", "end_s", "hands", "hand", "adapter", "needs", "values",
-                "port", "why"]  # fmt: skip
+        step = [
+            "id",
+            "device",
+            "kind",
+            "title",
+            "start_s",
+            "end_s",
+            "hands",
+            "hand",
+            "adapter",
+            "needs",
+            "values",
+            "port",
+            "why",
+        ]
         self.assertEqual(list(result["steps"][0]), step)
         self.assertIn("IPv4 address: 10.62.8.101", tutelar("run", str(DEMO)).stdout)
 
@@ -107,9 +146,10 @@ class Commands(TestCase):
         done = tutelar("rehearse", site, "--json", "--hands", "2")
         result = json.loads(done.stdout)
         self.assertEqual((done.returncode, result["faults"]), (0, 0))
-        self.assertEqual({step["step"] for step in result["steps"] if "adapter" not in step["step"]},
-                         {f"d-{number}:{kind}" for number in (1, 2)
-                          for kind in ("connect", "activate", "configure", "confirm")})  # fmt: skip
+        self.assertEqual(
+            {step["step"] for step in result["steps"] if "adapter" not in step["step"]},
+            {f"d-{number}:{kind}" for number in (1, 2) for kind in ("connect", "activate", "configure", "confirm")},
+        )
         watched = tutelar("rehearse", site, "--speed", "36000")
         self.assertRegex(watched.stdout, r"Plug in Device 1\n(.|\n)* steps played, 0 faults\.")
 
@@ -164,6 +204,19 @@ class Commands(TestCase):
         self.assertEqual(moved.returncode, 0)
         self.assertIn("Keeps its host part: 10.20.30.50 becomes 10.99.0.50.", moved.stdout)
 
+    def test_a_process_of_its_own_says_the_same(self) -> None:
+        faulty = json.dumps(document([device(1, address="10.20.30.120")]))
+        for arguments, given in (
+            (("check", "-", "--json"), faulty),
+            (("plan", str(DEMO), "--json"), None),
+            (("check", "/none/such"), None),
+            (("nonsense",), None),
+            (("--help",), None),
+        ):
+            with self.subTest(arguments=arguments):
+                ran = process(*arguments, given=given)
+                self.assertEqual((ran.returncode, ran.stdout, ran.stderr), tutelar(*arguments, given=given))
+
     def test_contact_says_it_in_steps(self) -> None:
         done = tutelar("contact", str(DEMO), "cam-12", "--laptop", "windows")
         self.assertEqual(done.returncode, 0)
@@ -196,8 +249,16 @@ class Typed(TestCase):
     def test_clock_difference_keypad_and_password(self) -> None:
         status, out, _ = self.said("clock", "Europe/Dublin", "--from", "2026", "--years", "10", "--json")
         self.assertEqual((status, json.loads(out)["rule"]["bias_min"]), (0, 60))
-        status, out, _ = self.said("difference", "08/06/2026 15:00:00", "2026-06-08T14:00:00", "--zone", "Europe/Dublin",
-                                 "--date-order", "DMY", "--json")  # fmt: skip
+        status, out, _ = self.said(
+            "difference",
+            "08/06/2026 15:00:00",
+            "2026-06-08T14:00:00",
+            "--zone",
+            "Europe/Dublin",
+            "--date-order",
+            "DMY",
+            "--json",
+        )
         self.assertEqual((status, json.loads(out)["finding"]), (0, "daylight-saving"))
         status, out, _ = self.said("keypad", "a1", "--json")
         self.assertEqual((status, json.loads(out)["cannot"]), (0, []))
@@ -209,10 +270,14 @@ class Typed(TestCase):
 
     def test_what_cannot_be_read_is_one_line(self) -> None:
         for command in (
-            ("clock", "Europe/Dubln"), ("clock", "Europe/Dublin", "--from", "soon"), ("clock", "Europe/Dublin", "--years", "0"),
-            ("difference", "soon", "2026-06-08T14:00", "--zone", "Europe/Dublin"), ("keypad", "a", "--layout", "klingon"),
-            ("password", str(DEMO), "cam-99"), ("password", "/none/such", "cam-01"),
-        ):  # fmt: skip
+            ("clock", "Europe/Dubln"),
+            ("clock", "Europe/Dublin", "--from", "soon"),
+            ("clock", "Europe/Dublin", "--years", "0"),
+            ("difference", "soon", "2026-06-08T14:00", "--zone", "Europe/Dublin"),
+            ("keypad", "a", "--layout", "klingon"),
+            ("password", str(DEMO), "cam-99"),
+            ("password", "/none/such", "cam-01"),
+        ):
             status, _, error = self.said(*command)
             self.assertEqual(status, 2, command)
             self.assertEqual(len(error.strip().splitlines()), 1, error)

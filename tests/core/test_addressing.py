@@ -87,8 +87,10 @@ class Rules(TestCase):
         raw["devices"].remove(gone)
         raw["devices"].insert(0, device(900, model))
         after = planned(raw)
-        self.assertEqual({key: after[key] for key in before if key != gone["key"]},
-                         {key: before[key] for key in before if key != gone["key"]})  # fmt: skip
+        self.assertEqual(
+            {key: after[key] for key in before if key != gone["key"]},
+            {key: before[key] for key in before if key != gone["key"]},
+        )
 
     def test_locked_kept_and_planned_are_told_apart(self) -> None:
         rows = [device(1, address="10.20.30.50", locked=True), device(2, address="10.20.30.51"), device(3)]
@@ -101,8 +103,10 @@ class Layout(TestCase):
     def test_the_demo_reads_like_a_sheet(self) -> None:
         addresses = planned(demo())
         self.assertEqual(len(addresses), 39)
-        self.assertEqual([addresses[f"cam-{number:02}"] for number in (1, 2, 7, 23)],
-                         ["10.62.8.101", "10.62.8.102", "10.62.8.107", "10.62.8.113"])  # fmt: skip
+        self.assertEqual(
+            [addresses[f"cam-{number:02}"] for number in (1, 2, 7, 23)],
+            ["10.62.8.101", "10.62.8.102", "10.62.8.107", "10.62.8.113"],
+        )
         self.assertEqual(addresses["rec-1"], "10.62.8.21")
 
     def test_cameras_behind_a_recorder_live_in_its_own_range(self) -> None:
@@ -148,8 +152,10 @@ class Layout(TestCase):
 
     def test_addresses_follow_the_channels(self) -> None:
         rows = [device(1, "larkmoor-rec-8"), device(2, "larkmoor-rec-8"), *(device(at) for at in (3, 4, 5))]
-        links = [{"kind": "records", "from": "d-3", "to": "d-1", "slot": 7},
-                 {"kind": "records", "from": "d-4", "to": "d-2", "slot": 7}]  # fmt: skip
+        links = [
+            {"kind": "records", "from": "d-3", "to": "d-1", "slot": 7},
+            {"kind": "records", "from": "d-4", "to": "d-2", "slot": 7},
+        ]
         network = {"pools": [{"first": "10.20.30.100", "last": "10.20.30.149"}]}
         pooled = plan(read(document(rows, links=links, network=network, policy={"match_channel": True})))
         self.assertEqual(pooled.addresses()["d-4"], "10.20.30.207")
@@ -160,8 +166,13 @@ class Layout(TestCase):
 
 class Shortage(TestCase):
     def test_both_numbers_and_a_way_out_are_said(self) -> None:
-        network = {"cidr": "10.20.30.192/28", "gateway": "10.20.30.193", "dns": [],
-                   "pools": [{"first": "10.20.30.196", "last": "10.20.30.201"}], "reserved": []}  # fmt: skip
+        network = {
+            "cidr": "10.20.30.192/28",
+            "gateway": "10.20.30.193",
+            "dns": [],
+            "pools": [{"first": "10.20.30.196", "last": "10.20.30.201"}],
+            "reserved": [],
+        }
         result = plan(read(document(cameras(9), network=network)))
         full = [item for item in result.problems if item.code == "network.full"]
         self.assertEqual(len(full), 1)

@@ -28,23 +28,57 @@ FAULTS: list[tuple[str, str, set[str], dict[str, Any]]] = [
     ("address.dns", "error", {"d-2"}, document([device(2, address="10.20.30.60")], network={"dns": ["10.20.30.60"]})),
     ("address.reserved", "error", {"d-2"}, document([device(2, address="10.20.30.4")])),
     ("address.in-pool", "error", {"d-2"}, document([device(2, address="10.20.30.100")])),
-    ("address.duplicate", "error", {"d-2", "d-3"},
-     document([device(2, address="10.20.30.50"), device(3, address="10.20.30.50")])),
-    ("address.factory-clash", "warning", {"d-2", "d-3"},
-     document([device(2, address="192.168.64.20"), device(3)],
-              network={"cidr": "192.168.64.0/24", "gateway": "192.168.64.1", "dns": [], "pools": [], "reserved": []})),
+    (
+        "address.duplicate",
+        "error",
+        {"d-2", "d-3"},
+        document([device(2, address="10.20.30.50"), device(3, address="10.20.30.50")]),
+    ),
+    (
+        "address.factory-clash",
+        "warning",
+        {"d-2", "d-3"},
+        document(
+            [device(2, address="192.168.64.20"), device(3)],
+            network={"cidr": "192.168.64.0/24", "gateway": "192.168.64.1", "dns": [], "pools": [], "reserved": []},
+        ),
+    ),
     ("network.gateway-outside", "error", {"lan"}, document(network={"gateway": "10.20.31.1"})),
     ("network.pool-outside", "warning", {"lan"}, document(network=pool("10.20.30.240", "10.20.31.10"))),
-    ("network.reserved-outside", "warning", {"lan"},
-     document(network={"reserved": [{"first": "10.20.29.250", "last": "10.20.30.3"}]})),
-    ("pool.overlaps-reserved", "warning", {"lan"}, document(network={"pools": [{"first": "10.20.30.5", "last": "10.20.30.20"}]})),
+    (
+        "network.reserved-outside",
+        "warning",
+        {"lan"},
+        document(network={"reserved": [{"first": "10.20.29.250", "last": "10.20.30.3"}]}),
+    ),
+    (
+        "pool.overlaps-reserved",
+        "warning",
+        {"lan"},
+        document(network={"pools": [{"first": "10.20.30.5", "last": "10.20.30.20"}]}),
+    ),
     ("range.backward", "error", {"lan"}, document(network=pool("10.20.30.60", "10.20.30.50"))),
-    ("network.overlap", "error", {"lan", "second"},
-     document([]) | {"networks": [document()["networks"][0], SECOND | {"cidr": "10.20.0.0/16"}]}),
-    ("network.overlap", "warning", {"lan", "d-1"},
-     document([REC], network={"cidr": "172.27.16.0/24", "gateway": "172.27.16.1", "dns": [], "pools": [], "reserved": []})),
+    (
+        "network.overlap",
+        "error",
+        {"lan", "second"},
+        document([]) | {"networks": [document()["networks"][0], SECOND | {"cidr": "10.20.0.0/16"}]},
+    ),
+    (
+        "network.overlap",
+        "warning",
+        {"lan", "d-1"},
+        document(
+            [REC], network={"cidr": "172.27.16.0/24", "gateway": "172.27.16.1", "dns": [], "pools": [], "reserved": []}
+        ),
+    ),
     ("range.backward", "error", set(), document(policy={"blocks": [{"families": ["camera"], "first": 9, "last": 2}]})),
-    ("policy.block-outside", "note", set(), document(policy={"blocks": [{"families": ["camera"], "first": 900, "last": 920}]})),
+    (
+        "policy.block-outside",
+        "note",
+        set(),
+        document(policy={"blocks": [{"families": ["camera"], "first": 900, "last": 920}]}),
+    ),
     ("mac.duplicate", "error", {"d-2", "d-3"}, document([device(2), device(3, mac="02-1A-4B-00-00-02")])),
     ("mac.invalid", "error", {"d-2"}, document([device(2, mac="02:1a:4b:00:0O:02")])),
     ("serial.duplicate", "warning", {"d-2", "d-3"}, document([device(2), device(3, serial="S2")])),
@@ -57,29 +91,64 @@ FAULTS: list[tuple[str, str, set[str], dict[str, Any]]] = [
     ("device.unknown-supply", "error", {"d-2"}, document([device(2, powered_by={"device": "d-9"})])),
     ("device.unknown-place", "warning", {"d-2"}, document([device(2, place="Moon")])),
     ("key.duplicate", "error", {"d-2"}, document([device(2), device(2, mac=None, serial=None, name="Other")])),
-    ("device.leased-but-linked", "warning", {"d-2", "d-1"},
-     document([REC, device(2, addressing="leased")], links=[link("d-2", "d-1", 1)])),
+    (
+        "device.leased-but-linked",
+        "warning",
+        {"d-2", "d-1"},
+        document([REC, device(2, addressing="leased")], links=[link("d-2", "d-1", 1)]),
+    ),
     ("link.unknown-device", "error", {"d-9"}, document([REC], links=[link("d-9", "d-1", 1)])),
     ("link.no-slot", "warning", {"d-2", "d-1"}, document([REC, device(2)], links=[link("d-2", "d-1")])),
-    ("link.slot-taken", "error", {"d-1", "d-2", "d-3"},
-     document([REC, device(2), device(3)], links=[link("d-2", "d-1", 4), link("d-3", "d-1", 4)])),
-    ("link.wrong-family", "warning", {"d-2", "d-3"},
-     document([device(2), device(3)], links=[link("d-2", "d-3", 1)])),
-    ("link.not-reachable", "warning", {"d-2", "d-1"},
-     document([REC, device(2, network="second")], links=[link("d-2", "d-1", 1)])
-     | {"networks": [document()["networks"][0], SECOND]}),
-    ("link.not-reachable", "warning", {"d-2", "d-3"},
-     document([REC, device(2, network=None, behind="d-1"), device(3, "larkmoor-rec-8")], links=[link("d-2", "d-3", 1)])),
-    ("recorder.over-capacity", "error", {"d-1"},
-     document([REC, *(device(at) for at in range(2, 12))], links=[link(f"d-{at}", "d-1", at - 1) for at in range(2, 12)])),
+    (
+        "link.slot-taken",
+        "error",
+        {"d-1", "d-2", "d-3"},
+        document([REC, device(2), device(3)], links=[link("d-2", "d-1", 4), link("d-3", "d-1", 4)]),
+    ),
+    ("link.wrong-family", "warning", {"d-2", "d-3"}, document([device(2), device(3)], links=[link("d-2", "d-3", 1)])),
+    (
+        "link.not-reachable",
+        "warning",
+        {"d-2", "d-1"},
+        document([REC, device(2, network="second")], links=[link("d-2", "d-1", 1)])
+        | {"networks": [document()["networks"][0], SECOND]},
+    ),
+    (
+        "link.not-reachable",
+        "warning",
+        {"d-2", "d-3"},
+        document(
+            [REC, device(2, network=None, behind="d-1"), device(3, "larkmoor-rec-8")], links=[link("d-2", "d-3", 1)]
+        ),
+    ),
+    (
+        "recorder.over-capacity",
+        "error",
+        {"d-1"},
+        document(
+            [REC, *(device(at) for at in range(2, 12))], links=[link(f"d-{at}", "d-1", at - 1) for at in range(2, 12)]
+        ),
+    ),
     ("recorder.over-capacity", "error", {"d-2", "d-1"}, document([REC, device(2)], links=[link("d-2", "d-1", 9)])),
-    ("recorder.over-capacity", "error", {"d-1"},
-     document([REC, *(device(at, network=None, behind="d-1") for at in (2, 3, 4))])),
-    ("switch.port-taken", "warning", {"d-2", "d-3", "d-1"},
-     document([REC, device(2, powered_by=FED), device(3, powered_by=FED)])),
-    ("reading.unknown-device", "error", {"d-9"},
-     document([], readings=[{"device": "d-9", "check": "answers", "result": "pass"}])),
-]  # fmt: skip
+    (
+        "recorder.over-capacity",
+        "error",
+        {"d-1"},
+        document([REC, *(device(at, network=None, behind="d-1") for at in (2, 3, 4))]),
+    ),
+    (
+        "switch.port-taken",
+        "warning",
+        {"d-2", "d-3", "d-1"},
+        document([REC, device(2, powered_by=FED), device(3, powered_by=FED)]),
+    ),
+    (
+        "reading.unknown-device",
+        "error",
+        {"d-9"},
+        document([], readings=[{"device": "d-9", "check": "answers", "result": "pass"}]),
+    ),
+]
 
 
 class Check(TestCase):

@@ -60,8 +60,18 @@ class Rules(TestCase):
                 self.assertEqual(said == truth, year <= last, f"{name} in {year}")
 
     def test_the_turns_are_those_of_an_independent_search(self) -> None:
-        for name in ("Europe/Dublin", "Australia/Lord_Howe", "America/Nuuk", "Africa/Cairo", "Asia/Gaza", "Antarctica/Troll",
-                     "America/Santiago", "Africa/Casablanca", "Pacific/Chatham", "America/Phoenix"):  # fmt: skip
+        for name in (
+            "Europe/Dublin",
+            "Australia/Lord_Howe",
+            "America/Nuuk",
+            "Africa/Cairo",
+            "Asia/Gaza",
+            "Antarctica/Troll",
+            "America/Santiago",
+            "Africa/Casablanca",
+            "Pacific/Chatham",
+            "America/Phoenix",
+        ):
             zone = zone_named(name)
             for year in (2023, FIRST, 2031):
                 self.assertEqual(
@@ -70,12 +80,21 @@ class Rules(TestCase):
 
     def test_the_forms_that_devices_ask_for(self) -> None:
         helsinki = clock_rule("Europe/Helsinki", FIRST, 10)
-        self.assertEqual(helsinki.as_dict(), {
-            "zone": "Europe/Helsinki", "utc_offset_min": 120, "holds_until": None, "posix": "EET-2EEST,M3.5.0/3,M10.5.0/4",
-            "rule": {"start": {"month": 3, "week": "last", "weekday": 6, "hour": 3, "minute": 0},
-                     "end": {"month": 10, "week": "last", "weekday": 6, "hour": 4, "minute": 0}, "bias_min": 60},
-            "note": helsinki.note,
-        })  # fmt: skip
+        self.assertEqual(
+            helsinki.as_dict(),
+            {
+                "zone": "Europe/Helsinki",
+                "utc_offset_min": 120,
+                "holds_until": None,
+                "posix": "EET-2EEST,M3.5.0/3,M10.5.0/4",
+                "rule": {
+                    "start": {"month": 3, "week": "last", "weekday": 6, "hour": 3, "minute": 0},
+                    "end": {"month": 10, "week": "last", "weekday": 6, "hour": 4, "minute": 0},
+                    "bias_min": 60,
+                },
+                "note": helsinki.note,
+            },
+        )
         adelaide = clock_rule("Australia/Adelaide", FIRST, 10)
         self.assertEqual((adelaide.start, adelaide.end), (Turn(10, 1, 6, 2, 0), Turn(4, 1, 6, 3, 0)))
         dublin = clock_rule("Europe/Dublin", FIRST, 10)  # whose standard time is the summer one
@@ -91,8 +110,10 @@ class Rules(TestCase):
         for name in zone_names():
             for turn in (clock_rule(name, FIRST, YEARS).start, clock_rule(name, FIRST, YEARS).end):
                 if turn is not None and turn.week == 4:
-                    fits = [on(Turn(turn.month, "last", turn.weekday, turn.hour, turn.minute), year, 0)
-                            == on(turn, year, 0) for year in range(FIRST, FIRST + YEARS)]  # fmt: skip
+                    fits = [
+                        on(Turn(turn.month, "last", turn.weekday, turn.hour, turn.minute), year, 0) == on(turn, year, 0)
+                        for year in range(FIRST, FIRST + YEARS)
+                    ]
                     self.assertFalse(all(fits), name)
         self.assertEqual(clock_rule("America/Nuuk", FIRST, 10).holds_until, 2029)
         self.assertIn("After 2029", clock_rule("America/Nuuk", FIRST, 10).note)
@@ -112,14 +133,20 @@ class Differences(TestCase):
     def test_each_finding(self) -> None:
         now = "2026-06-08T14:00:00"
         for shown, zone, offset, finding in (
-            ("2026-06-08T14:00:02", "Europe/Dublin", 2, "good"), ("2026-06-08T13:59:57", "Europe/Dublin", -3, "drift"),
-            ("2026-06-08T14:05:00", "Europe/Dublin", 300, "drift"), ("2026-06-08T13:00:20", "Europe/Dublin", -3580, "daylight-saving"),
-            ("2026-06-08T13:00:20", "America/Phoenix", -3580, "time-zone"), ("2026-06-08T14:30:00", "Australia/Lord_Howe", 1800, "daylight-saving"),
-            ("2026-06-08T15:00:00", "Australia/Lord_Howe", 3600, "time-zone"), ("2026-06-08T19:30:00", "Asia/Kolkata", 19800, "time-zone"),
-            ("2026-06-08T02:00:59", "Europe/Dublin", -43141, "half-day"), ("06/08/2026 14:00:00", "Europe/Dublin", 5097600, "date-order"),
-            ("2026-06-10T14:00:00", "Europe/Dublin", 172800, "date-order"), ("01.01.2000 00:07:00", "Europe/Dublin", None, "never-set"),
+            ("2026-06-08T14:00:02", "Europe/Dublin", 2, "good"),
+            ("2026-06-08T13:59:57", "Europe/Dublin", -3, "drift"),
+            ("2026-06-08T14:05:00", "Europe/Dublin", 300, "drift"),
+            ("2026-06-08T13:00:20", "Europe/Dublin", -3580, "daylight-saving"),
+            ("2026-06-08T13:00:20", "America/Phoenix", -3580, "time-zone"),
+            ("2026-06-08T14:30:00", "Australia/Lord_Howe", 1800, "daylight-saving"),
+            ("2026-06-08T15:00:00", "Australia/Lord_Howe", 3600, "time-zone"),
+            ("2026-06-08T19:30:00", "Asia/Kolkata", 19800, "time-zone"),
+            ("2026-06-08T02:00:59", "Europe/Dublin", -43141, "half-day"),
+            ("06/08/2026 14:00:00", "Europe/Dublin", 5097600, "date-order"),
+            ("2026-06-10T14:00:00", "Europe/Dublin", 172800, "date-order"),
+            ("01.01.2000 00:07:00", "Europe/Dublin", None, "never-set"),
             ("2026-06-08T14:07:00", "Europe/Dublin", 420, "never-set"),
-        ):  # fmt: skip
+        ):
             found = self.told(shown, now, zone)
             self.assertEqual(found[1], finding, shown)
             if offset is not None:

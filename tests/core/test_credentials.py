@@ -13,10 +13,15 @@ from tests.samples import device, document, read
 from tutelar.core.credentials import LOOK_ALIKE, Shared, fails, generate, kinds_in, shared_rule
 from tutelar.core.keypad import keypad, layout_named
 
-RULES = st.fixed_dictionaries({
-    "min": st.integers(0, 20), "max": st.one_of(st.none(), st.integers(0, 24)), "classes": st.integers(0, 5),
-    "symbols": st.text("!#%+-._", max_size=4), "digits_only": st.booleans(),
-})  # fmt: skip
+RULES = st.fixed_dictionaries(
+    {
+        "min": st.integers(0, 20),
+        "max": st.one_of(st.none(), st.integers(0, 24)),
+        "classes": st.integers(0, 5),
+        "symbols": st.text("!#%+-._", max_size=4),
+        "digits_only": st.booleans(),
+    }
+)
 PLAIN = {"min": 8, "max": 16, "classes": 2, "symbols": "!#-._", "digits_only": False}
 
 
@@ -38,10 +43,13 @@ class SharedRules(TestCase):
         digits = {"min": 6, "max": 6, "classes": 1, "symbols": "", "digits_only": True}
         strict = {"min": 10, "max": 32, "classes": 3, "symbols": "!", "digits_only": False}
         found = shared(digits, strict)
-        self.assertEqual(list(found.conflicts), [
-            "Device 1 wants at least 10 characters, Device 0 takes at most 6.",
-            "Device 0 takes digits only, Device 1 wants 3 kinds of characters.",
-        ])  # fmt: skip
+        self.assertEqual(
+            list(found.conflicts),
+            [
+                "Device 1 wants at least 10 characters, Device 0 takes at most 6.",
+                "Device 0 takes digits only, Device 1 wants 3 kinds of characters.",
+            ],
+        )
         with self.assertRaisesRegex(ValueError, "at least 10"):
             generate(found, secrets.choice)
         self.assertIn("contradicts itself", shared({**PLAIN, "min": 9, "max": 8}).conflicts[0])
@@ -83,8 +91,13 @@ class SharedRules(TestCase):
 
     def test_what_fails_is_said_without_saying_the_password(self) -> None:
         found = shared({**PLAIN, "classes": 3})
-        for candidate, words in (("Zebra", "at least 8"), ("Zebra" * 4, "at most 16"), ("zebrazebra", "1 kind"), ("Zebra~99x", "1 character that"),
-                                 ("Zebrä9xyz", "cannot be used")):  # fmt: skip
+        for candidate, words in (
+            ("Zebra", "at least 8"),
+            ("Zebra" * 4, "at most 16"),
+            ("zebrazebra", "1 kind"),
+            ("Zebra~99x", "1 character that"),
+            ("Zebrä9xyz", "cannot be used"),
+        ):
             said = " ".join(fails(found, candidate))
             self.assertIn(words, said)
             self.assertNotIn(candidate, said)
@@ -109,8 +122,10 @@ class Keypads(TestCase):
         self.assertEqual(keypad("aé§é").cannot, ("é", "§"))
 
     def test_other_layouts(self) -> None:
-        self.assertEqual(keypad("4a", layout_named("digits")).as_dict(),
-                         {"presses": [{"character": "4", "key": "4", "times": 1}], "cannot": ["a"]})  # fmt: skip
+        self.assertEqual(
+            keypad("4a", layout_named("digits")).as_dict(),
+            {"presses": [{"character": "4", "key": "4", "times": 1}], "cannot": ["a"]},
+        )
         self.assertEqual(keypad("ba", layout_named('{"x": "ab"}')).presses[0].times, 2)
         for wrong in ("klingon", "{", '{"2": ""}', '{"2": 7}'):
             with self.assertRaises(ValueError):

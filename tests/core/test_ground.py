@@ -86,8 +86,10 @@ class Grounds(TestCase):
         )
 
     def test_masks(self) -> None:
-        self.assertEqual([netmask(prefix) for prefix in (0, 8, 22, 24, 30, 32)],
-                         ["0.0.0.0", "255.0.0.0", "255.255.252.0", "255.255.255.0", "255.255.255.252", "255.255.255.255"])  # fmt: skip
+        self.assertEqual(
+            [netmask(prefix) for prefix in (0, 8, 22, 24, 30, 32)],
+            ["0.0.0.0", "255.0.0.0", "255.255.252.0", "255.255.255.0", "255.255.255.252", "255.255.255.255"],
+        )
 
 
 class Blocks(TestCase):
@@ -149,7 +151,11 @@ class FirstContact(TestCase):
         )
         raw["models"][0]["timings"] |= {"firmware_s": 240, "restart_s": 0, "format_s": 99}
         site = read(raw)
-        self.assertEqual([piece.kind for piece in chain_of(site, site.devices[0])],
-                         ["boot", "activate", "configure", "restart", "confirm", "format"])  # fmt: skip
-        self.assertEqual([piece.kind for piece in chain_of(site, site.devices[1])],
-                         ["boot", "activate", "update", "configure", "confirm"])  # fmt: skip
+        self.assertEqual(
+            [piece.kind for piece in chain_of(site, site.devices[0])],
+            ["boot", "activate", "configure", "restart", "confirm", "format"],
+        )
+        self.assertEqual(
+            [piece.kind for piece in chain_of(site, site.devices[1])],
+            ["boot", "activate", "update", "configure", "confirm"],
+        )

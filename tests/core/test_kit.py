@@ -35,15 +35,32 @@ def one(site: Site, fields: list[str | None], *cells: str, **defaults: str) -> R
 class Columns(TestCase):
     def test_headings_in_several_languages(self) -> None:
         for heading, field in {
-            "MAC-Adresse": "mac", "MAC address (label)": "mac", "Hw. Address": "mac", "S/N": "serial", "N° de série": "serial",
-            "Seriennummer": "serial", "Serial No.": "serial", "Artikel": "model", "Désignation": "model", "Qty": "count",
-            "Gerätename": "name", "Anzahl": "count", "Standort": "place", "IP-Adresse": "address", "Price": None,
-        }.items():  # fmt: skip
+            "MAC-Adresse": "mac",
+            "MAC address (label)": "mac",
+            "Hw. Address": "mac",
+            "S/N": "serial",
+            "N° de série": "serial",
+            "Seriennummer": "serial",
+            "Serial No.": "serial",
+            "Artikel": "model",
+            "Désignation": "model",
+            "Qty": "count",
+            "Gerätename": "name",
+            "Anzahl": "count",
+            "Standort": "place",
+            "IP-Adresse": "address",
+            "Price": None,
+        }.items():
             self.assertEqual(field_of_heading(heading), field, heading)
 
     def test_the_heading_is_found_below_the_letter_head(self) -> None:
-        rows = [["Larkmoor Distribution"], ["Delivery note 4711", "8 June 2026"], [],
-                ["Pos", "Article", "Serial number", "MAC"], ["1", "Dome 4", "S1", "021A4B000001"]]  # fmt: skip
+        rows = [
+            ["Larkmoor Distribution"],
+            ["Delivery note 4711", "8 June 2026"],
+            [],
+            ["Pos", "Article", "Serial number", "MAC"],
+            ["1", "Dome 4", "S1", "021A4B000001"],
+        ]
         self.assertEqual(heading_row(rows), 3)
         self.assertEqual(match_columns(halls(), rows, 3), [None, "model", "serial", "mac"])
 
@@ -70,8 +87,12 @@ class Delivery(TestCase):
         self.assertEqual({part["network"] for part in added.parts}, {"lan"})
 
     def test_what_cannot_be_is_refused_with_its_value(self) -> None:
-        site = halls(device(1), device(2, serial="S2"), device(3, address="10.20.30.50"),
-                     device(4, address="10.20.30.51", locked=True))  # fmt: skip
+        site = halls(
+            device(1),
+            device(2, serial="S2"),
+            device(3, address="10.20.30.50"),
+            device(4, address="10.20.30.51", locked=True),
+        )
         for fields, cells, words in (
             (["mac", "model"], ["02:1A:4B:O0:00:01", "Dome 4"], "02:1a:4b:00:00:01 may be meant"),
             (["mac", "model"], ["02:1a:4b:00:01", "Dome 4"], "twelve digits"),
@@ -106,11 +127,14 @@ class Delivery(TestCase):
 class Labels(TestCase):
     def test_codes_of_many_kinds(self) -> None:
         for text, mac, serial in (
-            ("021A4B000001", "02:1a:4b:00:00:01", None), ("LK4-0001", None, "LK4-0001"),
+            ("021A4B000001", "02:1a:4b:00:00:01", None),
+            ("LK4-0001", None, "LK4-0001"),
             ("S/N: LK4-0001 MAC: 02-1A-4B-00-00-01", "02:1a:4b:00:00:01", "LK4-0001"),
-            ("MAC=021a4b000001;SN=77", "02:1a:4b:00:00:01", "77"), ("hello", None, None), ("", None, None),
+            ("MAC=021a4b000001;SN=77", "02:1a:4b:00:00:01", "77"),
+            ("hello", None, None),
+            ("", None, None),
             ("https://maker.example/q?sn=AB12&mac=021A4B000001", "02:1a:4b:00:00:01", "AB12"),
-        ):  # fmt: skip
+        ):
             self.assertEqual((read_label(text).mac, read_label(text).serial), (mac, serial), text)
 
     @given(st.text(max_size=60))
@@ -129,8 +153,10 @@ class Labels(TestCase):
 class Names(TestCase):
     def test_names_count_within_place_and_kind_and_avoid_what_is_taken(self) -> None:
         site = halls(device(1, name="Hall camera 1"), device(2), device(3, place="Yard"), device(4))
-        self.assertEqual(names_by_pattern(site, ["d-2", "d-3", "d-4"], "{place} {kind} {n}"),
-                         {"d-2": "Hall camera 2", "d-3": "Yard camera 1", "d-4": "Hall camera 3"})  # fmt: skip
+        self.assertEqual(
+            names_by_pattern(site, ["d-2", "d-3", "d-4"], "{place} {kind} {n}"),
+            {"d-2": "Hall camera 2", "d-3": "Yard camera 1", "d-4": "Hall camera 3"},
+        )
         for pattern in ("{room} {n}", "{place", "Camera"):
             with self.assertRaises(ValueError):
                 names_by_pattern(site, ["d-2", "d-3"], pattern)

@@ -52,7 +52,13 @@ MISSING: list[tuple[str, Change, str, bool, str]] = [
     ("encoder-channel", spec("keeper", capacity={"licences": 0}), "room", True, "no licence left: 1 wanted, 0"),
     ("picture-on-monitor", link("picture-on-monitor", slot=5), "number", True, "tiles 1 to 4"),
     ("monitor-at-station", put("view-1", network="far"), "one-network", True, "calls do not cross"),
-    ("monitor-at-station", more(kind="registers-at", start="view-1", to="gate-2", slot=1), "stations", True, "1 station"),
+    (
+        "monitor-at-station",
+        more(kind="registers-at", start="view-1", to="gate-2", slot=1),
+        "stations",
+        True,
+        "1 station",
+    ),
     ("further-station", more(kind="extends", start="gate-1", to="gate-2", slot=1), "circle", True, "Gate 2 → Gate 1"),
     ("extension-monitor", put("view-2", mac=None, serial=None), "hardware", False, "label is not read"),
     ("station-to-call-server", spec("exchange", capacity={"stations": 0}), "registrations", True, "takes 0"),
@@ -70,7 +76,7 @@ MISSING: list[tuple[str, Change, str, bool, str]] = [
     ("alarm-path", link("alarm-path", account=None), "account", False, "no account number"),
     ("relay-registration", put("disk-1", used=True), "released", False, "former owner"),
     ("relay-registration", lambda raw: raw["networks"][0].update(gateway=None), "outbound", True, "no gateway"),
-]  # fmt: skip
+]
 
 
 class Kinds(TestCase):
@@ -97,8 +103,13 @@ class Kinds(TestCase):
             with self.subTest(kind=key, need=need):
                 raw = document()
                 change(raw)
-                at = next(at for at, row in enumerate(raw["links"]) if row["from"] == LINKS[key]["from"]
-                          and row["to"] == LINKS[key]["to"] and row["kind"] == LINKS[key]["kind"])  # fmt: skip
+                at = next(
+                    at
+                    for at, row in enumerate(raw["links"])
+                    if row["from"] == LINKS[key]["from"]
+                    and row["to"] == LINKS[key]["to"]
+                    and row["kind"] == LINKS[key]["kind"]
+                )
                 looked = known(raw)
                 case = looked.case(looked.site.links[at])
                 assert case is not None
@@ -153,12 +164,15 @@ class Edges(TestCase):
             {"kind": "manages", "from": "eye-2", "to": "management", "at": "10.20.30.9"},
         )
         self.assertEqual({state for state, _, _ in wanted}, {"impossible"})
-        self.assertEqual([nearest for _, _, nearest in wanted], [
-            "Take channel 2 of Disk 1 for it, or plug Eye 2 into a switch of the site",
-            "Steer it through Disk 1, channel 2",
-            "Let the program ask Disk 1 for channel 2",
-            "Let the program ask Disk 1 for channel 2",
-        ])  # fmt: skip
+        self.assertEqual(
+            [nearest for _, _, nearest in wanted],
+            [
+                "Take channel 2 of Disk 1 for it, or plug Eye 2 into a switch of the site",
+                "Steer it through Disk 1, channel 2",
+                "Let the program ask Disk 1 for channel 2",
+                "Let the program ask Disk 1 for channel 2",
+            ],
+        )
 
     def test_two_desks_share_the_logins_of_a_recorder(self) -> None:
         second = {"kind": "steers", "from": "stick-2", "to": "disk-1", "slot": 1, "to_channel": 1}

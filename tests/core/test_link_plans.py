@@ -24,8 +24,10 @@ RATES = st.sampled_from([1000, 2000, 2500, 4096, 6000])
 
 @st.composite
 def packings(draw: st.DrawFn) -> tuple[list[Item], list[Bin]]:
-    bins = [Bin(draw(st.one_of(st.none(), st.integers(0, 4))), draw(st.one_of(st.none(), st.integers(0, 12_000))))
-            for _ in range(draw(st.integers(1, 3)))]  # fmt: skip
+    bins = [
+        Bin(draw(st.one_of(st.none(), st.integers(0, 4))), draw(st.one_of(st.none(), st.integers(0, 12_000))))
+        for _ in range(draw(st.integers(1, 3)))
+    ]
     every = tuple(range(len(bins)))
     allowed = st.one_of(
         st.just(every), st.lists(st.sampled_from(every), unique=True).map(lambda some: tuple(sorted(some)))
@@ -95,8 +97,11 @@ class Proposals(TestCase):
 
     def test_each_limit_of_a_full_recorder_is_told_apart(self) -> None:
         cameras = [device(at) for at in range(2, 7)]
-        for capacity, words in (({"channels": 3}, "2 channels short"), ({"incoming_mbps": 13}, "Mbit/s short"),
-                                ({"channels": 9, "licences": 4}, "1 licence or channel short")):  # fmt: skip
+        for capacity, words in (
+            ({"channels": 3}, "2 channels short"),
+            ({"incoming_mbps": 13}, "Mbit/s short"),
+            ({"channels": 9, "licences": 4}, "1 licence or channel short"),
+        ):
             raw = document([device(1, "larkmoor-rec-8"), *cameras])
             raw["models"][1]["capacity"] = capacity
             found = propose(Known(read(raw), {}))
@@ -157,7 +162,7 @@ class Numbering(TestCase):
             {"kind": "steers", "from": "stick-1", "to": "box-1", "slot": 1},
             {"kind": "pages", "from": "exchange-1", "to": "gate-2", "slot": 4, "address": "239.128.0.3"},
             {"kind": "registers-at", "from": "view-2", "to": "gate-1", "slot": 2},
-        ]  # fmt: skip
+        ]
         for item in raw["devices"]:
             if item["model"] == "view":
                 item["numbers"] = {"floor": -1, "unit": 4}
@@ -216,7 +221,7 @@ class Tables(TestCase):
             (["steers", "stick-1", "stick-1", "1", ""], "cannot be tied to itself"),
             (["reads-for", "reader-1", "panel-1", "2", "up"], "Side: “up” is neither in nor out"),
             (["", "", "", "", ""], "Nothing stands in it"),
-        ]  # fmt: skip
+        ]
         found = read_links(site, heads, [(at, cells) for at, (cells, _) in enumerate(rows, 2)])
         for row, (cells, words) in zip(found, rows, strict=True):
             if words:

@@ -29,8 +29,11 @@ def found(raw: dict[str, Any], code: str) -> list[Problem]:
 class Links(TestCase):
     def test_one_slot_may_be_used_once_a_kind_and_target(self) -> None:
         rows = [REC, OTHER, device(2), device(3), device(4)]
-        fine = [*records((2, 1)), {"kind": "records", "from": "d-3", "to": "d-9", "slot": 1},
-                {"kind": "steers", "from": "d-4", "to": "d-1", "slot": 1}]  # fmt: skip
+        fine = [
+            *records((2, 1)),
+            {"kind": "records", "from": "d-3", "to": "d-9", "slot": 1},
+            {"kind": "steers", "from": "d-4", "to": "d-1", "slot": 1},
+        ]
         self.assertEqual(found(document(rows, links=fine), "link.slot-taken"), [])
         taken = found(document(rows, links=records((2, 1), (3, 1), (4, 1))), "link.slot-taken")
         self.assertEqual(len(taken), 1)

@@ -67,8 +67,10 @@ class LiveRuns(TestCase):
             bench.play()
             final = live_run(bench.site, bench.live, bench.now)
             self.assertEqual(breaches(raw, final.as_dict(), hands, planned=False), [], f"site {number}")
-            self.assertEqual({step.device for step in final.steps if step.kind == "configure"},
-                             {step.device for step in run(bench.site, effort=2000).steps if step.kind == "configure"})  # fmt: skip
+            self.assertEqual(
+                {step.device for step in final.steps if step.kind == "configure"},
+                {step.device for step in run(bench.site, effort=2000).steps if step.kind == "configure"},
+            )
 
     def test_the_demo_with_two_keeps_close_to_its_plan(self) -> None:
         raw = demo()

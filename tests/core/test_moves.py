@@ -52,10 +52,14 @@ class Moves(TestCase):
         ]
         site = read(document(rows, links=links))
         found = partner_settings(site, {"d-1": ("10.20.30.20", "10.20.30.90")})
-        self.assertEqual({(item.device, item.setting) for item in found}, {
-            ("d-2", "address of the main station"), ("d-3", "address of the camera on channel 1"),
-            ("d-4", "address of the target with the short number 7"),
-        })  # fmt: skip
+        self.assertEqual(
+            {(item.device, item.setting) for item in found},
+            {
+                ("d-2", "address of the main station"),
+                ("d-3", "address of the camera on channel 1"),
+                ("d-4", "address of the target with the short number 7"),
+            },
+        )
         self.assertTrue(all(item.after == ("d-1",) for item in found))
 
 

@@ -40,8 +40,10 @@ class NextThing(TestCase):
         done = frozenset(step.id for step in bench.steps)
         seen = [Expectation("d-1", "door-opens", "the door opens", witnessed=True)]
         found = progress(site, plan(site), bench, done, {"d-1": "set"}, to_see=seen).next
-        self.assertEqual((found.stage, found.sentence, found.detail),
-                         ("proof", "See for yourself: Device 1, door opens and locks.", "1 thing left to see."))  # fmt: skip
+        self.assertEqual(
+            (found.stage, found.sentence, found.detail),
+            ("proof", "See for yourself: Device 1, door opens and locks.", "1 thing left to see."),
+        )
         self.assertEqual(progress(site, plan(site), bench, done, {"d-1": "set"}).next.sentence, "Measure the site.")
 
     def test_the_laptop_is_followed_and_blocks_the_handover(self) -> None:
@@ -55,9 +57,19 @@ class NextThing(TestCase):
 
     def test_open_counts_of_the_demo(self) -> None:
         counts = now(demo()).open
-        self.assertEqual(counts | {"bench": 0}, {
-            "survey": 6, "kit": 0, "addresses": 39, "settings": 0, "bench": 0, "links": 0, "proof": 39, "handover": 1,
-        })  # fmt: skip
+        self.assertEqual(
+            counts | {"bench": 0},
+            {
+                "survey": 6,
+                "kit": 0,
+                "addresses": 39,
+                "settings": 0,
+                "bench": 0,
+                "links": 0,
+                "proof": 39,
+                "handover": 1,
+            },
+        )
 
     def test_what_is_unknown_stays_unknown(self) -> None:
         missing = unanswered(read(document()))
@@ -67,8 +79,12 @@ class NextThing(TestCase):
         self.assertEqual(unanswered(read(document() | {"networks": []}))[0], "which network the devices may live on")
 
     def test_labels_and_channels_still_missing(self) -> None:
-        site: Site = read(document([device(1, mac=None), device(2, "larkmoor-rec-8"), device(3, serial=None)],
-                                   links=[{"kind": "records", "from": "d-1", "to": "d-2", "slot": 1}]))  # fmt: skip
+        site: Site = read(
+            document(
+                [device(1, mac=None), device(2, "larkmoor-rec-8"), device(3, serial=None)],
+                links=[{"kind": "records", "from": "d-1", "to": "d-2", "slot": 1}],
+            )
+        )
         self.assertEqual(unidentified(site), ["d-1", "d-3"])
         self.assertEqual(untied(site), ["d-3"])
 

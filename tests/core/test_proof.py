@@ -124,8 +124,9 @@ class Judging(TestCase):
                 raw["models"][0]["services"] = {"web": 80, "web-tls": 443}
                 site = read(raw)
                 wanted = expectations(site, site.devices[0], plan(site).assignments[0])
-                seen = look({"web": OPEN, "web-tls": OPEN}, who,
-                            certificate=CertificateSeen(shown, day, day) if shown else None)  # fmt: skip
+                seen = look(
+                    {"web": OPEN, "web-tls": OPEN}, who, certificate=CertificateSeen(shown, day, day) if shown else None
+                )
                 found = {item.check: item.result for item in judge(site, site.devices[0], wanted, seen)}
                 self.assertEqual((found["right-device"], found["certificate"]), (right, own))
 

@@ -14,8 +14,13 @@ from tutelar.core.proof import Coverage, Exceptions, Expectation, all_expectatio
 from tutelar.core.site import Reading, Site
 
 OPEN = {"key": "view", "family": "indoor-monitor", "services": {"web": 80}}
-PANEL = {"key": "panel", "family": "panel", "services": {"web": 80}, "capacity": {"doors": 4, "inputs": 3},
-         "factory": {"mode": "leased", "user": "admin", "login": "blank"}}  # fmt: skip
+PANEL = {
+    "key": "panel",
+    "family": "panel",
+    "services": {"web": 80},
+    "capacity": {"doors": 4, "inputs": 3},
+    "factory": {"mode": "leased", "user": "admin", "login": "blank"},
+}
 HUB = {"key": "hub", "family": "alarm-hub", "services": {"control": 9999}, "capacity": {"paths": ["line", "mobile"]}}
 
 
@@ -53,10 +58,17 @@ def seen_by_eye(site: Site) -> dict[str, set[str]]:
 class Asked(TestCase):
     def test_family_and_links_say_what_somebody_has_to_see(self) -> None:
         site = read(house(survey={"escape_doors": ["North exit", "Cellar"]}))
-        self.assertEqual(seen_by_eye(site), {
-            "d-1": {"test-call", "door-opens", "egress"}, "d-2": {"test-call"}, "d-3": {"door-opens", "egress"},
-            "d-4": set(), "d-5": {"plays-back", "phone-picture"}, "d-6": set(),
-        })  # fmt: skip
+        self.assertEqual(
+            seen_by_eye(site),
+            {
+                "d-1": {"test-call", "door-opens", "egress"},
+                "d-2": {"test-call"},
+                "d-3": {"door-opens", "egress"},
+                "d-4": set(),
+                "d-5": {"plays-back", "phone-picture"},
+                "d-6": set(),
+            },
+        )
         found = wanted(site)
         self.assertTrue(found["d-1"]["egress"].expected.startswith("North exit: opens from inside"))
         self.assertTrue(found["d-3"]["egress"].expected.startswith("Cellar: "))  # nobody's by name: the panel's
@@ -65,9 +77,17 @@ class Asked(TestCase):
         bare["models"].append({"key": "reader", "family": "reader", "services": {"web": 80}})
         self.assertEqual(seen_by_eye(read(bare)), {"d-1": {"egress"}})  # somebody holds every escape door
         without = read(house() | {"links": []})
-        self.assertEqual(seen_by_eye(without), {
-            "d-1": {"door-opens"}, "d-2": set(), "d-3": {"door-opens"}, "d-4": set(), "d-5": set(), "d-6": set(),
-        })  # fmt: skip
+        self.assertEqual(
+            seen_by_eye(without),
+            {
+                "d-1": {"door-opens"},
+                "d-2": set(),
+                "d-3": {"door-opens"},
+                "d-4": set(),
+                "d-5": set(),
+                "d-6": set(),
+            },
+        )
 
     def test_model_and_links_say_what_is_measured(self) -> None:
         found = wanted(read(house()), witnessed=False)
@@ -77,31 +97,46 @@ class Asked(TestCase):
         self.assertEqual(found["d-6"]["clock"].expected, "within 2 s")
 
     def test_the_policy_leaves_checks_out_and_the_first_ones_never(self) -> None:
-        rules = {"clock_s": 5, "left_out": ["dns", "answers", "test-call", "egress", "nose"],
-                 "witnessed": {"camera": ["phone-picture"], "panel": []}}  # fmt: skip
+        rules = {
+            "clock_s": 5,
+            "left_out": ["dns", "answers", "test-call", "egress", "nose"],
+            "witnessed": {"camera": ["phone-picture"], "panel": []},
+        }
         site = read(house(policy={"proof": rules}, survey={"escape_doors": ["Cellar"]}))
         found = wanted(site)
         self.assertEqual(found["d-6"]["clock"].expected, "within 5 s")
         self.assertNotIn("dns", found["d-6"])
         self.assertIn("answers", found["d-6"])
-        self.assertEqual(seen_by_eye(site), {
-            "d-1": {"door-opens"}, "d-2": set(), "d-3": {"egress"}, "d-4": set(),
-            "d-5": {"plays-back", "phone-picture"}, "d-6": {"phone-picture"},
-        })  # fmt: skip
+        self.assertEqual(
+            seen_by_eye(site),
+            {
+                "d-1": {"door-opens"},
+                "d-2": set(),
+                "d-3": {"egress"},
+                "d-4": set(),
+                "d-5": {"plays-back", "phone-picture"},
+                "d-6": {"phone-picture"},
+            },
+        )
         said = {item.message for item in check(site) if item.code == "policy.left-out"}
-        self.assertEqual(said, {
-            "The policy leaves out the check 'answers', but it cannot be left out.",
-            "The policy leaves out the check 'egress', but it cannot be left out.",
-            "The policy leaves out the check 'nose', but there is no such check.",
-        })  # fmt: skip
+        self.assertEqual(
+            said,
+            {
+                "The policy leaves out the check 'answers', but it cannot be left out.",
+                "The policy leaves out the check 'egress', but it cannot be left out.",
+                "The policy leaves out the check 'nose', but there is no such check.",
+            },
+        )
 
 
 class LeftOpen(TestCase):
     def test_an_exception_holds_through_its_last_day_and_covers_no_egress_test(self) -> None:
-        raw = house(exceptions=[
-            {"device": "d-1", "reason": "being rebuilt", "until": "2026-06-08"},
-            {"device": "d-6", "check": "name", "reason": "the customer's own names"},
-        ])  # fmt: skip
+        raw = house(
+            exceptions=[
+                {"device": "d-1", "reason": "being rebuilt", "until": "2026-06-08"},
+                {"device": "d-6", "check": "name", "reason": "the customer's own names"},
+            ]
+        )
         site = read(raw)
         for day, covered in ((7, True), (8, True), (9, False)):
             left = Exceptions.on(site, date(2026, 6, day))
@@ -111,13 +146,23 @@ class LeftOpen(TestCase):
             self.assertEqual([item.device for item in left.over], [] if covered else ["d-1"])
 
     def test_what_is_wrong_with_an_exception_is_said(self) -> None:
-        raw = house(exceptions=[
-            {"device": "d-9", "reason": "x"}, {"device": "d-1", "check": "egress", "reason": "x"},
-            {"device": "d-1", "check": "nose", "reason": "x"}, {"device": "d-1", "check": "signalling", "reason": "x"},
-        ])  # fmt: skip
+        raw = house(
+            exceptions=[
+                {"device": "d-9", "reason": "x"},
+                {"device": "d-1", "check": "egress", "reason": "x"},
+                {"device": "d-1", "check": "nose", "reason": "x"},
+                {"device": "d-1", "check": "signalling", "reason": "x"},
+            ]
+        )
         found = [(item.code, item.level) for item in check(read(raw)) if item.code.startswith("exception.")]
-        self.assertEqual(found, [("exception.unknown-device", "error"), ("exception.egress", "error"),
-                                 ("exception.unknown-check", "warning")])  # fmt: skip
+        self.assertEqual(
+            found,
+            [
+                ("exception.unknown-device", "error"),
+                ("exception.egress", "error"),
+                ("exception.unknown-check", "warning"),
+            ],
+        )
 
     def test_leaving_open_proves_nothing(self) -> None:
         items = [Expectation("d-1", name, "so") for name in ("web", "name")]
@@ -148,12 +193,18 @@ class HangsOn(TestCase):
             after = wanted(read(raw))
             part["mac"] = kept
             touched = {
-                (device_key, name) for device_key, items in before.items() for name, item in items.items()
-                if (item.expected, dict(item.basis)) != (
-                    after[device_key][name].expected, dict(after[device_key][name].basis))
-            }  # fmt: skip
+                (device_key, name)
+                for device_key, items in before.items()
+                for name, item in items.items()
+                if (item.expected, dict(item.basis))
+                != (after[device_key][name].expected, dict(after[device_key][name].basis))
+            }
             own = {(key, name) for name in before[key]}
-            held = {(link["from"], name) for link in raw["links"] if link["to"] == key
-                    for name in (("linked", "records") if link["kind"] == "records" else ("registered",))
-                    if name in before[link["from"]]}  # fmt: skip
+            held = {
+                (link["from"], name)
+                for link in raw["links"]
+                if link["to"] == key
+                for name in (("linked", "records") if link["kind"] == "records" else ("registered",))
+                if name in before[link["from"]]
+            }
             self.assertEqual(touched, own | held, key)

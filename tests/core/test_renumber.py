@@ -73,8 +73,10 @@ class Renumber(TestCase):
         self.assertIn("renumber.dns-was-gateway", codes(result))
 
     def test_servers_elsewhere_stay_and_other_networks_hear_of_moved_ones(self) -> None:
-        raw = document([device(1, address="10.20.30.50"), device(2, network="second", address="10.20.40.9")],
-                       network={"dns": ["9.9.9.9"], "time_source": "10.20.30.1"})  # fmt: skip
+        raw = document(
+            [device(1, address="10.20.30.50"), device(2, network="second", address="10.20.40.9")],
+            network={"dns": ["9.9.9.9"], "time_source": "10.20.30.1"},
+        )
         raw["networks"].append(
             {"key": "second", "cidr": "10.20.40.0/24", "gateway": "10.20.40.1", "time_source": "10.20.30.1"}
         )

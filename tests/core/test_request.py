@@ -50,15 +50,18 @@ class Flows(TestCase):
             {"kind": "relays", "from": "d-2", "to": "relay"},
         ]
         found = of(two_networks(rows, links)).flows
-        self.assertEqual([(flow.source.name, flow.destination.name, flow.ports) for flow in found],
-                         [("Device 3", "Device 1", "80"), ("Device 1", "the makers' relay on the internet", "443")])  # fmt: skip
+        self.assertEqual(
+            [(flow.source.name, flow.destination.name, flow.ports) for flow in found],
+            [("Device 3", "Device 1", "80"), ("Device 1", "the makers' relay on the internet", "443")],
+        )
 
     def test_names_and_time_that_are_served_elsewhere(self) -> None:
         raw = two_networks([device(1), device(2)], [])
         raw["networks"][0] |= {"dns": ["10.20.40.1"], "time_source": "time.example.net"}
         found = {(flow.protocol, flow.ports, flow.destination.name) for flow in of(raw).flows}
-        self.assertEqual(found, {("udp", "53", "10.20.40.1"), ("tcp", "53", "10.20.40.1"),
-                                 ("udp", "123", "time.example.net")})  # fmt: skip
+        self.assertEqual(
+            found, {("udp", "53", "10.20.40.1"), ("tcp", "53", "10.20.40.1"), ("udp", "123", "time.example.net")}
+        )
 
     def test_a_port_that_nobody_knows_stays_open(self) -> None:
         asked = of(document([device(1)], links=[{"kind": "reports-to", "from": "d-1", "to": "monitoring-station"}]))

@@ -19,24 +19,40 @@ def any_site(number: int) -> dict[str, Any]:
     for sample in (CAMERA, CAMERA, CAMERA, RECORDER, STATION, STATION)[: dice.randint(1, 6)]:
         mode = dice.choice(MODES)
         address = f"{dice.choice(['192.168.64', '192.168.64', '10.20.30', '172.20.1'])}.{dice.choice([20, 20, 21])}"
-        timings = {name: dice.choice([value, value, dice.randint(1, 400), 0]) for name, value in
-                   ((sample["timings"] | {"firmware_s": 240}).items())}  # fmt: skip
+        timings = {
+            name: dice.choice([value, value, dice.randint(1, 400), 0])
+            for name, value in ((sample["timings"] | {"firmware_s": 240}).items())
+        }
         factory = {"mode": mode, "address": None if mode == "leased" else address, "prefix": dice.choice([24, 24, 16])}
         models.append(sample | {"key": f"m-{len(models)}", "factory": factory, "timings": timings})
     rows = [device(at, dice.choice(models)["key"]) for at in range(dice.randint(0, 14))]
     family = {model["key"]: model["family"] for model in models}
     stations = [row["key"] for row in rows if family[row["model"]] == "door-station"]
     recorders = [row["key"] for row in rows if family[row["model"]] == "recorder"]
-    links = [{"kind": dice.choice(["extends", "registers-at"]), "from": key, "to": stations[dice.randint(0, at)],
-              "slot": at + 1} for at, key in enumerate(stations[1:])]  # fmt: skip
+    links = [
+        {
+            "kind": dice.choice(["extends", "registers-at"]),
+            "from": key,
+            "to": stations[dice.randint(0, at)],
+            "slot": at + 1,
+        }
+        for at, key in enumerate(stations[1:])
+    ]
     if recorders:
-        links += [{"kind": "records", "from": row["key"], "to": dice.choice(recorders), "slot": at + 100}
-                  for at, row in enumerate(rows) if family[row["model"]] == "camera"]  # fmt: skip
+        links += [
+            {"kind": "records", "from": row["key"], "to": dice.choice(recorders), "slot": at + 100}
+            for at, row in enumerate(rows)
+            if family[row["model"]] == "camera"
+        ]
     bench = {
-        "ports": dice.choice([1, 2, 3, 8]), "leases": dice.random() < 0.5, "several_addresses": dice.random() < 0.2,
-        "update_firmware": dice.random() < 0.3, "adapter_s": dice.choice([40, 40, 5, 0]),
-        "connect_s": dice.choice([20, 20, 0]), "confirm_s": dice.choice([30, 30, 30, 0]),
-    }  # fmt: skip
+        "ports": dice.choice([1, 2, 3, 8]),
+        "leases": dice.random() < 0.5,
+        "several_addresses": dice.random() < 0.2,
+        "update_firmware": dice.random() < 0.3,
+        "adapter_s": dice.choice([40, 40, 5, 0]),
+        "connect_s": dice.choice([20, 20, 0]),
+        "confirm_s": dice.choice([30, 30, 30, 0]),
+    }
     policy = {"bench": bench, "passwords": dice.choice(["device", "family"])}
     return document(rows, links=links, policy=policy) | {"models": models}
 
@@ -81,8 +97,10 @@ class Runs(TestCase):
         self.assertEqual(values["Device name"], "Ticket hall east")
 
     def test_a_circle_of_stations_is_said_and_still_laid_out(self) -> None:
-        links = [{"kind": "extends", "from": "d-1", "to": "d-2", "slot": 1},
-                 {"kind": "extends", "from": "d-2", "to": "d-1", "slot": 1}]  # fmt: skip
+        links = [
+            {"kind": "extends", "from": "d-1", "to": "d-2", "slot": 1},
+            {"kind": "extends", "from": "d-2", "to": "d-1", "slot": 1},
+        ]
         site = read(document([device(1, "pellgrave-gate-1"), device(2, "pellgrave-gate-1")], links=links))
         result = run(site)
         self.assertIn("run.circle", [item.code for item in result.problems])

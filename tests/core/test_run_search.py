@@ -108,8 +108,10 @@ class Orders(TestCase):
         work = task(document([device(1), device(2)]))
         self.assertEqual(total(work, [0, 1, 0, 0, 0, 1, 1, 1]), NEVER)
         self.assertLess(total(work, [0, 0, 0, 1, 0, 1, 1, 1]), NEVER)
-        circle = [{"kind": "extends", "from": "d-1", "to": "d-2", "slot": 1},
-                  {"kind": "extends", "from": "d-2", "to": "d-1", "slot": 1}]  # fmt: skip
+        circle = [
+            {"kind": "extends", "from": "d-1", "to": "d-2", "slot": 1},
+            {"kind": "extends", "from": "d-2", "to": "d-1", "slot": 1},
+        ]
         site = read(document([device(1, "pellgrave-gate-1"), device(2, "pellgrave-gate-1")], links=circle))
         waits = {"d-1": [("configure", "d-2")], "d-2": [("configure", "d-1")]}
         with self.assertRaises(Stuck):

@@ -31,15 +31,27 @@ class Values(TestCase):
     def test_a_camera_is_typed_in_the_order_in_which_devices_ask(self) -> None:
         site = read(demo())
         groups = Settings(site, plan(site), 2026).groups(site.device_by_key["cam-12"])
-        self.assertEqual([group.key for group in groups],
-                         ["contact", "network", "identity", "clock", "picture", "sound", "ports", "accounts"])  # fmt: skip
+        self.assertEqual(
+            [group.key for group in groups],
+            ["contact", "network", "identity", "clock", "picture", "sound", "ports", "accounts"],
+        )
         lines = typed(site, "cam-12")
-        for key, value in (("address", "10.62.8.112"), ("mask", "255.255.255.0"), ("gateway", "10.62.8.1"),
-                           ("name", "Pier mast"), ("time-server", "10.62.8.1"), ("time-zone", "Europe/Dublin"),
-                           ("daylight-start", "Last Sunday of March at 01:00"), ("daylight-bias", "60 min"),
-                           ("date-order", "Day, month, year"), ("mains", "50 Hz"), ("patrol", "Off"),
-                           ("main-stream", "1920 × 1080, 25 a second, H.265, 4096 kbit/s"),
-                           ("port-web", "8000"), ("login-user", "viewer")):  # fmt: skip
+        for key, value in (
+            ("address", "10.62.8.112"),
+            ("mask", "255.255.255.0"),
+            ("gateway", "10.62.8.1"),
+            ("name", "Pier mast"),
+            ("time-server", "10.62.8.1"),
+            ("time-zone", "Europe/Dublin"),
+            ("daylight-start", "Last Sunday of March at 01:00"),
+            ("daylight-bias", "60 min"),
+            ("date-order", "Day, month, year"),
+            ("mains", "50 Hz"),
+            ("patrol", "Off"),
+            ("main-stream", "1920 × 1080, 25 a second, H.265, 4096 kbit/s"),
+            ("port-web", "8000"),
+            ("login-user", "viewer"),
+        ):
             self.assertEqual(lines[key][0], value, key)
         self.assertTrue(all(why for _, why in lines.values()))
         self.assertNotIn("patrol", typed(site, "cam-01"))  # no desk steers that one
@@ -56,8 +68,11 @@ class Values(TestCase):
         self.assertIn("partner-records-cam-03-3-administrator", typed(family, "rec-1"))
 
     def test_the_sites_own_choice_takes_the_place_of_the_usual(self) -> None:
-        raw = document([device(1)], policy={"choices": {"camera": {"day-night": "By time, 6 to 18"}}},
-                       survey={"audio": "forbidden"})  # fmt: skip
+        raw = document(
+            [device(1)],
+            policy={"choices": {"camera": {"day-night": "By time, 6 to 18"}}},
+            survey={"audio": "forbidden"},
+        )
         site = read(raw)
         lines = {line.key: line for group in Settings(site, plan(site)).groups(site.devices[0]) for line in group.lines}
         self.assertEqual((lines["day-night"].value, lines["day-night"].usual), ("By time, 6 to 18", "Automatic"))
@@ -65,8 +80,11 @@ class Values(TestCase):
 
 
 class Names(TestCase):
-    @given(st.lists(st.text(min_size=1, max_size=60).filter(str.strip), min_size=1, max_size=12, unique=True),
-           st.integers(4, 40), st.sampled_from(["ascii", "latin-1", "any"]))  # fmt: skip
+    @given(
+        st.lists(st.text(min_size=1, max_size=60).filter(str.strip), min_size=1, max_size=12, unique=True),
+        st.integers(4, 40),
+        st.sampled_from(["ascii", "latin-1", "any"]),
+    )
     def test_every_shown_name_fits_its_device_and_none_is_anothers(
         self, names: list[str], most: int, letters: str
     ) -> None:
@@ -108,8 +126,11 @@ class Ports(TestCase):
         return read(document(rows, links=links, internet=outside | internet))
 
     def codes(self, *forwards: dict[str, Any], **internet: Any) -> set[str]:
-        return {item.code for item in check(self.site(list(forwards), **internet))
-                if item.code.split(".")[0] in ("port", "forward")}  # fmt: skip
+        return {
+            item.code
+            for item in check(self.site(list(forwards), **internet))
+            if item.code.split(".")[0] in ("port", "forward")
+        }
 
     def test_a_changed_port_is_told_to_whoever_has_it_typed_in(self) -> None:
         rows = {row.service: row for row in ports_of(self.site([]), self.site([]).devices[0])}
@@ -121,13 +142,18 @@ class Ports(TestCase):
         good = {"outside": 9554, "device": "d-1", "service": "stream", "decided_by": "Ines", "why": "No relay here"}
         self.assertEqual(self.codes(good), set())
         for change, code in (
-            ({"service": "web"}, "forward.administration"), ({"why": None}, "forward.undecided"),
-            ({"outside": 443}, "port.router-own"), ({"outside": 25}, "port.blocked"),
-            ({"device": "d-7"}, "forward.unknown-device"), ({"service": "paging"}, "forward.unknown-service"),
-        ):  # fmt: skip
+            ({"service": "web"}, "forward.administration"),
+            ({"why": None}, "forward.undecided"),
+            ({"outside": 443}, "port.router-own"),
+            ({"outside": 25}, "port.blocked"),
+            ({"device": "d-7"}, "forward.unknown-device"),
+            ({"service": "paging"}, "forward.unknown-service"),
+        ):
             self.assertEqual(self.codes(good | change), {code}, change)
-        self.assertEqual(self.codes(good, good | {"service": "web", "device": "d-9"}),
-                         {"port.outside-twice", "forward.administration"})  # fmt: skip
+        self.assertEqual(
+            self.codes(good, good | {"service": "web", "device": "d-9"}),
+            {"port.outside-twice", "forward.administration"},
+        )
         for address in ("100.72.4.9", "192.168.1.2"):
             self.assertEqual(self.codes(good, outside_address=address), {"forward.not-reachable"})
 
@@ -137,8 +163,10 @@ class Ports(TestCase):
         self.assertEqual([(item.level, item.subjects) for item in found], [("error", ("d-1",))])
 
     def test_logins_that_recorders_hold_are_counted(self) -> None:
-        raw = document([device(1), *(device(n, "larkmoor-rec-8") for n in (8, 9))],
-                       links=[{"kind": "records", "from": "d-1", "to": f"d-{n}", "slot": 1} for n in (8, 9)])  # fmt: skip
+        raw = document(
+            [device(1), *(device(n, "larkmoor-rec-8") for n in (8, 9))],
+            links=[{"kind": "records", "from": "d-1", "to": f"d-{n}", "slot": 1} for n in (8, 9)],
+        )
         raw["models"][0]["capacity"] = {"logins": 2}
         (load,) = login_loads(read(raw))
         self.assertEqual((load.used, load.limit), (2, 2))
@@ -165,8 +193,10 @@ class Time(TestCase):
         self.assertIn("lies outside, and this site has no internet", found.devices[0].why)
 
     def test_a_device_that_serves_the_time_does_it_for_a_site_without_internet(self) -> None:
-        raw = document([device(1), device(9, "larkmoor-rec-8", name="Recorder", address="10.20.30.60")],
-                       internet={"connection": "none"})  # fmt: skip
+        raw = document(
+            [device(1), device(9, "larkmoor-rec-8", name="Recorder", address="10.20.30.60")],
+            internet={"connection": "none"},
+        )
         raw["models"][1]["services"]["time"] = 123
         found = time_plan(read(raw), plan(read(raw)))
         self.assertEqual((found.source, "(Recorder)" in found.sentence), ("10.20.30.60", True))
@@ -175,11 +205,18 @@ class Time(TestCase):
         raw = document([device(1), device(2), device(9, "larkmoor-rec-8")])
         raw["models"][1]["clock"] = {"time": "linked", "daylight_saving": "hand"}
         turns = coming(read(raw), datetime(2026, 6, 1, tzinfo=UTC), 1, doubted=["d-2"])
-        self.assertEqual([(turn.at.isoformat(), turn.before, turn.after) for turn in turns],
-                         [("2026-10-25T01:00:00+00:00", "02:00", "01:00"), ("2027-03-28T01:00:00+00:00", "01:00", "02:00")])  # fmt: skip
-        self.assertEqual([(look.device, look.why.split(":")[0].split(".")[0]) for look in turns[0].looks],
-                         [("d-1", "One of each model"), ("d-2", "Its clock was found wrong at the last look"),
-                          ("d-9", "It is turned by hand")])  # fmt: skip
+        self.assertEqual(
+            [(turn.at.isoformat(), turn.before, turn.after) for turn in turns],
+            [("2026-10-25T01:00:00+00:00", "02:00", "01:00"), ("2027-03-28T01:00:00+00:00", "01:00", "02:00")],
+        )
+        self.assertEqual(
+            [(look.device, look.why.split(":")[0].split(".")[0]) for look in turns[0].looks],
+            [
+                ("d-1", "One of each model"),
+                ("d-2", "Its clock was found wrong at the last look"),
+                ("d-9", "It is turned by hand"),
+            ],
+        )
         raw["site"]["time_zone"] = "Asia/Tokyo"
         self.assertEqual(coming(read(raw), datetime(2026, 6, 1, tzinfo=UTC)), [])
 

@@ -61,8 +61,10 @@ class EveryFamily(TestCase):
         site = of_each_family()
         limited = {slot.key: slot.limited for item in site.devices for slot in slots_of(site, item)}
         self.assertEqual({key for key, few in limited.items() if few}, {"operator", "login"})
-        self.assertIn("operator", {slot.key for item in site.devices if site.family_of(item) == "recorder"
-                                   for slot in slots_of(site, item)})  # fmt: skip
+        self.assertIn(
+            "operator",
+            {slot.key for item in site.devices if site.family_of(item) == "recorder" for slot in slots_of(site, item)},
+        )
 
     @settings(max_examples=25, deadline=None)
     @given(documents())
@@ -84,8 +86,10 @@ class TimeSources(TestCase):
         raw = document(
             [device(1), device(2, network="office", addressing="fixed"), device(3, network="closed")], **more
         )
-        raw["networks"] += [{"key": "office", "cidr": "10.99.0.0/24", "gateway": "10.99.0.1"},
-                            {"key": "closed", "cidr": "10.98.0.0/24"}]  # fmt: skip
+        raw["networks"] += [
+            {"key": "office", "cidr": "10.99.0.0/24", "gateway": "10.99.0.1"},
+            {"key": "closed", "cidr": "10.98.0.0/24"},
+        ]
         return read(raw)
 
     def test_what_is_reached_from_where(self) -> None:
@@ -108,8 +112,9 @@ class TimeSources(TestCase):
                 self.assertEqual((found, said in why), (reached, True), why)
 
     def test_devices_that_keep_their_own_time_or_take_anothers(self) -> None:
-        raw = document([device(1), device(9, "larkmoor-rec-8"), device(2, behind="d-9", network=None),
-                        device(3, network=None)])  # fmt: skip
+        raw = document(
+            [device(1), device(9, "larkmoor-rec-8"), device(2, behind="d-9", network=None), device(3, network=None)]
+        )
         raw["models"][1]["clock"] = {"time": "hand", "daylight_saving": "hand"}
         site = read(raw)
         found = {item.key: time_of(site, item) for item in site.devices}
@@ -137,9 +142,12 @@ class TimeSources(TestCase):
         raw["models"][0]["clock"] = {"daylight_saving": "rule"}
         looks = coming(read(raw), datetime(2026, 1, 1, tzinfo=UTC), 1)[0].looks
         self.assertEqual(looks[0].why, "No rule form fits this year; it cannot know of the change.")
-        for zone, way, value in (("Africa/Casablanca", "rule", "By hand, each time"), ("Asia/Tokyo", "rule", "Off"),
-                                 ("Africa/Casablanca", "zone", "By the time zone"),
-                                 ("Europe/Dublin", "hand", "By hand, each time")):  # fmt: skip
+        for zone, way, value in (
+            ("Africa/Casablanca", "rule", "By hand, each time"),
+            ("Asia/Tokyo", "rule", "Off"),
+            ("Africa/Casablanca", "zone", "By the time zone"),
+            ("Europe/Dublin", "hand", "By hand, each time"),
+        ):
             raw["site"]["time_zone"], raw["models"][0]["clock"] = zone, {"daylight_saving": way}
             groups = Settings(read(raw), plan(read(raw)), 2026).groups(read(raw).devices[0])
             shown = {line.key: line.value for group in groups for line in group.lines}
@@ -160,9 +168,16 @@ class Partners(TestCase):
             ("records", "camera", "recorder", "login", ("d-1", "d-2"), "stream", ("d-1", "d-2")),
             ("shows-on", "door-station", "indoor-monitor", "login", ("d-1", "d-2"), "stream", ("d-1", "d-2")),
             ("steers", "joystick-desk", "camera", "login", ("d-2", "d-1"), "control", ("d-2", "d-1")),
-            ("registers-at", "indoor-monitor", "door-station", "registration", ("d-2", "d-1"), "signalling",
-             ("d-2", "d-1")),
-        ):  # fmt: skip
+            (
+                "registers-at",
+                "indoor-monitor",
+                "door-station",
+                "registration",
+                ("d-2", "d-1"),
+                "signalling",
+                ("d-2", "d-1"),
+            ),
+        ):
             site = self.linked(kind, start, end)
             with self.subTest(kind=kind):
                 owner, other = login
@@ -181,8 +196,10 @@ class Partners(TestCase):
 
     def test_the_risk_of_a_forward_is_said_whatever_it_leads_to(self) -> None:
         raw = demo()
-        raw["internet"]["forwards"] = [{"outside": 9000 + at, "device": key, "service": service} for at, (key, service)
-                                       in enumerate((("cam-01", "web"), ("cam-01", "stream"), ("gone", "web")))]  # fmt: skip
+        raw["internet"]["forwards"] = [
+            {"outside": 9000 + at, "device": key, "service": service}
+            for at, (key, service) in enumerate((("cam-01", "web"), ("cam-01", "stream"), ("gone", "web")))
+        ]
         site = read(raw)
         assert site.internet
         web, stream, gone = (forward_risk(site, item) for item in site.internet.forwards)

@@ -47,22 +47,32 @@ class Asking(TestCase):
             blanks = {blank.path: blank.kind for blank in item.blanks}
             none = frozenset(blank.path for blank in item.blanks if blank.none)
             again = read(answered(as_document(site), blanks, {b.path: b.value for b in item.blanks}, none))
-            self.assertEqual([blank.value for blank in question(as_document(again), item.key).blanks],
-                             [blank.value for blank in item.blanks])  # fmt: skip
+            self.assertEqual(
+                [blank.value for blank in question(as_document(again), item.key).blanks],
+                [blank.value for blank in item.blanks],
+            )
             self.assertEqual(plan(again).assignments, plan(site).assignments)
 
     def test_answers_are_read_as_they_are_typed(self) -> None:
         for kind, typed, value in (
-            ("ranges", "10.20.30.50 - 10.20.30.99\n10.20.30.150–199", [
-                {"first": "10.20.30.50", "last": "10.20.30.99"}, {"first": "10.20.30.150", "last": "10.20.30.199"}]),
-            ("kept", "10.20.30.2–10.20.30.9 switches", [
-                {"first": "10.20.30.2", "last": "10.20.30.9", "why": "switches"}]),
+            (
+                "ranges",
+                "10.20.30.50 - 10.20.30.99\n10.20.30.150–199",
+                [{"first": "10.20.30.50", "last": "10.20.30.99"}, {"first": "10.20.30.150", "last": "10.20.30.199"}],
+            ),
+            (
+                "kept",
+                "10.20.30.2–10.20.30.9 switches",
+                [{"first": "10.20.30.2", "last": "10.20.30.9", "why": "switches"}],
+            ),
             ("kept", "10.20.30.7 printer", [{"first": "10.20.30.7", "last": "10.20.30.7", "why": "printer"}]),
-            ("ports", "80, 443", [80, 443]), ("number", "18,5", 18.5), ("addresses", "10.0.0.1 10.0.0.2",
-                                                                        ["10.0.0.1", "10.0.0.2"]),
-            ("people", "Ines, Maren", ["Ines", "Maren"]), ("yes-no", "Yes", True), ("lines", "Hall\n\nYard\n",
-                                                                                     ["Hall", "Yard"]),
-        ):  # fmt: skip
+            ("ports", "80, 443", [80, 443]),
+            ("number", "18,5", 18.5),
+            ("addresses", "10.0.0.1 10.0.0.2", ["10.0.0.1", "10.0.0.2"]),
+            ("people", "Ines, Maren", ["Ines", "Maren"]),
+            ("yes-no", "Yes", True),
+            ("lines", "Hall\n\nYard\n", ["Hall", "Yard"]),
+        ):
             self.assertEqual(read_typed(typed, kind), value)  # type: ignore[arg-type]
             self.assertEqual(read_typed(shown(value, kind), kind), value)  # type: ignore[arg-type]
 
@@ -85,12 +95,21 @@ class Follows(TestCase):
     def test_a_pool_that_leaves_too_few_addresses(self) -> None:
         rows = [device(number) for number in range(38)]
         raw = document(rows, network={"pools": [{"first": "10.20.30.41", "last": "10.20.30.254"}]})
-        self.assertEqual(said(raw, "networks.lan.pools")[0], (
-            "error", "38 fixed addresses wanted in Halls (10.20.30.0/24), 31 free outside the pool."))  # fmt: skip
+        self.assertEqual(
+            said(raw, "networks.lan.pools")[0],
+            ("error", "38 fixed addresses wanted in Halls (10.20.30.0/24), 31 free outside the pool."),
+        )
 
     def test_the_outside_address(self) -> None:
-        kinds = {"100.64.0.0": "carrier", "100.127.255.255": "carrier", "100.128.0.1": "public", "172.31.9.9": "private",
-                 "172.32.0.1": "public", "192.168.1.2": "private", "10.9.9.9": "private"}  # fmt: skip
+        kinds = {
+            "100.64.0.0": "carrier",
+            "100.127.255.255": "carrier",
+            "100.128.0.1": "public",
+            "172.31.9.9": "private",
+            "172.32.0.1": "public",
+            "192.168.1.2": "private",
+            "10.9.9.9": "private",
+        }
         for text, kind in kinds.items():
             site = read(document(internet={"outside_address": text}))
             assert site.internet
@@ -114,8 +133,10 @@ class Follows(TestCase):
         links = [{"kind": "records", "from": f"d-{n}", "to": "d-1", "slot": n} for n in (2, 3)]
         raw = document(rows, links=links, survey={"retention_days": 30})
         # 2 x 4096 kbit/s x 86,400 s / 8 = 88.47 GB a day
-        self.assertEqual(said(raw, "retention"), [
-            ("note", "2 cameras at full rate write 0.09 TB a day; 30 days want 2.7 TB. The disks are not known yet.")])  # fmt: skip
+        self.assertEqual(
+            said(raw, "retention"),
+            [("note", "2 cameras at full rate write 0.09 TB a day; 30 days want 2.7 TB. The disks are not known yet.")],
+        )
 
     def test_a_site_without_internet(self) -> None:
         raw = demo()

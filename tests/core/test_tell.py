@@ -104,8 +104,10 @@ class Saying(TestCase):
         for fact in self.live.facts:
             self.assertEqual(later[fact.step] - fact.start_s, 600 if fact in doing else 0)
         alone = with_hands(self.live, 1)
-        self.assertEqual({fact.step for fact in self.live.facts} - {fact.step for fact in alone.facts},
-                         {fact.step for fact in doing if fact.hand == 2})  # fmt: skip
+        self.assertEqual(
+            {fact.step for fact in self.live.facts} - {fact.step for fact in alone.facts},
+            {fact.step for fact in doing if fact.hand == 2},
+        )
 
     def test_any_laptop_that_is_still_fixed_keeps_the_job_open(self) -> None:
         away = Setting("192.168.64.9", 24)

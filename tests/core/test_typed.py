@@ -36,11 +36,14 @@ VALUES: dict[str, st.SearchStrategy[Any]] = {
     "ranges": st.lists(st.fixed_dictionaries({"first": ADDRESSES, "last": ADDRESSES}), min_size=1, max_size=3),
     "kept": st.lists(
         st.fixed_dictionaries({"first": ADDRESSES, "last": ADDRESSES}, optional={"why": st.just("tills")}),
-        min_size=1, max_size=3,
+        min_size=1,
+        max_size=3,
     ),
     "yes-no": st.booleans(),
-    "services": st.dictionaries(st.sampled_from(["web", "web-tls", "stream", "control"]), st.integers(1, 65535), min_size=1),
-}  # fmt: skip
+    "services": st.dictionaries(
+        st.sampled_from(["web", "web-tls", "stream", "control"]), st.integers(1, 65535), min_size=1
+    ),
+}
 
 
 class ThereAndBack(TestCase):
@@ -113,5 +116,6 @@ def _without_nothing(part: dict[str, Any]) -> dict[str, Any]:
     """Return a profile without keys that are null or empty: they say the same as keys that are not there."""
     return {
         name: _without_nothing(value) if isinstance(value, dict) else value
-        for name, value in part.items() if value not in (None, {}, "")
-    }  # fmt: skip
+        for name, value in part.items()
+        if value not in (None, {}, "")
+    }

@@ -127,8 +127,9 @@ class Redirects(TestCase):
 
 class Registrations(TestCase):
     def test_a_main_station_tells_whom_it_lists_to_who_knows_its_password(self) -> None:
-        raw = document([device(1, "pellgrave-gate-1", address="10.20.30.50"),
-                        device(2, "pellgrave-view-1", address="10.20.30.51")])  # fmt: skip
+        raw = document(
+            [device(1, "pellgrave-gate-1", address="10.20.30.50"), device(2, "pellgrave-view-1", address="10.20.30.51")]
+        )
         raw["models"].append({"key": "pellgrave-view-1", "family": "indoor-monitor", "services": {"web": 80}})
         raw["links"] = [{"kind": "registers-at", "from": "d-2", "to": "d-1", "slot": 3}]
         site = ready(raw)
@@ -208,8 +209,9 @@ class Settings(TestCase):
         inside(camera({"web": 80}), work)
 
     def test_a_router_tells_its_leases_to_who_logs_in(self) -> None:
-        raw = document([device(1, "tarn-way-1", address="10.20.30.10"),
-                        device(2, addressing="reserved", address="10.20.30.120")])  # fmt: skip
+        raw = document(
+            [device(1, "tarn-way-1", address="10.20.30.10"), device(2, addressing="reserved", address="10.20.30.120")]
+        )
         raw["models"].append({"key": "tarn-way-1", "family": "router", "services": {"web": 80}})
         site = ready(raw)
 
@@ -224,8 +226,10 @@ class Settings(TestCase):
 
 class Relayed(TestCase):
     def test_the_relay_says_what_a_phone_would_see_of_a_code(self) -> None:
-        raw = document([device(1, "larkmoor-rec-8", address="10.20.30.50"), device(2, address="10.20.30.51")],
-                       links=[{"kind": "relays", "from": "d-1", "to": "relay"}])  # fmt: skip
+        raw = document(
+            [device(1, "larkmoor-rec-8", address="10.20.30.50"), device(2, address="10.20.30.51")],
+            links=[{"kind": "relays", "from": "d-1", "to": "relay"}],
+        )
         site = ready(raw)
         code = pretend_code(site, "d-1")
 

@@ -45,7 +45,7 @@ def measured(site: Site, *faults: dict[str, Any], checks: set[str] | None = None
                 wanted = {key: [item for item in items if item.check in checks] for key, items in wanted.items()}
             batches = Prover(Guard()).readings(
                 site, wanted, targets_of(pretend.targets(), loopback_port, site), ["d-1"]
-            )  # fmt: skip
+            )
             return {item.check: item async for batch in batches for item in batch}
 
     return asyncio.run(work())
@@ -56,11 +56,19 @@ class Told(TestCase):
         site = interface_site({"device-interface": 8000, "stream": 554})
         found = measured(site)
         self.assertEqual({item.result for item in found.values()}, {"pass"}, found)
-        self.assertLessEqual({"right-device", "name", "clock", "login", "mask", "gateway", "dns", "time-source",
-                              "resolution"}, found.keys())  # fmt: skip
-        for kind, check in (("wrong-name", "name"), ("wrong-prefix", "mask"), ("wrong-gateway", "gateway"),
-                            ("wrong-dns", "dns"), ("clock-offset", "clock"), ("wrong-time-source", "time-source"),
-                            ("wrong-password", "login")):  # fmt: skip
+        self.assertLessEqual(
+            {"right-device", "name", "clock", "login", "mask", "gateway", "dns", "time-source", "resolution"},
+            found.keys(),
+        )
+        for kind, check in (
+            ("wrong-name", "name"),
+            ("wrong-prefix", "mask"),
+            ("wrong-gateway", "gateway"),
+            ("wrong-dns", "dns"),
+            ("clock-offset", "clock"),
+            ("wrong-time-source", "time-source"),
+            ("wrong-password", "login"),
+        ):
             wrong = measured(site, {"kind": kind, "device": "d-1"})
             self.assertEqual([name for name, item in wrong.items() if item.result == "fail"], [check], kind)
 
@@ -95,9 +103,13 @@ class Told(TestCase):
                 at = pretend.map.image("lan", int(site.networks[0].cidr.broadcast_address))
                 return await discover(Guard(), at, loopback_port(SEARCH_PORT), wait_s=0.3)
 
-        self.assertEqual(asyncio.run(work()), [
-            Found("10.20.30.50", "Device 1", "Larkmoor Dome 4"), Found("10.20.30.51", "Device 2", "Larkmoor Dome 4"),
-        ])  # fmt: skip
+        self.assertEqual(
+            asyncio.run(work()),
+            [
+                Found("10.20.30.50", "Device 1", "Larkmoor Dome 4"),
+                Found("10.20.30.51", "Device 2", "Larkmoor Dome 4"),
+            ],
+        )
         with self.assertRaises(Refused):
             asyncio.run(discover(Guard(), wait_s=0.1))
 

@@ -10,8 +10,12 @@ from tutelar.standin.device import PretendDevice
 from tutelar.standin.login import accepts, challenge
 
 MUFASA = Account("Mufasa", "Circle of Life")
-RFC7616 = {"realm": "http-auth@example.org", "nonce": "7ypf/xlj9XXwfDPEoM4URrv/xwf94BcCAzFZH4GiTo0v", "qop": "auth, auth-int",
-           "opaque": "FQhe/qaU925kfnzjCev0ciny7QMkPqMAFRtzCUYo5tdS"}  # fmt: skip
+RFC7616 = {
+    "realm": "http-auth@example.org",
+    "nonce": "7ypf/xlj9XXwfDPEoM4URrv/xwf94BcCAzFZH4GiTo0v",
+    "qop": "auth, auth-int",
+    "opaque": "FQhe/qaU925kfnzjCev0ciny7QMkPqMAFRtzCUYo5tdS",
+}
 CNONCE = "f2/wE4q74E6zIJEtWaHKaf5wv/H5QzzpXusqGemxURZJ"
 
 
@@ -26,10 +30,18 @@ class Digest(TestCase):
             self.assertIn('opaque="FQhe', said)
         old = Account("Mufasa", "Circle Of Life")  # RFC 2617, section 3.5
         self.assertEqual(
-            expected_response("MD5", "testrealm@host.com", old, "dcd98b7102dd2f0e8b11d0f600bfb0c093", "GET",
-                              "/dir/index.html", "auth", "0a4f113b"),
+            expected_response(
+                "MD5",
+                "testrealm@host.com",
+                old,
+                "dcd98b7102dd2f0e8b11d0f600bfb0c093",
+                "GET",
+                "/dir/index.html",
+                "auth",
+                "0a4f113b",
+            ),
             "6629fae49393a05397450978507c4ef1",
-        )  # fmt: skip
+        )
 
     def test_the_strongest_way_is_taken_and_the_plain_one_only_where_it_is_sealed(self) -> None:
         weak, strong = (

@@ -81,10 +81,12 @@ class StandInSite(TestCase):
             ({"kind": "wrong-date-order", "device": "rec-1"}, {"rec-1": {"date-order"}}),
             ({"kind": "wrong-address", "device": "rec-1"}, {"rec-1": {"answers"}}),
             ({"kind": "duplicate-address", "device": "cam-04"}, {"cam-04": {"right-device", "linked"}}),
-            ({"kind": "duplicate-address", "device": "cam-04", "with": "cam-05"},
-             {"cam-04": {"answers", "linked"}, "cam-05": {"right-device", "linked"}}),
+            (
+                {"kind": "duplicate-address", "device": "cam-04", "with": "cam-05"},
+                {"cam-04": {"answers", "linked"}, "cam-05": {"right-device", "linked"}},
+            ),
             ({"kind": "power-off", "network": "office"}, {"hub-1": {"answers"}}),
-        ]  # fmt: skip
+        ]
         for fault, expected in cases:
             with self.subTest(fault=fault):
                 self.assertEqual(bad(measured(site, [fault])), expected)
@@ -148,8 +150,13 @@ class StandInSite(TestCase):
 class Probes(TestCase):
     def test_web_login_and_streams_of_a_pretend_camera(self) -> None:
         raw = document([device(1, address="10.20.30.50")])
-        raw["models"][0]["services"] = {"web-tls": 443, "stream": 554, "control": 34100, "signalling": 5060,
-                                        "logging": 9010}  # fmt: skip
+        raw["models"][0]["services"] = {
+            "web-tls": 443,
+            "stream": 554,
+            "control": 34100,
+            "signalling": 5060,
+            "logging": 9010,
+        }
         site = ready(raw)
         guard = Guard()
 

@@ -54,9 +54,12 @@ class Rehearsals(TestCase):
         raw = document([device(1, "larkmoor-rec-8")])
         site = read(raw)
         planned = run(site, effort=2000)
-        hurried = replace(planned, steps=tuple(
-            replace(step, start_s=step.start_s - 60, end_s=step.end_s - 60) if step.kind == "activate" else step
-            for step in planned.steps
-        ))  # fmt: skip
+        hurried = replace(
+            planned,
+            steps=tuple(
+                replace(step, start_s=step.start_s - 60, end_s=step.end_s - 60) if step.kind == "activate" else step
+                for step in planned.steps
+            ),
+        )
         self.assertIn("is busy by itself for another 60 s", faults(site, hurried)[0])
         self.assertNotEqual(breaches(raw, hurried.as_dict(), 1), [])

@@ -116,10 +116,21 @@ class StrangeDevices(TestCase):
             seen = await Prover(Guard(), timeout_s=0.5).observe(site, site.devices[0], Target(AT, lambda _: port))
             return {item.check: item.result for item in judge(site, site.devices[0], wanted, seen)}
 
-        self.assertEqual(against(nonsense, look), {
-            "answers": "pass", "cable": "pass", "right-device": "skipped", "web": "fail", "stream": "fail",
-            "login": "skipped", "name": "skipped", "clock": "skipped", "date-order": "skipped", "resolution": "skipped",
-        })  # fmt: skip
+        self.assertEqual(
+            against(nonsense, look),
+            {
+                "answers": "pass",
+                "cable": "pass",
+                "right-device": "skipped",
+                "web": "fail",
+                "stream": "fail",
+                "login": "skipped",
+                "name": "skipped",
+                "clock": "skipped",
+                "date-order": "skipped",
+                "resolution": "skipped",
+            },
+        )
 
     def test_a_login_that_breaks_off_is_tried_no_more_often_than_the_device_allows(self) -> None:
         offered: list[bytes] = []

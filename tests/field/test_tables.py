@@ -39,7 +39,7 @@ TABLES = {
         "  10.20.30.120          02-1a-4b-00-00-01     dynamic\n  10.20.30.121          02-1a-4b-00-00-02     dynamisch\n"
         "  10.20.30.255          ff-ff-ff-ff-ff-ff     static\n  224.0.0.22            01-00-5e-00-00-16     static\n"
     ),
-}  # fmt: skip
+}
 MACOS = "? (10.20.30.120) at 2:1a:4b:0:0:1 on en0 ifscope [ethernet]\n? (10.20.30.122) at (incomplete) on en0\n"
 LINUX = "till-3 (10.20.30.120) at 02:1a:4b:00:00:01 [ether] on eth0\n? (10.20.30.122) at <incomplete> on eth0\n"
 ANY = 'Name;IP;"MAC"\ntill-3;10.20.30.120;021A4B000001\nprinter;10.20.30.121;021a.4b00.0002\nnobody;10.20.30.300;021a4b000003'
@@ -50,8 +50,11 @@ class Reading(TestCase):
         for kind, text in TABLES.items():
             name, seen = read_table(text)
             self.assertEqual(name, kind)
-            self.assertEqual([(item.address, item.mac) for item in seen],
-                             [("10.20.30.120", "02:1a:4b:00:00:01"), ("10.20.30.121", "02:1a:4b:00:00:02")], kind)  # fmt: skip
+            self.assertEqual(
+                [(item.address, item.mac) for item in seen],
+                [("10.20.30.120", "02:1a:4b:00:00:01"), ("10.20.30.121", "02:1a:4b:00:00:02")],
+                kind,
+            )
             self.assertEqual(read_table(text.replace("\n", "\r\n"))[1], seen, kind)
         self.assertEqual([item.mac for item in read_table(MACOS)[1]], ["02:1a:4b:00:00:01"])
         self.assertEqual([(item.mac, item.name) for item in read_table(LINUX)[1]], [("02:1a:4b:00:00:01", "till-3")])
@@ -70,21 +73,45 @@ def judged(rows: list[dict[str, Any]], *lines: str, **more: Any) -> list[Finding
 
 class Judging(TestCase):
     def test_what_each_sighting_means(self) -> None:
-        rows = [device(1, address="10.20.30.50"), device(2, address="10.20.30.51"), device(3, address="10.20.30.52", mac=None),
-                device(4, addressing="leased"), device(5, address="10.20.30.54")]  # fmt: skip
+        rows = [
+            device(1, address="10.20.30.50"),
+            device(2, address="10.20.30.51"),
+            device(3, address="10.20.30.52", mac=None),
+            device(4, addressing="leased"),
+            device(5, address="10.20.30.54"),
+        ]
         found = judged(
-            rows, "10.20.30.50 02:1a:4b:00:00:01", "10.20.30.60 02:1a:4b:00:00:02", "10.20.30.52 06:00:00:00:00:09",
-            "10.20.30.110 02:1a:4b:00:00:04", "10.20.30.54 06:00:00:00:00:0a", "10.20.30.1 06:00:00:00:00:01",
-            "10.20.30.77 06:00:00:00:00:0b", "10.20.30.120 06:00:00:00:00:0c", "10.20.30.78 02:1a:4b:77:77:77",
-            "192.168.64.20 02:1a:4b:88:88:88", "10.99.9.9 06:00:00:00:00:0d",
-        )  # fmt: skip
+            rows,
+            "10.20.30.50 02:1a:4b:00:00:01",
+            "10.20.30.60 02:1a:4b:00:00:02",
+            "10.20.30.52 06:00:00:00:00:09",
+            "10.20.30.110 02:1a:4b:00:00:04",
+            "10.20.30.54 06:00:00:00:00:0a",
+            "10.20.30.1 06:00:00:00:00:01",
+            "10.20.30.77 06:00:00:00:00:0b",
+            "10.20.30.120 06:00:00:00:00:0c",
+            "10.20.30.78 02:1a:4b:77:77:77",
+            "192.168.64.20 02:1a:4b:88:88:88",
+            "10.99.9.9 06:00:00:00:00:0d",
+        )
         by_address = {row.address: row for row in found}
         kinds = {address: row.kind for address, row in by_address.items()}
-        self.assertEqual(kinds, {
-            "10.20.30.54": "taken", "10.20.30.60": "elsewhere", "192.168.64.20": "factory", "10.20.30.52": "unread",
-            "10.20.30.78": "kin", "10.20.30.77": "stranger", "10.20.30.120": "stranger", "10.20.30.110": "leased",
-            "10.20.30.50": "expected", "10.20.30.1": "router", "10.99.9.9": "foreign",
-        })  # fmt: skip
+        self.assertEqual(
+            kinds,
+            {
+                "10.20.30.54": "taken",
+                "10.20.30.60": "elsewhere",
+                "192.168.64.20": "factory",
+                "10.20.30.52": "unread",
+                "10.20.30.78": "kin",
+                "10.20.30.77": "stranger",
+                "10.20.30.120": "stranger",
+                "10.20.30.110": "leased",
+                "10.20.30.50": "expected",
+                "10.20.30.1": "router",
+                "10.99.9.9": "foreign",
+            },
+        )
         self.assertEqual([row.kind for row in found][:2], ["taken", "elsewhere"])
         self.assertTrue(by_address["10.20.30.60"].set_address)
         self.assertTrue(by_address["10.20.30.52"].set_mac)
@@ -92,8 +119,12 @@ class Judging(TestCase):
         self.assertIn("10.20.30.51 is planned", by_address["10.20.30.60"].sentence)
 
     def test_a_device_still_at_its_factory_address_and_one_that_was_not_seen(self) -> None:
-        site = read(document([device(1), device(2)], network={"cidr": "192.168.64.0/24", "gateway": None, "dns": [],
-                                                              "pools": [], "reserved": []}))  # fmt: skip
+        site = read(
+            document(
+                [device(1), device(2)],
+                network={"cidr": "192.168.64.0/24", "gateway": None, "dns": [], "pools": [], "reserved": []},
+            )
+        )
         found = findings(site, plan(site), read_table("192.168.64.20 02:1a:4b:00:00:01")[1])
         self.assertEqual((found.rows[0].kind, found.rows[0].device), ("factory", "d-1"))
         self.assertEqual(found.unseen, ("d-2",))

@@ -19,12 +19,18 @@ from tutelar.standin.unboxed import Standing
 
 
 def bench() -> Site:
-    links = [{"kind": "records", "from": "d-1", "to": "d-3", "slot": 2},
-             {"kind": "registers-at", "from": "d-5", "to": "d-4", "slot": 7},
-             {"kind": "relays", "from": "d-3", "to": "relay"}]  # fmt: skip
-    rows = [device(1, address="10.20.30.51"), device(2, address="10.20.30.52"),
-            device(3, "larkmoor-rec-8", address="10.20.30.50"), device(4, "pellgrave-gate-1", address="10.20.30.60"),
-            device(5, "pellgrave-gate-1", address="10.20.30.61")]  # fmt: skip
+    links = [
+        {"kind": "records", "from": "d-1", "to": "d-3", "slot": 2},
+        {"kind": "registers-at", "from": "d-5", "to": "d-4", "slot": 7},
+        {"kind": "relays", "from": "d-3", "to": "relay"},
+    ]
+    rows = [
+        device(1, address="10.20.30.51"),
+        device(2, address="10.20.30.52"),
+        device(3, "larkmoor-rec-8", address="10.20.30.50"),
+        device(4, "pellgrave-gate-1", address="10.20.30.60"),
+        device(5, "pellgrave-gate-1", address="10.20.30.61"),
+    ]
     raw = document(rows, links=links)
     for at, login in (1, "blank"), (2, "1234"):
         raw["models"][at]["factory"]["login"] = login
@@ -62,8 +68,15 @@ class Technician:
         """Give a device its planned settings; it restarts."""
         site = self.pretend.site
         planned = site.device_by_key[key]
-        form = {"name": planned.name, "address": planned.address, "prefix": 24, "gateway": "10.20.30.1",
-                "dns": "10.20.30.1", "date_order": "DMY", "clock": "now"} | more  # fmt: skip
+        form = {
+            "name": planned.name,
+            "address": planned.address,
+            "prefix": 24,
+            "gateway": "10.20.30.1",
+            "dns": "10.20.30.1",
+            "date_order": "DMY",
+            "clock": "now",
+        } | more
         answer = await self.posts(key, "/settings", **form)
         assert answer.status == 200, answer.body
         await self.until(key, "busy")
@@ -110,8 +123,10 @@ class Unboxed(TestCase):
             await one.posts("d-3", "/login", user="admin", password="")
             await one.sets("d-3", password=word["d-3"])
             self.assertEqual(pretend.world.leases(), "")
-            self.assertEqual(await one.broken() & {("d-1", "linked"), ("d-3", "relay"), ("d-3", "login")},
-                             {("d-1", "linked"), ("d-3", "relay")})  # fmt: skip
+            self.assertEqual(
+                await one.broken() & {("d-1", "linked"), ("d-3", "relay"), ("d-3", "login")},
+                {("d-1", "linked"), ("d-3", "relay")},
+            )
             typed = await one.posts("d-3", "/settings", channel=2, camera="10.20.30.5l")
             self.assertIn(b"10.20.30.5l&#x27; is not an IPv4 address", typed.body)
             typed = await one.posts("d-3", "/settings", camera="10.20.30.51")
@@ -131,8 +146,10 @@ class Unboxed(TestCase):
             await one.posts("d-5", "/settings", number=7, station="10.20.30.60", station_password=word["d-4"])
             self.assertEqual(await one.broken(), set())
             await one.sets("d-4", port_signalling=5062)
-            self.assertEqual(pretend.world.state_of(pretend.devices["d-5"])["registered"]["state"],
-                             "the main station's port is closed")  # fmt: skip
+            self.assertEqual(
+                pretend.world.state_of(pretend.devices["d-5"])["registered"]["state"],
+                "the main station's port is closed",
+            )
             await one.sets("d-4", port_signalling=5060)
 
             # pulled and plugged in again it is where it was; back in its box everything is gone
@@ -168,8 +185,10 @@ class Unboxed(TestCase):
             ("192.168.65.0/24", 16, "192.168.65.77"),  # it holds the site's
             ("192.168.0.0/16", 24, "192.168.1.77"),  # the site's holds it
         ):
-            raw = document([device(1, address=planned)], network={"cidr": cidr, "gateway": None, "pools": [],
-                                                                  "reserved": [], "dns": []})  # fmt: skip
+            raw = document(
+                [device(1, address=planned)],
+                network={"cidr": cidr, "gateway": None, "pools": [], "reserved": [], "dns": []},
+            )
             raw["models"][0]["factory"]["prefix"] = prefix
             site = ready(raw)
 
@@ -190,9 +209,10 @@ class Unboxed(TestCase):
             self.assertEqual(asyncio.run(play()), set(), cidr)
 
     def test_without_leases_a_device_wakes_at_its_own_address_or_at_none(self) -> None:
-        raw = document([device(1, "larkmoor-rec-8", address="10.20.30.50"),
-                        device(2, "pellgrave-gate-1", address="10.20.30.51")],
-                       policy={"bench": {"leases": False}})  # fmt: skip
+        raw = document(
+            [device(1, "larkmoor-rec-8", address="10.20.30.50"), device(2, "pellgrave-gate-1", address="10.20.30.51")],
+            policy={"bench": {"leases": False}},
+        )
         site = ready(raw)
 
         async def play() -> tuple[Standing, Standing]:

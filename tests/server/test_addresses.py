@@ -5,8 +5,12 @@ from typing import Any
 from tests.samples import device, document
 from tests.server.test_api import ApiCase
 
-ROWS = [device(1, "larkmoor-rec-8", address="10.20.30.20"), device(2, address="10.20.30.50"),
-        device(3, address="10.20.30.51", locked=True), device(4)]  # fmt: skip
+ROWS = [
+    device(1, "larkmoor-rec-8", address="10.20.30.20"),
+    device(2, address="10.20.30.50"),
+    device(3, address="10.20.30.51", locked=True),
+    device(4),
+]
 LINKS = [{"kind": "records", "from": f"d-{n}", "to": "d-1", "slot": n} for n in (2, 3)]
 
 
@@ -18,13 +22,24 @@ class Sheets(ApiCase):
         key = self.site()
         _, said = self.call("POST", f"/sites/{key}/addresses/move", {"device": "d-2", "address": "10.20.30.60"})
         self.assertEqual((said["possible"], said["sentence"]), (True, "10.20.30.60 is free for Device 2."))
-        self.assertEqual(said["partners"][0] | {"after": []}, {
-            "device": "d-1", "name": "Device 1", "setting": "address of the camera on channel 2",
-            "old": "10.20.30.50", "new": "10.20.30.60", "after": []})  # fmt: skip
+        self.assertEqual(
+            said["partners"][0] | {"after": []},
+            {
+                "device": "d-1",
+                "name": "Device 1",
+                "setting": "address of the camera on channel 2",
+                "old": "10.20.30.50",
+                "new": "10.20.30.60",
+                "after": [],
+            },
+        )
         for address, words in (
-            ("10.20.30.51", "have the same address"), ("10.20.30.120", "inside the lease pool"),
-            ("10.20.30.255", "broadcast"), ("10.20.31.5", "outside Halls"), ("10.20.30.3", "IT keeps"),
-        ):  # fmt: skip
+            ("10.20.30.51", "have the same address"),
+            ("10.20.30.120", "inside the lease pool"),
+            ("10.20.30.255", "broadcast"),
+            ("10.20.31.5", "outside Halls"),
+            ("10.20.30.3", "IT keeps"),
+        ):
             _, said = self.call("POST", f"/sites/{key}/addresses/move", {"device": "d-2", "address": address})
             self.assertFalse(said["possible"], address)
             self.assertIn(words, said["sentence"])
@@ -38,10 +53,15 @@ class Sheets(ApiCase):
         cut = {"revision": 2, "first": "10.20.30.64", "last": "10.20.30.64"}
         self.assertEqual(self.call("POST", f"/sites/{key}/networks/lan/give-back", cut)[0], 200)
         kept = self.call("GET", f"/sites/{key}/file")[1]["networks"][0]["reserved"]
-        self.assertEqual([(item["first"], item["last"], item["why"]) for item in kept][1:],
-                         [("10.20.30.60", "10.20.30.63", "tills"), ("10.20.30.65", "10.20.30.69", "tills")])  # fmt: skip
-        for wrong in ({"first": "10.20.30.9", "last": "10.20.30.3"}, {"first": "10.9.9.9", "last": "10.9.9.9"},
-                      {"first": "x", "last": "10.20.30.9"}):  # fmt: skip
+        self.assertEqual(
+            [(item["first"], item["last"], item["why"]) for item in kept][1:],
+            [("10.20.30.60", "10.20.30.63", "tills"), ("10.20.30.65", "10.20.30.69", "tills")],
+        )
+        for wrong in (
+            {"first": "10.20.30.9", "last": "10.20.30.3"},
+            {"first": "10.9.9.9", "last": "10.9.9.9"},
+            {"first": "x", "last": "10.20.30.9"},
+        ):
             self.assertEqual(self.call("POST", f"/sites/{key}/networks/lan/keep", {"revision": 3, **wrong})[0], 422)
         self.assertEqual(self.call("POST", f"/sites/{key}/networks/lan/give-back", cut | {"revision": 3})[0], 422)
         self.assertEqual(self.call("POST", f"/sites/{key}/networks/none/keep", body | {"revision": 3})[0], 404)
@@ -50,10 +70,14 @@ class Sheets(ApiCase):
         key = self.site()
         wanted = {"to": "10.77.0.0/24", "gateway": "10.77.0.254"}
         _, said = self.call("POST", f"/sites/{key}/networks/lan/renumber/preview", wanted)
-        self.assertEqual([(item["old"], item["new"]) for item in said["devices"]],
-                         [("10.20.30.20", "10.77.0.20"), ("10.20.30.50", "10.77.0.50"), ("10.20.30.51", "10.77.0.51")])  # fmt: skip
-        self.assertEqual({item["setting"] for item in said["partners"]},
-                         {"address of the camera on channel 2", "address of the camera on channel 3"})  # fmt: skip
+        self.assertEqual(
+            [(item["old"], item["new"]) for item in said["devices"]],
+            [("10.20.30.20", "10.77.0.20"), ("10.20.30.50", "10.77.0.50"), ("10.20.30.51", "10.77.0.51")],
+        )
+        self.assertEqual(
+            {item["setting"] for item in said["partners"]},
+            {"address of the camera on channel 2", "address of the camera on channel 3"},
+        )
         text = self.call("GET", f"/sites/{key}/networks/lan/renumber.csv?to=10.77.0.0/24")[1]
         self.assertIn("Device 1,address of the camera on channel 2,10.20.30.50,10.77.0.50", text)
         self.assertEqual(self.call("POST", f"/sites/{key}/networks/lan/renumber", wanted | {"revision": 9})[0], 409)
@@ -82,9 +106,10 @@ class Sheets(ApiCase):
         self.assertEqual(answer.status_code, 422)
 
     def test_who_answers_a_search_of_the_pretend_site_is_compared_with_the_plan(self) -> None:
-        raw = document([device(1, address="10.252.30.50"), device(2, "pellgrave-gate-1", address="10.252.30.51")],
-                       network={"cidr": "10.252.30.0/24", "gateway": "10.252.30.1", "dns": [], "pools": [],
-                                "reserved": []})  # fmt: skip
+        raw = document(
+            [device(1, address="10.252.30.50"), device(2, "pellgrave-gate-1", address="10.252.30.51")],
+            network={"cidr": "10.252.30.0/24", "gateway": "10.252.30.1", "dns": [], "pools": [], "reserved": []},
+        )
         raw["models"][0]["services"]["device-interface"] = 8000
         key = self.bring(raw)
         status, said = self.call("POST", f"/sites/{key}/search")

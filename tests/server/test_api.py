@@ -250,8 +250,12 @@ class TakenAway(ApiCase):
 
 class Database(ApiCase):
     def test_what_must_never_happen_is_refused_by_the_database(self) -> None:
-        self.bring(document([device(1, address="10.20.30.50"), device(2, address="10.20.30.51")],
-                            links=[{"kind": "pages", "from": "d-1", "to": "d-2", "slot": 1}]))  # fmt: skip
+        self.bring(
+            document(
+                [device(1, address="10.20.30.50"), device(2, address="10.20.30.51")],
+                links=[{"kind": "pages", "from": "d-1", "to": "d-2", "slot": 1}],
+            )
+        )
         first, second = models.Device.objects.order_by("key")
         attempts = [
             lambda: models.Device.objects.filter(pk=second.pk).update(address=first.address),

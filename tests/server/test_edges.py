@@ -71,10 +71,16 @@ class Gone(ApiCase):
         key = self.bring(document([device(1)]))
         self.client.logout()
         for method, path in (
-            ("GET", f"/sites/{key}/survey"), ("GET", "/catalogue"), ("GET", "/catalogue/file"), ("POST", "/catalogue"),
-            ("GET", f"/sites/{key}/request/request.pdf"), ("POST", f"/sites/{key}/kit/note"), ("POST", f"/sites/{key}/sightings"),
-            ("PATCH", f"/sites/{key}/devices"), ("GET", f"/sites/{key}/networks/lan/renumber.csv?to=10.1.0.0/24"),
-        ):  # fmt: skip
+            ("GET", f"/sites/{key}/survey"),
+            ("GET", "/catalogue"),
+            ("GET", "/catalogue/file"),
+            ("POST", "/catalogue"),
+            ("GET", f"/sites/{key}/request/request.pdf"),
+            ("POST", f"/sites/{key}/kit/note"),
+            ("POST", f"/sites/{key}/sightings"),
+            ("PATCH", f"/sites/{key}/devices"),
+            ("GET", f"/sites/{key}/networks/lan/renumber.csv?to=10.1.0.0/24"),
+        ):
             self.assertEqual(self.call(method, path, {})[0], 401, path)
 
 

@@ -9,8 +9,13 @@ from openpyxl import Workbook
 from tests.samples import device, document
 from tests.server.test_api import ApiCase
 
-NOTE = [["Delivery note 4711"], [], ["Article", "Serial no.", "MAC address", "Location"],
-        ["Dome 4", "A1", "02-1A-4B-00-00-A1", "Türhof"], ["Dome 4", "A2", "021a.4b00.00a2", "Hall"]]  # fmt: skip
+NOTE = [
+    ["Delivery note 4711"],
+    [],
+    ["Article", "Serial no.", "MAC address", "Location"],
+    ["Dome 4", "A1", "02-1A-4B-00-00-A1", "Türhof"],
+    ["Dome 4", "A2", "021a.4b00.00a2", "Hall"],
+]
 
 
 def text(delimiter: str) -> str:
@@ -38,9 +43,13 @@ class Notes(ApiCase):
     def test_any_delimiter_encoding_and_form_reads_the_same(self) -> None:
         key = self.bring(document())
         for content in (
-            text(";").encode("utf-8-sig"), text(",").encode(), text("\t").encode("utf-16"), text("|").encode("cp1252"),
-            text(";").encode("mac_roman"), workbook(),
-        ):  # fmt: skip
+            text(";").encode("utf-8-sig"),
+            text(",").encode(),
+            text("\t").encode("utf-16"),
+            text("|").encode("cp1252"),
+            text(";").encode("mac_roman"),
+            workbook(),
+        ):
             status, said = self.read(key, content)
             self.assertEqual((status, said["heads"]), (200, 2))
             self.assertEqual(said["fields"], ["model", "serial", "mac", "place"])
@@ -50,10 +59,15 @@ class Notes(ApiCase):
     def test_what_is_no_table_is_refused_in_words(self) -> None:
         key = self.bring(document())
         for content, words in (
-            (b"", "empty"), (b"\n ,, \n", "empty"), (b"%PDF-1.7 x", "PDF"), (b"\xd0\xcf\x11\xe0 old", ".xls"),
-            (b"PK\x03\x04 broken", "cannot be opened"), (b"\x00\x01\x02\xff" * 50, "no table"),
-            (b"a,b\n" * 5001, "up to 5000"), (b"x" * 8_000_001, "8.0 MB"),
-        ):  # fmt: skip
+            (b"", "empty"),
+            (b"\n ,, \n", "empty"),
+            (b"%PDF-1.7 x", "PDF"),
+            (b"\xd0\xcf\x11\xe0 old", ".xls"),
+            (b"PK\x03\x04 broken", "cannot be opened"),
+            (b"\x00\x01\x02\xff" * 50, "no table"),
+            (b"a,b\n" * 5001, "up to 5000"),
+            (b"x" * 8_000_001, "8.0 MB"),
+        ):
             status, said = self.read(key, content)
             self.assertEqual(status, 422, content[:20])
             self.assertIn(words, said["message"])
@@ -141,16 +155,29 @@ class Many(ApiCase):
 class Catalogue(ApiCase):
     def test_profiles_are_added_changed_and_taken_away(self) -> None:
         shipped = len(self.call("GET", "/catalogue")[1])
-        body = {"revision": 0, "typed": {"family": "camera", "maker": "Tarn", "name": "Owl", "services": "web 80\nstream 554",
-                                         "factory.mode": "fixed", "factory.address": "192.168.9.9", "factory.prefix": "24"}}  # fmt: skip
+        body = {
+            "revision": 0,
+            "typed": {
+                "family": "camera",
+                "maker": "Tarn",
+                "name": "Owl",
+                "services": "web 80\nstream 554",
+                "factory.mode": "fixed",
+                "factory.address": "192.168.9.9",
+                "factory.prefix": "24",
+            },
+        }
         self.assertEqual(self.call("PATCH", "/catalogue/tarn-owl", body), (200, {"revision": 1}))
         rows = {row["key"]: row for row in self.call("GET", "/catalogue")[1]}
         self.assertEqual((len(rows), rows["tarn-owl"]["factory"]), (shipped + 1, "192.168.9.9/24"))
         self.assertEqual(self.call("PATCH", "/catalogue/tarn-owl", body)[0], 409)
         for path, typed, words in (
-            ("factory.address", "192.168.9.999", "192.168.9.999"), ("services", "web eighty", "web eighty"),
-            ("power.poe_class", "12", "12"), ("family", "spaceship", "spaceship"), ("family", "", "family"),
-        ):  # fmt: skip
+            ("factory.address", "192.168.9.999", "192.168.9.999"),
+            ("services", "web eighty", "web eighty"),
+            ("power.poe_class", "12", "12"),
+            ("family", "spaceship", "spaceship"),
+            ("family", "", "family"),
+        ):
             status, said = self.call("PATCH", "/catalogue/tarn-owl", {"revision": 1, "typed": {path: typed}})
             self.assertEqual((status, said["faults"][0]["path"]), (422, path), said)
             self.assertIn(words, said["message"])
@@ -165,8 +192,13 @@ class Catalogue(ApiCase):
         self.assertEqual(
             self.call("POST", "/catalogue", json.dumps(whole))[1]["sentence"], "1 model is new or different."
         )
-        for wrong in ("{", "[]", '{"format":"else"}', '{"format":"tutelar-models","version":1,"models":[{"key":"x"}]}',
-                      '{"format":"tutelar-models","version":1,"models":[7]}'):  # fmt: skip
+        for wrong in (
+            "{",
+            "[]",
+            '{"format":"else"}',
+            '{"format":"tutelar-models","version":1,"models":[{"key":"x"}]}',
+            '{"format":"tutelar-models","version":1,"models":[7]}',
+        ):
             self.assertEqual(self.call("POST", "/catalogue", wrong)[0], 422, wrong)
 
     def test_a_site_keeps_its_own_copy_of_a_model(self) -> None:

@@ -39,8 +39,9 @@ class LinkCase(ApiCase):
         secret = models.Secret.objects.create(site=row, sealed=b"x", by="x")
         models.SecretUse.objects.bulk_create(
             models.SecretUse(site=row, secret=secret, device_key=item.key, slot=slot)
-            for item in models.Device.objects.filter(site=row) for slot in ("login", "administrator", "registration")
-        )  # fmt: skip
+            for item in models.Device.objects.filter(site=row)
+            for slot in ("login", "administrator", "registration")
+        )
 
     def ready(self, raw: dict[str, Any]) -> str:
         key = self.bring(raw)
@@ -52,8 +53,14 @@ class LinkCase(ApiCase):
 
 class Loom(LinkCase):
     def test_loose_threads_carry_their_reason_and_whose_turn_it_is(self) -> None:
-        rows = [device(1, "larkmoor-rec-8", address="10.20.30.20"), device(2, address="10.20.30.50"), device(3), device(4, address="10.20.30.51"),
-                device(5, "larkmoor-rec-8", address="10.20.30.21"), device(6, network=None, behind="d-5", address="172.27.16.9")]  # fmt: skip
+        rows = [
+            device(1, "larkmoor-rec-8", address="10.20.30.20"),
+            device(2, address="10.20.30.50"),
+            device(3),
+            device(4, address="10.20.30.51"),
+            device(5, "larkmoor-rec-8", address="10.20.30.21"),
+            device(6, network=None, behind="d-5", address="172.27.16.9"),
+        ]
         links = [
             {"kind": "records", "from": f"d-{at}", "to": "d-1", "slot": slot}
             for at, slot in ((2, 1), (4, None), (6, 4))
@@ -64,11 +71,14 @@ class Loom(LinkCase):
         found = {
             start: (item["state"], item["reason"], item["where"]) for (start, _), item in self.threads(key).items()
         }
-        self.assertEqual(found, {
-            "d-2": ("ready", None, None),
-            "d-4": ("waiting", "no channel yet", "links"),
-            "d-6": ("impossible", "it is behind Device 5, reached only through it", "links"),
-        })  # fmt: skip
+        self.assertEqual(
+            found,
+            {
+                "d-2": ("ready", None, None),
+                "d-4": ("waiting", "no channel yet", "links"),
+                "d-6": ("impossible", "it is behind Device 5, reached only through it", "links"),
+            },
+        )
         sheet = self.loom(key)
         self.assertEqual([item["key"] for item in sheet["untied"]], ["d-3"])
         self.assertIn("behind Device 5", sheet["next"])

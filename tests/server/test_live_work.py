@@ -129,8 +129,12 @@ class Measured(ApiCase):
 @override_settings(TASKS=NOW)
 class Results(ApiCase):
     def test_what_changed_since_the_last_measuring_is_listed_and_the_result_is_taken_away(self) -> None:
-        key = self.bring(document([device(1, address="10.250.41.50", network="n"), device(2, address="10.250.41.51", network="n")],
-                                  networks=[{"key": "n", "cidr": "10.250.41.0/24"}]))  # fmt: skip
+        key = self.bring(
+            document(
+                [device(1, address="10.250.41.50", network="n"), device(2, address="10.250.41.51", network="n")],
+                networks=[{"key": "n", "cidr": "10.250.41.0/24"}],
+            )
+        )
         self.call("POST", f"/sites/{key}/proofs", {})
         before = self.call("GET", f"/sites/{key}/proof")[1]
         self.assertEqual(before["changes"], [])

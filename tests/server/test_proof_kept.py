@@ -64,8 +64,16 @@ class Proofs(ApiCase):
 
     def test_a_device_is_proven_once_everything_is_measured_and_witnessed_by_somebody(self) -> None:
         self.measure()
-        self.assertEqual(self.cells("planned"), {("d-1", "test-call"), ("d-1", "door-opens"), ("d-1", "egress"),
-                                                 ("d-2", "test-call"), ("d-4", "plays-back")})  # fmt: skip
+        self.assertEqual(
+            self.cells("planned"),
+            {
+                ("d-1", "test-call"),
+                ("d-1", "door-opens"),
+                ("d-1", "egress"),
+                ("d-2", "test-call"),
+                ("d-4", "plays-back"),
+            },
+        )
         self.assertEqual((self.state("d-3"), self.state("d-1")), ("proven", "planned"))
         self.assertTrue(models.Device.objects.get(key="d-1").locked)  # its address is proven all the same
         self.assertEqual(self.seen("d-1", "door-opens", result="pass")[0], 201)
@@ -97,14 +105,23 @@ class Proofs(ApiCase):
         self.seen("d-4", "plays-back", result="pass")
         secret = {"version": 0, "secret": "Quay-heron-77"}
         for changed, stale, why in (
-            (lambda: self.call("PUT", f"/sites/{self.key}/devices/d-3/secrets/login", secret),
-             {("d-3", "login"), ("d-3", "linked")}, "the password was changed"),
-            (lambda: self.patch("d-2", mac="02:1a:4b:00:00:99"),
-             {("d-2", check) for check in self.checks("d-2")}, "another unit is there now"),
-            (lambda: self.ports("d-1", web=80, signalling=5070),
-             {("d-1", "signalling"), ("d-2", "registered")}, "the main station's address, port or unit was changed"),
+            (
+                lambda: self.call("PUT", f"/sites/{self.key}/devices/d-3/secrets/login", secret),
+                {("d-3", "login"), ("d-3", "linked")},
+                "the password was changed",
+            ),
+            (
+                lambda: self.patch("d-2", mac="02:1a:4b:00:00:99"),
+                {("d-2", check) for check in self.checks("d-2")},
+                "another unit is there now",
+            ),
+            (
+                lambda: self.ports("d-1", web=80, signalling=5070),
+                {("d-1", "signalling"), ("d-2", "registered")},
+                "the main station's address, port or unit was changed",
+            ),
             (lambda: self.patch("d-3", place="Yard"), set(), ""),
-        ):  # fmt: skip
+        ):
             self.measure()
             self.assertEqual(self.cells("stale"), set())
             status, said = changed()
@@ -124,8 +141,7 @@ class Proofs(ApiCase):
         return self.call("PUT", f"/sites/{self.key}/devices/{key}/ports", {"revision": row.revision, "ports": ports})
 
     def checks(self, key: str) -> list[str]:
-        return [cell["check"] for cell in self.sheet()["cells"]
-                if cell["device"] == key and not cell["witnessed"]]  # fmt: skip
+        return [cell["check"] for cell in self.sheet()["cells"] if cell["device"] == key and not cell["witnessed"]]
 
     def test_a_check_is_left_open_with_a_reason_until_a_day_and_the_egress_test_never(self) -> None:
         path = f"/sites/{self.key}/devices/d-1/exception"
@@ -171,8 +187,15 @@ class Proofs(ApiCase):
 
         rules = self.call("GET", path)[1]
         seen = {row["family"]: {item["check"] for item in row["seen"] if item["asked"]} for row in rules["families"]}
-        self.assertEqual(seen, {"door-station": {"test-call", "door-opens"}, "indoor-monitor": {"test-call"},
-                                "camera": set(), "recorder": {"plays-back"}})  # fmt: skip
+        self.assertEqual(
+            seen,
+            {
+                "door-station": {"test-call", "door-opens"},
+                "indoor-monitor": {"test-call"},
+                "camera": set(),
+                "recorder": {"plays-back"},
+            },
+        )
         self.measure()
         self.assertEqual(change(clock_s=30, left_out=["dns"], witnessed={"recorder": []})[0], 200)
         self.assertEqual(self.cells("stale"), {(f"d-{at}", "clock") for at in range(1, 5)})
@@ -182,9 +205,14 @@ class Proofs(ApiCase):
         self.assertEqual(clock["expected"], "within 30 s")
         dns = next(row for row in self.call("GET", path)[1]["measured"] if row["check"] == "dns")
         self.assertEqual((dns["asked"], dns["fixed"]), (False, False))
-        for part, status in (({"left_out": ["answers"]}, 422), ({"left_out": ["nose"]}, 422), ({"clock_s": 0}, 422),
-                             ({"witnessed": {"camera": ["egress"]}}, 422), ({"witnessed": {"lamp": []}}, 422),
-                             ({"left_out": []}, 200)):  # fmt: skip
+        for part, status in (
+            ({"left_out": ["answers"]}, 422),
+            ({"left_out": ["nose"]}, 422),
+            ({"clock_s": 0}, 422),
+            ({"witnessed": {"camera": ["egress"]}}, 422),
+            ({"witnessed": {"lamp": []}}, 422),
+            ({"left_out": []}, 200),
+        ):
             self.assertEqual(change(**part)[0], status, part)
         self.assertEqual(self.call("PATCH", path, {"revision": 0, "clock_s": 2})[0], 409)
 
@@ -241,8 +269,10 @@ class Proofs(ApiCase):
             raise AssertionError(f"it is not up: {row}")
 
         boxed = {(key, "answers") for key in ("d-1", "d-2", "d-3", "d-4")}
-        self.assertEqual({(key, row["state"], row["page"]) for key, row in stands().items()},
-                         {(key, "boxed", None) for key, _ in boxed})  # fmt: skip
+        self.assertEqual(
+            {(key, row["state"], row["page"]) for key, row in stands().items()},
+            {(key, "boxed", None) for key, _ in boxed},
+        )
         self.measure()
         self.assertEqual(self.cells("broken"), boxed)
         refused = self.call("POST", f"/sites/{self.key}/proofs", {"faults": [{"kind": "cable", "device": "d-1"}]})
@@ -261,8 +291,15 @@ class Proofs(ApiCase):
         self.assertEqual(in_hand["practised"], stands()[in_hand["subject"]])
         self.assertEqual(one["address"], "192.168.64.20")
         cookie = post(f"{one['page']}password", {"password": one["password"]})["Set-Cookie"].partition(";")[0]
-        form = {"name": "Device 3", "date_order": "DMY", "clock": "now", "address": "10.250.52.52", "prefix": "24",
-                "gateway": "10.250.52.1", "dns": "10.250.52.1"}  # fmt: skip
+        form = {
+            "name": "Device 3",
+            "date_order": "DMY",
+            "clock": "now",
+            "address": "10.250.52.52",
+            "prefix": "24",
+            "gateway": "10.250.52.1",
+            "dns": "10.250.52.1",
+        }
         post(f"{one['page']}settings", form, cookie)
         time.sleep(0.1)
         self.assertEqual(up()["address"], "10.250.52.52")

@@ -19,8 +19,10 @@ from tests.server.test_api import ApiCase
 from tutelar.server.sites import models
 
 PLANTED = ("Vole-77-marsh", "Otter-31-creek", "Heron-58-weir", "491736", "sorrel@customer.example")
-LINKS = [{"kind": "records", "from": "d-1", "to": "d-9", "slot": 1},
-         {"kind": "records", "from": "d-2", "to": "d-9", "slot": 2}]  # fmt: skip
+LINKS = [
+    {"kind": "records", "from": "d-1", "to": "d-9", "slot": 1},
+    {"kind": "records", "from": "d-2", "to": "d-9", "slot": 2},
+]
 
 
 class SecretCase(ApiCase):
@@ -63,16 +65,24 @@ class Kept(SecretCase):
 
     def test_made_ones_fit_and_wrong_ones_are_refused_without_quoting_them(self) -> None:
         key = self.bring(demo())
-        for where in ("cam-03/secrets/administrator", "cam-12/secrets/login",
-                      "gate-1/secrets/registration", "gate-1/secrets/relay-code"):  # fmt: skip
+        for where in (
+            "cam-03/secrets/administrator",
+            "cam-12/secrets/login",
+            "gate-1/secrets/registration",
+            "gate-1/secrets/relay-code",
+        ):
             self.assertEqual(self.put(key, where, None)[0], 204, where)
             judged = self.call("POST", f"/sites/{key}/devices/{where}/check", {"secret": self.shown(key, where)})[1]
             self.assertEqual(judged["fails"], [], where)
         presses = self.call("POST", f"/sites/{key}/devices/cam-12/secrets/login/reveal")[1]["presses"]
         self.assertTrue(presses)  # the desk steers this one: how it is typed there
-        for where, secret in (("hub-1/secrets/administrator", "Vole-77"), ("cam-01/secrets/administrator", "vole"),
-                              ("gate-1/secrets/relay-code", "12"), ("cam-01/secrets/recovery", "nobody at home"),
-                              ("cam-01/secrets/recovery", None)):  # fmt: skip
+        for where, secret in (
+            ("hub-1/secrets/administrator", "Vole-77"),
+            ("cam-01/secrets/administrator", "vole"),
+            ("gate-1/secrets/relay-code", "12"),
+            ("cam-01/secrets/recovery", "nobody at home"),
+            ("cam-01/secrets/recovery", None),
+        ):
             status, said = self.put(key, where, secret, 1 if where.startswith("gate") else 0)
             self.assertEqual(status, 422, where)
             self.assertNotIn(secret or "None", json.dumps(said))
@@ -205,8 +215,13 @@ class Planted(SecretCase):
 
     def test_no_secret_is_found_in_database_log_export_page_or_crash_report(self) -> None:
         key = self.bring(demo())
-        where = ("cam-01/secrets/administrator", "cam-01/secrets/login", "rec-1/secrets/operator",
-                 "gate-1/secrets/relay-code", "cam-01/secrets/recovery")  # fmt: skip
+        where = (
+            "cam-01/secrets/administrator",
+            "cam-01/secrets/login",
+            "rec-1/secrets/operator",
+            "gate-1/secrets/relay-code",
+            "cam-01/secrets/recovery",
+        )
         seen: list[bytes] = []
         lines: list[str] = []
         handler = logging.Handler()
@@ -241,9 +256,29 @@ class Planted(SecretCase):
             answers("POST", f"/sites/{key}/devices/{place}/check", {"secret": secret})
             self.assertEqual(self.call("POST", f"/sites/{key}/devices/{place}/reveal")[1]["secret"], secret)
         answers("PUT", f"/sites/{key}/devices/cam-01/secrets/login", {"version": 1, "secret": PLANTED[0]})  # refused
-        for sheet in ("", "/survey", "/kit", "/addresses", "/bench", "/links", "/proof", "/secrets", "/clocks", "/ports",
-                      "/choices", "/devices/cam-01/page", "/devices/rec-1/page", "/events", "/file", "/schedule.csv",
-                      "/request/request.pdf", "/request/flows.csv", "/labels.svg", "/labels.pdf", "/clocks.ics"):  # fmt: skip
+        for sheet in (
+            "",
+            "/survey",
+            "/kit",
+            "/addresses",
+            "/bench",
+            "/links",
+            "/proof",
+            "/secrets",
+            "/clocks",
+            "/ports",
+            "/choices",
+            "/devices/cam-01/page",
+            "/devices/rec-1/page",
+            "/events",
+            "/file",
+            "/schedule.csv",
+            "/request/request.pdf",
+            "/request/flows.csv",
+            "/labels.svg",
+            "/labels.pdf",
+            "/clocks.ics",
+        ):
             self.assertEqual(answers("GET", f"/sites/{key}{sheet}"), 200, sheet)
         seen += self.crashed(key)
         seen.append(connection.connection.serialize())  # the whole database file, what is not committed too
@@ -269,8 +304,9 @@ class Planted(SecretCase):
         self.client.raise_request_exception = False
         for broken in ("_log_set", "_least_privilege", "faults"):
             with mock.patch(f"tutelar.server.sites.services.secrets.{broken}", side_effect=RuntimeError("broken")):
-                status, _ = self.call("PUT", f"/sites/{key}/devices/rec-2/secrets/operator",
-                                      {"version": 0, "secret": PLANTED[0]})  # fmt: skip
+                status, _ = self.call(
+                    "PUT", f"/sites/{key}/devices/rec-2/secrets/operator", {"version": 0, "secret": PLANTED[0]}
+                )
                 self.assertEqual(status, 500)
         with mock.patch("tutelar.server.sites.services.secrets.log", side_effect=RuntimeError("broken")):
             self.call("POST", f"/sites/{key}/devices/cam-01/secrets/login/reveal")

@@ -27,9 +27,13 @@ class Clocks(ApiCase):
     def test_what_is_shown_is_judged_kept_and_its_drift_told(self) -> None:
         key = self.bring(document([device(1, address="10.20.30.50")]))
         noon = datetime(2026, 6, 8, 12, 0, tzinfo=ZoneInfo("Europe/Dublin"))
-        for shown, finding in (("08/06/2026 12:00:01", "good"), ("08/06/2026 11:00:00", "daylight-saving"),
-                               ("08/06/2026 00:00:00", "half-day"), ("06/08/2026 12:00:00", "date-order"),
-                               ("01/01/2000 03:12:00", "never-set")):  # fmt: skip
+        for shown, finding in (
+            ("08/06/2026 12:00:01", "good"),
+            ("08/06/2026 11:00:00", "daylight-saving"),
+            ("08/06/2026 00:00:00", "half-day"),
+            ("06/08/2026 12:00:00", "date-order"),
+            ("01/01/2000 03:12:00", "never-set"),
+        ):
             self.assertEqual(self.look(key, shown, noon)[1]["finding"], finding, shown)
         self.assertEqual(self.call("GET", f"/sites/{key}/file")[1]["readings"], [])  # nothing was kept so far
         for days in (0, 2):
@@ -38,8 +42,10 @@ class Clocks(ApiCase):
             self.assertEqual(self.look(key, shown, late, ago_s=20, keep=True)[1]["offset_s"], days)
         with mock.patch.object(timezone, "now", return_value=noon + timedelta(days=20)):
             row = self.call("GET", f"/sites/{key}/clocks")[1]["devices"][0]
-        self.assertEqual((row["said"], row["due"][:10], row["doubtful"]),
-                         ("2 s ahead; it gains 1.0 s a day; look again by 2026-06-13.", "2026-06-13", True))  # fmt: skip
+        self.assertEqual(
+            (row["said"], row["due"][:10], row["doubtful"]),
+            ("2 s ahead; it gains 1.0 s a day; look again by 2026-06-13.", "2026-06-13", True),
+        )
         events = self.call("GET", f"/sites/{key}/events?search=clock")[1]
         self.assertEqual(events[0]["sentence"], "Clock of Device 1: Right: 2 s ahead.")
         for shown in ("", "noon", "99/99/2026 12:00"):
@@ -86,8 +92,12 @@ class PortsAndChoices(ApiCase):
             revision = self.call("GET", f"/sites/{key}/ports")[1]["revision"]
             return self.call("POST", f"/sites/{key}/forwards", good | {"revision": revision} | change)
 
-        for change, said in (({"why": " "}, "Say why"), ({"outside": 443}, "router's own"),
-                             ({"device": "d-7"}, "d-7"), ({"service": "paging"}, "paging")):  # fmt: skip
+        for change, said in (
+            ({"why": " "}, "Say why"),
+            ({"outside": 443}, "router's own"),
+            ({"device": "d-7"}, "d-7"),
+            ({"service": "paging"}, "paging"),
+        ):
             status, answer = decide(**change)
             self.assertEqual((status, said in answer["message"]), (422, True), answer)
         self.assertEqual(decide()[0], 201)

@@ -32,10 +32,16 @@ class Sheets(ApiCase):
     def test_the_address_sheet_names_what_stands_on_the_ground(self) -> None:
         sheet = self.sheet(self.bring(demo()), "addresses")
         security = sheet["networks"][0]
-        self.assertEqual([(span["kind"], span["first"], span["last"]) for span in security["spans"]], [
-            ("edge", "10.62.8.0", "10.62.8.0"), ("edge", "10.62.8.255", "10.62.8.255"), ("gateway", "10.62.8.1", "10.62.8.1"),
-            ("pool", "10.62.8.150", "10.62.8.199"), ("kept", "10.62.8.2", "10.62.8.9"),
-        ])  # fmt: skip
+        self.assertEqual(
+            [(span["kind"], span["first"], span["last"]) for span in security["spans"]],
+            [
+                ("edge", "10.62.8.0", "10.62.8.0"),
+                ("edge", "10.62.8.255", "10.62.8.255"),
+                ("gateway", "10.62.8.1", "10.62.8.1"),
+                ("pool", "10.62.8.150", "10.62.8.199"),
+                ("kept", "10.62.8.2", "10.62.8.9"),
+            ],
+        )
         self.assertEqual((security["usable"], security["free"], security["wanted"]), (254, 195, 36))
         self.assertEqual([network["key"] for network in sheet["networks"]], ["security", "office", "rec-1"])
         self.assertEqual(sheet["unplanned"], 39)

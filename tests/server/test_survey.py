@@ -14,8 +14,10 @@ class Answers(ApiCase):
         self.assertEqual(self.call("POST", f"/sites/{key}/survey/{POOLS}", body), (200, {"revision": 2}))
         _, sheet = self.call("GET", f"/sites/{key}/survey")
         asked = next(item for item in sheet["questions"] if item["key"] == POOLS)
-        self.assertEqual((asked["blanks"][0]["value"], asked["told_by"], asked["missing"]),
-                         ("10.20.30.100–10.20.30.180", "Ines Varga", []))  # fmt: skip
+        self.assertEqual(
+            (asked["blanks"][0]["value"], asked["told_by"], asked["missing"]),
+            ("10.20.30.100–10.20.30.180", "Ines Varga", []),
+        )
         _, log = self.call("GET", f"/sites/{key}/events?search=Ines")
         self.assertIn("10.20.30.149 → 10.20.30.100–10.20.30.180, told by Ines Varga", log[0]["sentence"])
         _, raw = self.call("GET", f"/sites/{key}/file")

@@ -61,13 +61,27 @@ class Keys(TestCase):
 
 class Strangers(ApiCase):
     PATHS = (
-        ("GET", "/devices/d-1/page"), ("GET", "/secrets"), ("GET", "/clocks"), ("GET", "/ports"), ("GET", "/choices"),
-        ("GET", "/clocks.ics"), ("GET", "/labels.pdf"), ("POST", "/typed"), ("POST", "/tellings"),
-        ("POST", "/secrets/school"), ("PUT", "/devices/d-1/secrets/login"), ("DELETE", "/devices/d-1/secrets/login"),
-        ("POST", "/devices/d-1/secrets/login/check"), ("POST", "/devices/d-1/secrets/login/reveal"),
-        ("POST", "/devices/d-1/tries"), ("POST", "/devices/d-1/clock"), ("PUT", "/devices/d-1/ports"),
-        ("POST", "/forwards"), ("DELETE", "/forwards/80?revision=1"), ("PUT", "/choices"),
-    )  # fmt: skip
+        ("GET", "/devices/d-1/page"),
+        ("GET", "/secrets"),
+        ("GET", "/clocks"),
+        ("GET", "/ports"),
+        ("GET", "/choices"),
+        ("GET", "/clocks.ics"),
+        ("GET", "/labels.pdf"),
+        ("POST", "/typed"),
+        ("POST", "/tellings"),
+        ("POST", "/secrets/school"),
+        ("PUT", "/devices/d-1/secrets/login"),
+        ("DELETE", "/devices/d-1/secrets/login"),
+        ("POST", "/devices/d-1/secrets/login/check"),
+        ("POST", "/devices/d-1/secrets/login/reveal"),
+        ("POST", "/devices/d-1/tries"),
+        ("POST", "/devices/d-1/clock"),
+        ("PUT", "/devices/d-1/ports"),
+        ("POST", "/forwards"),
+        ("DELETE", "/forwards/80?revision=1"),
+        ("PUT", "/choices"),
+    )
 
     def test_who_is_not_signed_in_gets_nothing(self) -> None:
         key = self.bring(document([device(1)]))
@@ -89,12 +103,15 @@ class Strangers(ApiCase):
     def test_bodies_that_make_no_sense_are_refused_in_a_sentence(self) -> None:
         key = self.bring(document([device(1)]))
         for method, path, body in (
-            ("POST", "/typed", {"subject": "d-1"}), ("POST", "/tellings", {"tellings": ["one"]}),
+            ("POST", "/typed", {"subject": "d-1"}),
+            ("POST", "/tellings", {"tellings": ["one"]}),
             ("PUT", "/devices/d-1/ports", {"revision": 1, "ports": {"web": "eighty"}}),
-            ("POST", "/forwards", {"revision": 1, "outside": 0}), ("POST", "/devices/d-1/clock", {"shown": 5}),
+            ("POST", "/forwards", {"revision": 1, "outside": 0}),
+            ("POST", "/devices/d-1/clock", {"shown": 5}),
             ("PUT", "/choices", {"revision": 1, "family": "boat", "setting": "patrol", "value": ""}),
-            ("POST", "/secrets/school", {"revision": 1, "school": "none"}), ("PUT", "/devices/d-1/secrets/login", "{"),
-        ):  # fmt: skip
+            ("POST", "/secrets/school", {"revision": 1, "school": "none"}),
+            ("PUT", "/devices/d-1/secrets/login", "{"),
+        ):
             status, said = self.call(method, f"/sites/{key}{path}", body)
             self.assertIn(status, (400, 422), path)
             self.assertTrue(said["message"].endswith("."), said)

@@ -3,10 +3,9 @@
 import argparse
 import csv
 import sys
-from collections.abc import Callable
-from pathlib import Path
 
-from tutelar.cli.shared import DONE, PROBLEMS, Unreadable, print_json, read_the_site
+from tutelar.cli.outcome import DONE, PROBLEMS
+from tutelar.cli.shared import print_json, read_the_site, write_the_site
 from tutelar.core.addressing import plan
 from tutelar.core.links.known import Known
 from tutelar.core.links.numbering import numbers, with_numbers
@@ -14,21 +13,12 @@ from tutelar.core.links.propose import applied, propose, untied
 from tutelar.core.links.readiness import Standing, standings
 from tutelar.core.links.table import link_table
 from tutelar.core.proof import latest
-from tutelar.core.site import Site, write_site
+from tutelar.core.site import Site
 from tutelar.core.wording import count
 
-Add = Callable[..., argparse.ArgumentParser]
 
-
-def add_link_command(add: Add) -> None:
-    """Add the command to the parser."""
-    linking = add("links", _links, "say how far every link is, and what is missing for it")
-    linking.add_argument("--propose", action="store_true", help="tie what can be tied, and give every link its number")
-    linking.add_argument("--csv", action="store_true", help="print the links as a table")
-    linking.add_argument("-o", metavar="OUT", dest="out", help="write the site file with what was proposed")
-
-
-def _links(options: argparse.Namespace) -> int:
+def links(options: argparse.Namespace) -> int:
+    """Say how far every link is, and what is missing for it."""
     site = read_the_site(options.site)
     addresses = plan(site).addresses()
     shortfall: tuple[str, ...] = ()
@@ -36,11 +26,7 @@ def _links(options: argparse.Namespace) -> int:
         wanted = propose(Known(site, addresses))
         site, shortfall = applied(site, wanted.changes), wanted.shortfall
     site = with_numbers(site, numbers(Known(site, addresses))) if options.propose else site
-    if options.out:
-        try:
-            Path(options.out).write_text(write_site(site), encoding="utf-8")
-        except OSError as error:
-            raise Unreadable([f"{options.out}: cannot be written: {error.strerror}."]) from None
+    write_the_site(options.out, site)
     found = standings(Known(site, addresses), latest(site.readings), {})
     if options.csv:
         csv.writer(sys.stdout).writerows(link_table(site))
@@ -54,8 +40,13 @@ def _links(options: argparse.Namespace) -> int:
 def _row(item: Standing) -> dict[str, object]:
     case, link = item.case, item.case.link
     return {
-        "kind": link.kind, "from": link.from_, "to": link.to, "slot": link.slot, "of": case.kind.key,
-        "state": item.state, "reason": item.reason,
+        "kind": link.kind,
+        "from": link.from_,
+        "to": link.to,
+        "slot": link.slot,
+        "of": case.kind.key,
+        "state": item.state,
+        "reason": item.reason,
         "missing": [
             {"need": gap.need, "what": gap.what, "where": gap.where, "whose": gap.whose, "nearest": gap.nearest}
             for gap in item.gaps
@@ -65,7 +56,7 @@ def _row(item: Standing) -> dict[str, object]:
             for at in case.kind.values(case)
         ],
         "tests": [{"key": test.key, "title": test.title, "expected": test.expects(case)} for test in case.kind.tests],
-    }  # fmt: skip
+    }
 
 
 def _print(site: Site, found: list[Standing], shortfall: tuple[str, ...]) -> None:

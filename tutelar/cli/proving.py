@@ -2,40 +2,36 @@
 
 import argparse
 import asyncio
+import contextlib
 import json
 import time
+from collections.abc import Iterator
 
-from tutelar.cli.links import Add
-from tutelar.cli.shared import DONE, PROBLEMS, Unreadable, fault_lines, print_json, read_file, read_the_site
+from tutelar.cli.outcome import DONE, PROBLEMS, Unreadable
+from tutelar.cli.shared import fault_lines, print_json, read_file, read_the_site
 from tutelar.core.addressing import plan
 from tutelar.core.proof import Observation, all_expectations, as_row, check_title
 from tutelar.core.sightings import findings
 from tutelar.core.site import Reading, Site, UnreadableSite
 from tutelar.core.wording import count
-from tutelar.field.guard import Guard
+from tutelar.field.guard import Guard, Refused
 from tutelar.field.interface import DISCOVERY_PORT, Found
 from tutelar.field.look import Target
 from tutelar.field.neighbours import LaptopTable, known
 from tutelar.field.prove import Keep, Prover, targets_of
 from tutelar.field.search import Answers, search_at, search_live
 from tutelar.standin.faults import Fault, read_faults
-from tutelar.standin.loopback import loopback_port
-from tutelar.standin.site import StandIn
+from tutelar.standin.loopback import NoRoomError, loopback_port
+from tutelar.standin.site import CannotListen, StandIn
 
 
-def add_proving_commands(add: Add) -> None:
-    """Add `standin`, `prove` and `search`."""
-    pretending = add("standin", _standin, "run the pretend site on loopback until stopped")
-    pretending.add_argument("--faults", metavar="FILE", help="faults to play")
-    proving = add("prove", _prove, "measure every device")
-    proving.add_argument("--stand-in", action="store_true", help="measure the pretend site on loopback")
-    proving.add_argument("--faults", metavar="FILE", help="faults for the stand-in to play")
-    proving.add_argument("--evidence", action="store_true", help="with --json: also what came over the wire")
-    proving.add_argument("--authorised", action="store_true", help="you are authorised to test the site's networks")
-    searching = add("search", _search, "ask who is there over the shared device interface")
-    searching.add_argument("--stand-in", action="store_true", help="search the pretend site on loopback")
-    searching.add_argument("--faults", metavar="FILE", help="faults for the stand-in to play")
-    searching.add_argument("--authorised", action="store_true", help="you are authorised to test the site's networks")
+@contextlib.contextmanager
+def _refusals_said() -> Iterator[None]:
+    """Turn what the guard and the pretend site refuse into one line."""
+    try:
+        yield
+    except (Refused, CannotListen, NoRoomError) as error:
+        raise Unreadable([str(error)]) from error
 
 
 def _faults(path: str | None, site: Site) -> tuple[Fault, ...]:
@@ -47,7 +43,9 @@ def _faults(path: str | None, site: Site) -> tuple[Fault, ...]:
         raise Unreadable(fault_lines(path, error)) from None
 
 
-def _standin(options: argparse.Namespace) -> int:
+@_refusals_said()
+def standin(options: argparse.Namespace) -> int:
+    """Run the pretend site on loopback until stopped."""
     site = read_the_site(options.site)
     pretend = StandIn(site, _faults(options.faults, site))
 
@@ -67,7 +65,9 @@ def _standin(options: argparse.Namespace) -> int:
     return DONE
 
 
-def _prove(options: argparse.Namespace) -> int:
+@_refusals_said()
+def prove(options: argparse.Namespace) -> int:
+    """Measure every device."""
     site = read_the_site(options.site)
     if options.faults and not options.stand_in:
         raise Unreadable(["--faults needs --stand-in: only the pretend site plays faults."])
@@ -102,9 +102,7 @@ async def _prove_standin(site: Site, faults: tuple[Fault, ...], keep: Keep | Non
         return await _collect(site, Prover(Guard(), neighbours=known(pretend.neighbours())), targets, keep)
 
 
-async def _collect(
-    site: Site, prover: Prover, targets: dict[str, Target], keep: Keep | None
-) -> list[Reading]:  # fmt: skip
+async def _collect(site: Site, prover: Prover, targets: dict[str, Target], keep: Keep | None) -> list[Reading]:
     wanted = all_expectations(site, plan(site).assignments)
     batches = prover.readings(site, wanted, targets, keep=keep)
     return [reading async for batch in batches for reading in batch]
@@ -114,13 +112,17 @@ def _print_readings(site: Site, readings: list[Reading]) -> None:
     for reading in readings:
         if reading.result != "pass":
             title = check_title(reading.check, site.about.date_order)
-            print(f"{reading.result:8} {site.label_of(reading.device)}: {title}: {reading.measured} "
-                  f"(expected {reading.expected})")  # fmt: skip
+            print(
+                f"{reading.result:8} {site.label_of(reading.device)}: {title}: {reading.measured} "
+                f"(expected {reading.expected})"
+            )
     passed = sum(1 for reading in readings if reading.result == "pass")
     print(f"{passed} of {count(len(readings), 'reading')} passed.")
 
 
-def _search(options: argparse.Namespace) -> int:
+@_refusals_said()
+def search(options: argparse.Namespace) -> int:
+    """Ask who is there over the shared device interface."""
     site = read_the_site(options.site)
 
     async def pretend() -> Answers:
@@ -133,10 +135,28 @@ def _search(options: argparse.Namespace) -> int:
         seen, rest = asyncio.run(search_live(_live(site, options)))
     found = findings(site, plan(site), seen)
     if options.json:
-        rows = [{"address": row.address, "mac": row.mac, "name": row.name, "device": row.device, "kind": row.kind,
-                 "sentence": row.sentence} for row in found.rows]  # fmt: skip
-        rows += [{"address": item.address, "mac": None, "name": item.name, "device": None, "kind": "unread",
-                  "sentence": _unknown(item)} for item in rest]  # fmt: skip
+        rows = [
+            {
+                "address": row.address,
+                "mac": row.mac,
+                "name": row.name,
+                "device": row.device,
+                "kind": row.kind,
+                "sentence": row.sentence,
+            }
+            for row in found.rows
+        ]
+        rows += [
+            {
+                "address": item.address,
+                "mac": None,
+                "name": item.name,
+                "device": None,
+                "kind": "unread",
+                "sentence": _unknown(item),
+            }
+            for item in rest
+        ]
         print_json({"found": rows, "unseen": list(found.unseen)})
     else:
         for line in [*(row.sentence for row in found.rows), *map(_unknown, rest)]:

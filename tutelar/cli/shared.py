@@ -6,18 +6,9 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
+from tutelar.cli.outcome import DONE, PROBLEMS, Unreadable
 from tutelar.core.problems import Problem, has_errors
-from tutelar.core.site import Site, UnreadableSite, read_site
-
-DONE, PROBLEMS, UNREADABLE = 0, 1, 2
-
-
-class Unreadable(Exception):
-    """Something that was given cannot be read or written; `lines` go to standard error."""
-
-    def __init__(self, lines: list[str]) -> None:
-        self.lines = lines
-        super().__init__(lines[0])
+from tutelar.core.site import Device, Site, UnreadableSite, read_site, write_site
 
 
 def read_file(path: str) -> bytes:
@@ -50,3 +41,20 @@ def print_problems(problems: Sequence[Problem]) -> None:
 
 def status_of(problems: Sequence[Problem]) -> int:
     return PROBLEMS if has_errors(problems) else DONE
+
+
+def write_the_site(path: str | None, site: Site) -> None:
+    """Write a site file where a path is given. Raises Unreadable where that cannot be done."""
+    if path:
+        try:
+            Path(path).write_text(write_site(site), encoding="utf-8")
+        except OSError as error:
+            raise Unreadable([f"{path}: cannot be written: {error.strerror}."]) from error
+
+
+def device_of(site: Site, key: str) -> Device:
+    """Return a device of the site. Raises Unreadable where it has none of this key."""
+    device = site.device_by_key.get(key)
+    if device is None:
+        raise Unreadable([f"The site has no device '{key}'."])
+    return device

@@ -95,9 +95,11 @@ def _key_problems(site: Site) -> Iterator[Problem]:
         twice = [part.key for part in parts if part.key in keys or keys.add(part.key)]  # type: ignore[func-returns-value]
         for key in dict.fromkeys(twice):
             yield problem(
-                "key.duplicate", (key,), f"The {what} key '{key}' is used more than once.",
+                "key.duplicate",
+                (key,),
+                f"The {what} key '{key}' is used more than once.",
                 f"Give every {what} a key of its own; the first one counts meanwhile.",
-            )  # fmt: skip
+            )
 
 
 _STANDS = attrgetter("model", "network", "behind", "place")
@@ -115,15 +117,18 @@ def _device_problems(site: Site) -> Iterator[Problem]:
     for device in site.devices:
         if device.behind == device.key:
             yield problem(
-                "device.behind-itself", (device.key,), f"{device.label} is said to hang on its own camera ports.",
+                "device.behind-itself",
+                (device.key,),
+                f"{device.label} is said to hang on its own camera ports.",
                 "Name the recorder whose camera port it is plugged into, or its network.",
-            )  # fmt: skip
+            )
         if device.powered_by is not None and device.powered_by.device not in site.device_by_key:
             yield problem(
-                "device.unknown-supply", (device.key,),
+                "device.unknown-supply",
+                (device.key,),
                 f"{device.label} is powered by '{device.powered_by.device}', which the file does not have.",
                 "Add that device or correct the key.",
-            )  # fmt: skip
+            )
 
 
 def _standing_problems(site: Site, device: Device) -> Iterator[Problem]:
@@ -131,59 +136,70 @@ def _standing_problems(site: Site, device: Device) -> Iterator[Problem]:
     name, key = device.label, (device.key,)
     if device.model not in site.model_by_key:
         yield problem(
-            "device.unknown-model", key, f"{name} is of the model '{device.model}', which the file does not have.",
+            "device.unknown-model",
+            key,
+            f"{name} is of the model '{device.model}', which the file does not have.",
             "Add the model or correct the key.",
-        )  # fmt: skip
+        )
     if device.behind is not None:
         yield from _behind(site, device)
         if device.network is not None:
             yield problem(
-                "device.two-homes", key,
+                "device.two-homes",
+                key,
                 f"{name} is behind '{device.behind}' and in the network '{device.network}'; it can be in one only.",
                 "Set its network to null where it hangs on the recorder's own ports.",
-            )  # fmt: skip
+            )
     elif device.network is None:
         yield problem(
-            "device.no-network", key, f"{name} is in no network and behind no recorder.",
+            "device.no-network",
+            key,
+            f"{name} is in no network and behind no recorder.",
             "Say which network it is plugged into.",
-        )  # fmt: skip
+        )
     elif device.network not in networks:
         yield problem(
-            "device.unknown-network", key,
+            "device.unknown-network",
+            key,
             f"{name} is in the network '{device.network}', which the file does not have.",
             f"Use one of {listed(list(networks))}." if networks else "Add the network.",
-        )  # fmt: skip
+        )
     if device.place and places and device.place not in places:
         yield problem(
-            "device.unknown-place", key,
+            "device.unknown-place",
+            key,
             f"{name} is at '{device.place}', which is not among the places of the site.",
             f"Use one of {listed(list(places), 6)}, or add the place to the walk.",
-        )  # fmt: skip
+        )
 
 
 def _reading_problems(site: Site) -> Iterator[Problem]:
     devices = site.device_by_key
     for key in dict.fromkeys(reading.device for reading in site.readings if reading.device not in devices):
         yield problem(
-            "reading.unknown-device", (key,), f"A reading is of the device '{key}', which the file does not have.",
+            "reading.unknown-device",
+            (key,),
+            f"A reading is of the device '{key}', which the file does not have.",
             "Add the device or remove its readings.",
-        )  # fmt: skip
+        )
 
 
 def _behind(site: Site, device: Device) -> Iterator[Problem]:
     recorder = site.device_by_key.get(device.behind or "")
     if recorder is None:
         yield problem(
-            "device.unknown-recorder", (device.key,),
+            "device.unknown-recorder",
+            (device.key,),
             f"{device.label} is behind '{device.behind}', which the file does not have.",
             "Name the recorder whose camera port it is plugged into.",
-        )  # fmt: skip
+        )
     elif (model := site.model_of(recorder)) is not None and model.camera_ports is None:
         yield problem(
-            "device.not-a-recorder", (device.key, recorder.key),
+            "device.not-a-recorder",
+            (device.key, recorder.key),
             f"{device.label} is behind {recorder.label}, but {model.label} has no camera ports of its own.",
             "Put the device into a network, or name a recorder with camera ports.",
-        )  # fmt: skip
+        )
 
 
 def _twice(site: Site, name: str) -> Iterator[tuple[str, list[Device]]]:
@@ -216,11 +232,12 @@ def _identity_problems(site: Site) -> Iterator[Problem]:
         if mac is not None and not is_tidy_mac(mac):
             digits = sum(1 for letter in mac.lower() if letter in "0123456789abcdef")
             yield problem(
-                "mac.invalid", (device.key,),
+                "mac.invalid",
+                (device.key,),
                 f"'{mac}' is not the hardware address of {device.label}: twelve digits 0–9 and a–f of one "
                 f"device are expected, {digits} found.",
                 "Read it off the label again; the letter O is never in it.",
-            )  # fmt: skip
+            )
     shown: dict[str, str] = {}  # names that would fit; made when the first one is wanted
     for device in site.devices if rules else ():
         rule = rules.get(device.model)
@@ -229,16 +246,18 @@ def _identity_problems(site: Site) -> Iterator[Problem]:
         if rule.max is not None and len(device.name) > rule.max:
             shown = shown or shown_names(site)
             yield problem(
-                "name.too-long", (device.key,),
+                "name.too-long",
+                (device.key,),
                 f"'{device.name}' has {len(device.name)} characters; the device takes {rule.max}.",
                 f"Write “{shown[device.key]}” on it.",
-            )  # fmt: skip
+            )
         strange = [letter for letter in device.name if not shows(letter, rule.charset)]
         if strange:
             shown = shown or shown_names(site)
             yield problem(
-                "name.charset", (device.key,),
+                "name.charset",
+                (device.key,),
                 f"'{device.name}' holds {listed([repr(letter) for letter in dict.fromkeys(strange)])}, which the "
                 f"device cannot show ({rule.charset}).",
                 f"Write “{shown[device.key]}” on it.",
-            )  # fmt: skip
+            )

@@ -8,11 +8,20 @@ from typing import Any
 SHIFT = "shift"
 LAYOUTS: dict[str, dict[str, str]] = {
     "telephone": {
-        "1": "1.,-_!?@#%+", "2": "abc2", "3": "def3", "4": "ghi4", "5": "jkl5", "6": "mno6", "7": "pqrs7", "8": "tuv8",
-        "9": "wxyz9", "0": "0 ", SHIFT: "*",
+        "1": "1.,-_!?@#%+",
+        "2": "abc2",
+        "3": "def3",
+        "4": "ghi4",
+        "5": "jkl5",
+        "6": "mno6",
+        "7": "pqrs7",
+        "8": "tuv8",
+        "9": "wxyz9",
+        "0": "0 ",
+        SHIFT: "*",
     },
     "digits": {digit: digit for digit in "1234567890"},
-}  # fmt: skip
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,8 +65,12 @@ def layout_named(name: str) -> Mapping[str, str]:
 def keypad(text: str, layout: Mapping[str, str] = LAYOUTS["telephone"]) -> Typing:
     """Return the presses that type the text, letter by letter; capitals come after one press of the shift key."""
     shift = layout.get(SHIFT)
-    where = {character: (key, at) for key, characters in layout.items() if key != SHIFT
-             for at, character in reversed(list(enumerate(characters, 1)))}  # fmt: skip
+    where = {
+        character: (key, at)
+        for key, characters in layout.items()
+        if key != SHIFT
+        for at, character in reversed(list(enumerate(characters, 1)))
+    }
     presses: list[Press] = []
     cannot: dict[str, None] = {}
     for character in text:

@@ -21,10 +21,15 @@ ADMINISTRATION = frozenset({"web", "web-tls", "control", "device-interface", "sh
 CARRIER = IPv4Network("100.64.0.0/10")
 PRIVATE = tuple(IPv4Network(text) for text in ("10.0.0.0/8", "172.16.0.0/12", "192.168.0.0/16"))
 SERVICE_WORDS = {
-    "web": "Web page", "web-tls": "Secure web page", "stream": "Streams (RTSP)", "signalling": "Signalling (SIP)",
-    "signalling-tls": "Secure signalling (SIP)", "control": "Maker's control port", "time": "Network time",
+    "web": "Web page",
+    "web-tls": "Secure web page",
+    "stream": "Streams (RTSP)",
+    "signalling": "Signalling (SIP)",
+    "signalling-tls": "Secure signalling (SIP)",
+    "control": "Maker's control port",
+    "time": "Network time",
     "device-interface": "Device interface",
-}  # fmt: skip
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,12 +87,15 @@ def told_of_change(site: Site, device: Device, before: Mapping[str, int]) -> dic
     """Return by service that changed what must be typed elsewhere: a sentence by (device, device that changed)."""
     return {
         row.service: {
-            (told.device, device.key):
-                f"{site.label_of(told.device)}: type port {row.port} for {row.title} into {told.why}."
+            (
+                told.device,
+                device.key,
+            ): f"{site.label_of(told.device)}: type port {row.port} for {row.title} into {told.why}."
             for told in row.told
         }
-        for row in ports_of(site, device) if before.get(row.service) != row.port
-    }  # fmt: skip
+        for row in ports_of(site, device)
+        if before.get(row.service) != row.port
+    }
 
 
 def login_loads(site: Site) -> list[LoginLoad]:
@@ -99,9 +107,10 @@ def login_loads(site: Site) -> list[LoginLoad]:
         if limit is None:
             continue
         held = {
-            holder.key for link in site.links_of(device.key)
+            holder.key
+            for link in site.links_of(device.key)
             if logs_in(site, link) and (holder := holder_of(site, link, device)) is not None
-        }  # fmt: skip
+        }
         left = limit - len(held)
         said = f"{device.label} takes {count(limit, 'login')} at once; {len(held)} are held by other devices"
         more = f", {left} left for people." if left > 0 else ": nobody else can log in."
@@ -160,14 +169,20 @@ def port_problems(site: Site) -> Iterator[Problem]:
         if len(group) > 1:
             keys = tuple(item.device for item in group)
             names = listed([f"{site.label_of(item.device)} ({item.service})" for item in group])
-            yield problem("port.outside-twice", keys, f"The outside port {port} is to lead to {names}.",
-                          "Give each an outside port of its own.")  # fmt: skip
+            yield problem(
+                "port.outside-twice",
+                keys,
+                f"The outside port {port} is to lead to {names}.",
+                "Give each an outside port of its own.",
+            )
     cut_off = translated(internet.outside_address)
     if cut_off is not None:
         yield problem(
-            "forward.not-reachable", tuple(dict.fromkeys(item.device for item in internet.forwards)),
-            f"{cut_off}; no forwarded port can work.", "Use the maker's relay or a VPN that dials out.",
-        )  # fmt: skip
+            "forward.not-reachable",
+            tuple(dict.fromkeys(item.device for item in internet.forwards)),
+            f"{cut_off}; no forwarded port can work.",
+            "Use the maker's relay or a VPN that dials out.",
+        )
 
 
 def clashes(device: Device, services: Mapping[str, int]) -> Iterator[Problem]:
@@ -180,8 +195,12 @@ def clashes(device: Device, services: Mapping[str, int]) -> Iterator[Problem]:
     for port, names in by_port.items():
         if len(names) > 1:
             free = next(number for number in (*range(port + 1, 65536), *range(1024, port)) if number not in by_port)
-            yield problem("port.clash", (device.key,), f"{listed(names)} of {device.label} meet on port {port}.",
-                          f"Move {names[-1]} to {free}.")  # fmt: skip
+            yield problem(
+                "port.clash",
+                (device.key,),
+                f"{listed(names)} of {device.label} meet on port {port}.",
+                f"Move {names[-1]} to {free}.",
+            )
 
 
 def _of_forward(site: Site, forward: Forward) -> Iterator[Problem]:
@@ -189,28 +208,49 @@ def _of_forward(site: Site, forward: Forward) -> Iterator[Problem]:
     assert internet is not None
     key, port = (forward.device,), forward.outside
     if device is None:
-        yield problem("forward.unknown-device", key,
-                      f"The outside port {port} is to lead to '{forward.device}', which the file does not have.",
-                      "Name a device of the site, or drop the decision.")  # fmt: skip
+        yield problem(
+            "forward.unknown-device",
+            key,
+            f"The outside port {port} is to lead to '{forward.device}', which the file does not have.",
+            "Name a device of the site, or drop the decision.",
+        )
         return
     services = site.services_of(device)
     if forward.service not in services:
         have = listed(list(services)) if services else "none"
-        yield problem("forward.unknown-service", key,
-                      f"The outside port {port} is to lead to '{forward.service}' of {device.label}, which has {have}.",
-                      "Name one of its services.")  # fmt: skip
+        yield problem(
+            "forward.unknown-service",
+            key,
+            f"The outside port {port} is to lead to '{forward.service}' of {device.label}, which has {have}.",
+            "Name one of its services.",
+        )
     if port in internet.router_ports:
-        yield problem("port.router-own", key, f"The outside port {port} is the router's own.",
-                      f"Choose another outside port for {device.label}.")  # fmt: skip
+        yield problem(
+            "port.router-own",
+            key,
+            f"The outside port {port} is the router's own.",
+            f"Choose another outside port for {device.label}.",
+        )
     if port in internet.blocked_ports:
-        yield problem("port.blocked", key, f"The provider blocks the outside port {port}.",
-                      f"Choose another outside port for {device.label}.")  # fmt: skip
+        yield problem(
+            "port.blocked",
+            key,
+            f"The provider blocks the outside port {port}.",
+            f"Choose another outside port for {device.label}.",
+        )
     if forward.service in ADMINISTRATION:
-        yield problem("forward.administration", key,
-                      f"The {service_word(forward.service).lower()} of {device.label} would be open to the internet: "
-                      "it is for administration.",
-                      "Never forward it; use the maker's relay or a VPN.")  # fmt: skip
+        yield problem(
+            "forward.administration",
+            key,
+            f"The {service_word(forward.service).lower()} of {device.label} would be open to the internet: "
+            "it is for administration.",
+            "Never forward it; use the maker's relay or a VPN.",
+        )
     if not forward.decided_by or not forward.why:
         missing = "who decided it" if not forward.decided_by else "why"
-        yield problem("forward.undecided", key, f"The outside port {port} to {device.label} does not say {missing}.",
-                      "Write down who decided it and why, or drop it.")  # fmt: skip
+        yield problem(
+            "forward.undecided",
+            key,
+            f"The outside port {port} to {device.label} does not say {missing}.",
+            "Write down who decided it and why, or drop it.",
+        )

@@ -12,8 +12,17 @@ from tutelar.core.wording import listed
 
 Kind = Literal["taken", "elsewhere", "factory", "kin", "stranger", "unread", "leased", "expected", "router", "foreign"]
 ORDER: tuple[Kind, ...] = (
-    "taken", "elsewhere", "factory", "unread", "kin", "stranger", "leased", "expected", "router", "foreign",
-)  # fmt: skip
+    "taken",
+    "elsewhere",
+    "factory",
+    "unread",
+    "kin",
+    "stranger",
+    "leased",
+    "expected",
+    "router",
+    "foreign",
+)
 MAKER_DIGITS = 8  # the first three bytes of a hardware address name its maker (IEEE 802, OUI)
 
 
@@ -59,9 +68,10 @@ def findings(site: Site, planned: Plan, seen: Sequence[Sighting]) -> Findings:
     macs = {item.mac for item in seen}
     grounds = {row.network for row in rows if row.network}
     unseen = [
-        device.key for device in site.walking_order(list(site.devices))
+        device.key
+        for device in site.walking_order(list(site.devices))
         if device.network in grounds and device.mac and device.mac not in macs
-    ]  # fmt: skip
+    ]
     return Findings(tuple(rows), tuple(unseen))
 
 
@@ -72,9 +82,10 @@ class _Judge:
         self.by_mac = {device.mac: device for device in site.devices if device.mac}
         self.planned = {item.device: item.address for item in planned.assignments}
         self.holder = {
-            item.address: site.device_by_key[item.device] for item in planned.assignments
+            item.address: site.device_by_key[item.device]
+            for item in planned.assignments
             if site.device_by_key[item.device].behind is None
-        }  # fmt: skip
+        }
         self.makers: dict[str, dict[str, None]] = {}
         for device in site.devices:
             model = site.model_of(device)
@@ -93,8 +104,18 @@ class _Judge:
     def finding(self, item: Sighting) -> Finding:
         kind, device, sentence, marks = self._judged(item)
         ground = self.ground(item.address)
-        return Finding(kind, item.address, item.mac, item.name, device.key if device else None, sentence,
-                       ground.key if ground else None, "address" in marks, "mac" in marks, "keep" in marks)  # fmt: skip
+        return Finding(
+            kind,
+            item.address,
+            item.mac,
+            item.name,
+            device.key if device else None,
+            sentence,
+            ground.key if ground else None,
+            "address" in marks,
+            "mac" in marks,
+            "keep" in marks,
+        )
 
     def _judged(self, item: Sighting) -> tuple[Kind, Device | None, str, frozenset[str]]:
         device = self.by_mac.get(item.mac)
@@ -107,8 +128,13 @@ class _Judge:
         if wanted == item.address:
             return "expected", device, f"{device.label} stands at {item.address}, as planned.", frozenset()
         if item.address in self.factory:
-            return ("factory", device, f"{device.label} still stands at its factory address {item.address}; "
-                    f"{wanted or 'no address'} is planned.", frozenset())  # fmt: skip
+            return (
+                "factory",
+                device,
+                f"{device.label} still stands at its factory address {item.address}; "
+                f"{wanted or 'no address'} is planned.",
+                frozenset(),
+            )
         there = f"; {wanted} is planned" if wanted else ""
         if device.behind is not None:
             recorder = self.site.label_of(device.behind)

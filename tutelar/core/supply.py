@@ -35,10 +35,11 @@ def supply_problems(site: Site) -> Iterator[Problem]:
     for (key, port), devices in ports.items():
         if len(devices) > 1:
             yield problem(
-                "switch.port-taken", [*(device.key for device in devices), key],
+                "switch.port-taken",
+                [*(device.key for device in devices), key],
                 f"{listed([device.label for device in devices])} are all on port {port} of {site.label_of(key)}.",
                 "Give each its own port.",
-            )  # fmt: skip
+            )
 
 
 def over_budget(site: Site) -> dict[str, str]:

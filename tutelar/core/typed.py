@@ -13,9 +13,23 @@ from tutelar.core.site.values import as_address, as_network
 from tutelar.core.wording import sentence
 
 Kind = Literal[
-    "text", "address", "addresses", "network", "source", "number", "ports", "lines", "people", "ranges", "kept",
-    "choice", "yes-no", "hertz", "whole", "services",
-]  # fmt: skip
+    "text",
+    "address",
+    "addresses",
+    "network",
+    "source",
+    "number",
+    "ports",
+    "lines",
+    "people",
+    "ranges",
+    "kept",
+    "choice",
+    "yes-no",
+    "hertz",
+    "whole",
+    "services",
+]
 
 _RANGE = re.compile(r"([\d.]+)\s*(?:[-–—]|to|bis)\s*([\d.]+)[\s,:;]*(.*)")
 

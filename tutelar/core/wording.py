@@ -4,12 +4,24 @@ from collections.abc import Sequence
 from datetime import date
 
 _FAMILIES = {
-    "camera": "cameras", "recorder": "recorders", "software-recorder": "software recorders", "encoder": "encoders",
-    "joystick-desk": "joystick desks", "door-station": "door stations", "indoor-monitor": "indoor monitors",
-    "call-server": "call servers", "panel": "panels", "reader": "readers", "keypad": "keypads",
-    "alarm-hub": "alarm hubs", "doorbell": "doorbells", "switch": "switches", "router": "routers",
-    "injector": "injectors", "other": "other devices",
-}  # fmt: skip
+    "camera": "cameras",
+    "recorder": "recorders",
+    "software-recorder": "software recorders",
+    "encoder": "encoders",
+    "joystick-desk": "joystick desks",
+    "door-station": "door stations",
+    "indoor-monitor": "indoor monitors",
+    "call-server": "call servers",
+    "panel": "panels",
+    "reader": "readers",
+    "keypad": "keypads",
+    "alarm-hub": "alarm hubs",
+    "doorbell": "doorbells",
+    "switch": "switches",
+    "router": "routers",
+    "injector": "injectors",
+    "other": "other devices",
+}
 
 
 def family_plural(family: str) -> str:

@@ -38,9 +38,7 @@ async def exchange(
     loop = asyncio.get_running_loop()
     start = time.perf_counter()
     try:
-        transport, waiting = await loop.create_datagram_endpoint(
-            lambda: _Waiting(fits), remote_addr=(address, port)
-        )  # fmt: skip
+        transport, waiting = await loop.create_datagram_endpoint(lambda: _Waiting(fits), remote_addr=(address, port))
     except OSError as error:
         raise NoAnswer(error.strerror or "refused") from None
     try:
@@ -75,7 +73,7 @@ async def gather(
     try:
         transport, gathering = await asyncio.get_running_loop().create_datagram_endpoint(
             lambda: _Gathering(fits, most), family=socket.AF_INET
-        )  # fmt: skip
+        )
     except OSError as error:
         raise NoAnswer(error.strerror or "refused") from None
     try:

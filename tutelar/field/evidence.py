@@ -8,9 +8,7 @@ _PAIR = re.compile(
     r"""(?ix)(["']?[\w-]*(?:pass|pwd|secret|token|nonce|opaque|cookie|psk|credential|response|authori[sz]ation|_code)[\w-]*["']?
     \s*[:=]\s*)("(?:[^"\\]|\\.)*"|'[^']*'|[^\s,;&<>]+(?:[ ][^\r\n]*)?)"""
 )
-_TELLING = re.compile(
-    r"(?i)pass|pwd|secret|token|nonce|opaque|cookie|psk|credential|response|authori[sz]ation|_code"
-)  # fmt: skip
+_TELLING = re.compile(r"(?i)pass|pwd|secret|token|nonce|opaque|cookie|psk|credential|response|authori[sz]ation|_code")
 _ELEMENT = re.compile(r"(?is)(<(?:\w+:)?(?:pass\w*|pwd|nonce|psk)\b[^>]*>)[^<]*")
 _IN_URL = re.compile(r"(?i)\b([a-z]+://)[^\s/@]+@")
 _HIDDEN_FIELDS = frozenset({"www-authenticate", "authorization", "set-cookie", "proxy-authenticate"})

@@ -115,8 +115,9 @@ class _Talk:
         if self.asks and self.account is not None:
             said = answer(self.asks, self.account, "POST", path)
         page = Page(self.port, path)
-        return await request(self.guard, self.address, page, timeout_s=self.timeout_s, authorization=said,
-                             body=(_KIND, message))  # fmt: skip
+        return await request(
+            self.guard, self.address, page, timeout_s=self.timeout_s, authorization=said, body=(_KIND, message)
+        )
 
 
 async def interface(
@@ -140,9 +141,11 @@ async def interface(
     time = await talk.ask("<tds:GetNTP/>")
     who = Identity(_text(name, "Name"), _text(cards, "HwAddress"), _text(about, "SerialNumber"))
     told = Told(
-        prefix=_prefix(cards), gateway=_text(gateway, "IPv4Address"), dns=None if dns is None else _addresses(dns),
+        prefix=_prefix(cards),
+        gateway=_text(gateway, "IPv4Address"),
+        dns=None if dns is None else _addresses(dns),
         time_source=None if time is None else next(iter(_addresses(time)), _text(time, "DNSname")),
-    )  # fmt: skip
+    )
     stream = await _stream(talk)
     return InterfaceSeen(who, offset, told, stream, talk.login, "\n".join(talk.shown))  # type: ignore[arg-type]
 

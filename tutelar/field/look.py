@@ -39,9 +39,21 @@ TRIES = 3  # of an exchange that broke off; one that nobody takes is not tried a
 BACK_OFF_S = 0.02
 _OPEN_LOOK = frozenset({"answers", "cable"})  # what needs every port
 _LOGGED_IN = frozenset(
-    {"login", "factory-login", "mask", "gateway", "dns", "time-source", "disk", "registered", "relay", "paths",
-     "inputs", "resolution"}
-)  # fmt: skip
+    {
+        "login",
+        "factory-login",
+        "mask",
+        "gateway",
+        "dns",
+        "time-source",
+        "disk",
+        "registered",
+        "relay",
+        "paths",
+        "inputs",
+        "resolution",
+    }
+)
 _BY_PAGE = frozenset({"right-device", "name", "clock", "date-order", "certificate"}) | _LOGGED_IN
 
 
@@ -108,9 +120,12 @@ class Look:
         if self.target.account is not None and (wanted is None or wanted & _LOGGED_IN):
             await self._logged_in(teller, wanted)
         return replace(
-            self.seen, ports=self.ports, tries=self.tries, lost=self.lost,
+            self.seen,
+            ports=self.ports,
+            tries=self.tries,
+            lost=self.lost,
             evidence=self._shown() if self.manners.keeps else {},
-        )  # fmt: skip
+        )
 
     def _shown(self) -> dict[str, str]:
         """Return what came over the wire as a person may read it."""
@@ -155,9 +170,13 @@ class Look:
         async def how() -> float:
             start = time.perf_counter()
             login, told, said = await state(
-                *self._where(teller), account, self.asks, secure=teller == "web-tls", timeout_s=self.manners.timeout_s,
+                *self._where(teller),
+                account,
+                self.asks,
+                secure=teller == "web-tls",
+                timeout_s=self.manners.timeout_s,
                 reached=self.target.port,
-            )  # fmt: skip
+            )
             self.seen = replace(self.seen, login=login, told=told)
             self.evidence["state"] = said.shown
             return (time.perf_counter() - start) * 1000
@@ -172,9 +191,13 @@ class Look:
         async def how() -> float:
             start = time.perf_counter()
             got, _, _ = await state(
-                *self._where(teller), account, list(self.asks), secure=teller == "web-tls",
-                timeout_s=self.manners.timeout_s, reached=self.target.port,
-            )  # fmt: skip
+                *self._where(teller),
+                account,
+                list(self.asks),
+                secure=teller == "web-tls",
+                timeout_s=self.manners.timeout_s,
+                reached=self.target.port,
+            )
             self.seen = replace(self.seen, factory=got)
             return (time.perf_counter() - start) * 1000
 
@@ -196,26 +219,35 @@ class Look:
     def _take(self, found: InterfaceSeen) -> None:
         """Add what the device interface told to what the device's own page did not."""
         seen, page = self.seen, self.seen.identity or Identity()
-        who = Identity(page.name or found.identity.name, page.mac or found.identity.mac,
-                       page.serial or found.identity.serial, page.date_order)  # fmt: skip
+        who = Identity(
+            page.name or found.identity.name,
+            page.mac or found.identity.mac,
+            page.serial or found.identity.serial,
+            page.date_order,
+        )
         told = seen.told or Told()
         settings = {
             name: getattr(told, name) if getattr(told, name) is not None else getattr(found.told, name)
             for name in ("prefix", "gateway", "dns", "time_source")
-        }  # fmt: skip
+        }
         self.seen = replace(
-            seen, identity=who if who != Identity() else None, login=seen.login or found.login,
+            seen,
+            identity=who if who != Identity() else None,
+            login=seen.login or found.login,
             clock_offset_s=found.offset_s if seen.clock_offset_s is None else seen.clock_offset_s,
             told=replace(told, **settings) if found.login == "taken" else seen.told,
-        )  # fmt: skip
+        )
         self.stream_uri = found.stream
 
     async def _describe(self, account: Account) -> float:
         """Ask for the stream's description with a login that the page has taken: no try is spent on a refused one."""
         said = await ask(
-            *self._where("stream"), timeout_s=self.manners.timeout_s, describe=True, account=account,
+            *self._where("stream"),
+            timeout_s=self.manners.timeout_s,
+            describe=True,
+            account=account,
             uri=self.stream_uri,
-        )  # fmt: skip
+        )
         self.seen = replace(self.seen, stream=described(said.description))
         self.evidence["description"] = lambda: said.description or said.head
         return said.took_ms
@@ -227,16 +259,19 @@ class Look:
         """Ask one port: who it is where it `tells`, else in its own protocol, else whether it is open."""
         where, wait = self._where(service), self.manners.timeout_s
         works: dict[str, Callable[[], Awaitable[float]]] = {
-            "stream": self._stream, "signalling": self._signal, "time": self._time, "web-tls": self._secure,
+            "stream": self._stream,
+            "signalling": self._signal,
+            "time": self._time,
+            "web-tls": self._secure,
             "device-interface": lambda: self._interface(None),
-        }  # fmt: skip
+        }
 
         async def who() -> float:
             told: Identity | None = self.seen.identity
             try:
                 told, offset, said = await identity(
                     *where, secure=service == "web-tls", timeout_s=wait, reached=self.target.port
-                )  # fmt: skip
+                )
             except NotTold as error:  # a page like most: it opens and asks for a login
                 offset, said = error.said.clock_offset_s(), error.said
             before = self.seen.clock_offset_s

@@ -20,9 +20,7 @@ from tutelar.field.sip import listed
 Keep = Callable[[str, Observation], None]
 
 
-def targets_of(
-    places: Mapping[str, tuple[str, str, str]], port: Callable[[int], int], site: Site
-) -> dict[str, Target]:  # fmt: skip
+def targets_of(places: Mapping[str, tuple[str, str, str]], port: Callable[[int], int], site: Site) -> dict[str, Target]:
     """Return targets from (address, user, password) by device key; others register with the same password."""
     return {
         key: Target(at, port, Account(user, password), password, factory_account(site, site.device_by_key[key]))
@@ -53,9 +51,7 @@ class Prover:
 
     def __post_init__(self) -> None:
         slots = asyncio.Semaphore(self.together)
-        self._manners = Manners(
-            self.guard, slots, self.each, self.timeout_s, self.pace_s, self.dice, self.neighbours
-        )  # fmt: skip
+        self._manners = Manners(self.guard, slots, self.each, self.timeout_s, self.pace_s, self.dice, self.neighbours)
 
     async def readings(
         self,
@@ -111,9 +107,7 @@ class Prover:
     ) -> Observation | None:
         return None if target is None else await self.observe(site, device, target, checks)
 
-    async def observe(
-        self, site: Site, device: Device, target: Target, checks: set[str] | None = None
-    ) -> Observation:  # fmt: skip
+    async def observe(self, site: Site, device: Device, target: Target, checks: set[str] | None = None) -> Observation:
         """Return what a device shows on its planned ports, for these checks only where they are given. Raises Refused
         where the guard forbids it."""
         return await Look(self._manners, site, device, target).all(checks)
@@ -147,7 +141,7 @@ class Prover:
             try:
                 said = await listed(
                     self.guard, target.address, target.port(port), number, account, timeout_s=self.timeout_s
-                )  # fmt: skip
+                )
             except (NoAnswer, StrangeAnswer):
                 return seen
         if said.addresses is None:
@@ -159,6 +153,8 @@ class Prover:
 
 # What others need of a device: what a recorder tells of its cameras, whether a main station is itself and signals.
 _NEEDED_OF = {
-    "recorder": frozenset({"login"}), "software-recorder": frozenset({"login"}),
-    "door-station": frozenset({"signalling", "right-device"}), "call-server": frozenset({"signalling", "right-device"}),
-}  # fmt: skip
+    "recorder": frozenset({"login"}),
+    "software-recorder": frozenset({"login"}),
+    "door-station": frozenset({"signalling", "right-device"}),
+    "call-server": frozenset({"signalling", "right-device"}),
+}

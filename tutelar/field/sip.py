@@ -107,9 +107,7 @@ async def over_udp(
     """Return the answer to a request (OPTIONS, if none is made) as a datagram; those to other calls are passed over."""
     call = secrets.token_hex(12)
     sent = make("UDP", call) if make is not None else request(address, port, "UDP", call)
-    data, took = await exchange(
-        guard, address, port, sent, lambda came: call.encode() in came, timeout_s=timeout_s
-    )  # fmt: skip
+    data, took = await exchange(guard, address, port, sent, lambda came: call.encode() in came, timeout_s=timeout_s)
     return _answer("UDP", data, took)
 
 

@@ -39,9 +39,7 @@ async def ask_time(
     stamp = _fixed(sent)
     head = _VERSION << 3 | _CLIENT
     request = _PACKET.pack(head, 0, 0, 0, *([0] * 9), *stamp)
-    data, took = await exchange(
-        guard, address, port, request, lambda came: _answers(came, stamp), timeout_s=timeout_s
-    )  # fmt: skip
+    data, took = await exchange(guard, address, port, request, lambda came: _answers(came, stamp), timeout_s=timeout_s)
     came = now().timestamp()
     words = _PACKET.unpack(data[: _PACKET.size])
     received, transmitted = _seconds(words[11], words[12]), _seconds(words[13], words[14])

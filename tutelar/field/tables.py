@@ -102,9 +102,17 @@ def _arp(text: str) -> Iterator[Sighting]:
 _KINDS: tuple[tuple[str, Callable[[str], bool], Callable[[str], Iterator[Sighting]]], ...] = (
     ("an ISC lease file", lambda text: re.search(r"^\s*lease\s+[\d.]+\s*\{", text, re.MULTILINE) is not None, _isc),
     ("a Kea lease file", lambda text: re.search(r"^address,hwaddr,", text, re.MULTILINE) is not None, _kea),
-    ("a dnsmasq lease file",
-     lambda text: re.search(r"^\d{1,12} [0-9a-f:]{17} [\d.]+ \S+", text, re.MULTILINE) is not None, _dnsmasq),
+    (
+        "a dnsmasq lease file",
+        lambda text: re.search(r"^\d{1,12} [0-9a-f:]{17} [\d.]+ \S+", text, re.MULTILINE) is not None,
+        _dnsmasq,
+    ),
     ("a neighbour table (ip neigh)", lambda text: " lladdr " in text, _neighbours),
-    ("a neighbour table (arp)", lambda text: re.search(r"\) at |^\s*[\d.]+\s+[0-9a-f-]{17}\s+\S+\s*$|HWaddress", text,
-                                                       re.MULTILINE) is not None, _arp),
-)  # fmt: skip
+    (
+        "a neighbour table (arp)",
+        lambda text: (
+            re.search(r"\) at |^\s*[\d.]+\s+[0-9a-f-]{17}\s+\S+\s*$|HWaddress", text, re.MULTILINE) is not None
+        ),
+        _arp,
+    ),
+)

@@ -117,9 +117,13 @@ def _serve(listener: socket.socket, *, reload: bool) -> None:
     import uvicorn  # noqa: PLC0415
 
     config = uvicorn.Config(
-        "tutelar.server.asgi:application", log_level="warning", lifespan="off", timeout_graceful_shutdown=2,
-        server_header=False, reload=reload,
-    )  # fmt: skip
+        "tutelar.server.asgi:application",
+        log_level="warning",
+        lifespan="off",
+        timeout_graceful_shutdown=2,
+        server_header=False,
+        reload=reload,
+    )
     if reload:
         from uvicorn.supervisors import ChangeReload  # noqa: PLC0415
 

@@ -29,6 +29,8 @@ LIVE = os.environ.get("TUTELAR_LIVE") == "1"  # real devices may be measured, in
 LAN_ADDRESSES = os.environ.get("TUTELAR_LAN", "").split()  # addresses of this machine where it serves beyond loopback
 ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", "testserver", *LAN_ADDRESSES]
 TESTING = "test" in sys.argv[1:2]
+# pieces laid in the search for a run; None: as many as are worth it. Tests are content with less.
+RUN_EFFORT = int(os.environ.get("TUTELAR_EFFORT", "0")) or (2_000 if TESTING else None)
 
 INSTALLED_APPS = [
     "django.contrib.auth",
@@ -79,6 +81,8 @@ DEFAULT_EXCEPTION_REPORTER_FILTER = "tutelar.server.crash.NothingTyped"
 
 AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
+if TESTING:  # Argon2 is slow on purpose; tests sign in hundreds of times, and one of them asks for Argon2 itself
+    PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher", *PASSWORD_HASHERS]
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},

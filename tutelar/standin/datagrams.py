@@ -40,8 +40,13 @@ def sip_answer(request: bytes, device: PretendDevice | None = None, world: World
             name = number[1].decode("ascii", "replace")
             more = [f"Contact: <sip:{name}@{at}:5060>;expires=1800".encode() for at in world.listed(device, name)]
     copied = [line.group(0) for line in _COPIED.finditer(request)]
-    lines = [b"SIP/2.0 " + status, *copied, *more, b"Allow: INVITE, ACK, BYE, CANCEL, OPTIONS, REGISTER",
-             b"Content-Length: 0"]  # fmt: skip
+    lines = [
+        b"SIP/2.0 " + status,
+        *copied,
+        *more,
+        b"Allow: INVITE, ACK, BYE, CANCEL, OPTIONS, REGISTER",
+        b"Content-Length: 0",
+    ]
     return b"\r\n".join(lines) + b"\r\n\r\n"
 
 

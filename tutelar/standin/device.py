@@ -111,11 +111,30 @@ class PretendDevice:
     def stranger(self, site_address: int, services: dict[str, int]) -> "PretendDevice":
         """Return another maker's device that sits at an address of this one's network with these ports open."""
         return replace(
-            self, key=f"stranger at {self.key}", name="Printer", model_name="unknown", serial="unknown",
-            mac="02:5e:ee:00:00:01", site_address=site_address, services=services, intrudes=True, on=True, lost=False,
-            drops=0.0, refused=0, stream=None, counts={}, slow_s=0.0, mute=False, flaps_s=0.0, down=False, factory=None,
-            certificate="the stranger's own", sessions=set(), password=sha256(b"the stranger's own").hexdigest(),
-        )  # fmt: skip
+            self,
+            key=f"stranger at {self.key}",
+            name="Printer",
+            model_name="unknown",
+            serial="unknown",
+            mac="02:5e:ee:00:00:01",
+            site_address=site_address,
+            services=services,
+            intrudes=True,
+            on=True,
+            lost=False,
+            drops=0.0,
+            refused=0,
+            stream=None,
+            counts={},
+            slow_s=0.0,
+            mute=False,
+            flaps_s=0.0,
+            down=False,
+            factory=None,
+            certificate="the stranger's own",
+            sessions=set(),
+            password=sha256(b"the stranger's own").hexdigest(),
+        )
 
     @property
     def reachable(self) -> bool:

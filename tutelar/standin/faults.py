@@ -14,12 +14,36 @@ from tutelar.standin.device import PretendDevice
 from tutelar.standin.world import Entry, World
 
 Kind = Literal[
-    "power-off", "cable", "wrong-address", "wrong-prefix", "wrong-gateway", "wrong-dns", "duplicate-address",
-    "wrong-vlan", "port-changed", "wrong-password", "clock-offset", "wrong-date-order", "wrong-name",
-    "not-recording", "recorder-full", "relay-off", "relay-blocked", "relay-bound-elsewhere", "leased-moved",
-    "wrong-slot", "factory-login", "wrong-time-source", "other-certificate", "path-down", "input-open", "no-code",
-    "slow", "half-open", "flapping",
-]  # fmt: skip
+    "power-off",
+    "cable",
+    "wrong-address",
+    "wrong-prefix",
+    "wrong-gateway",
+    "wrong-dns",
+    "duplicate-address",
+    "wrong-vlan",
+    "port-changed",
+    "wrong-password",
+    "clock-offset",
+    "wrong-date-order",
+    "wrong-name",
+    "not-recording",
+    "recorder-full",
+    "relay-off",
+    "relay-blocked",
+    "relay-bound-elsewhere",
+    "leased-moved",
+    "wrong-slot",
+    "factory-login",
+    "wrong-time-source",
+    "other-certificate",
+    "path-down",
+    "input-open",
+    "no-code",
+    "slow",
+    "half-open",
+    "flapping",
+]
 
 
 class Fault(BaseModel):

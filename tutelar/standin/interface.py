@@ -59,20 +59,20 @@ class Interface(Web):
         dns = "".join(f"<tt:DNSManual><tt:Type>IPv4</tt:Type>{_v4(item)}</tt:DNSManual>" for item in device.dns)
         body = {
             "GetDeviceInformation": f"<tds:Model>{escape(device.model_name)}</tds:Model><tds:SerialNumber>"
-                                    f"{escape(device.serial or '')}</tds:SerialNumber>",
+            f"{escape(device.serial or '')}</tds:SerialNumber>",
             "GetNetworkInterfaces": f"<tds:NetworkInterfaces token='eth0'><tt:Info><tt:HwAddress>{device.mac or ''}"
-                                    f"</tt:HwAddress></tt:Info><tt:IPv4><tt:Config><tt:Manual><tt:Address>{own}"
-                                    f"</tt:Address><tt:PrefixLength>{device.prefix}</tt:PrefixLength></tt:Manual>"
-                                    "</tt:Config></tt:IPv4></tds:NetworkInterfaces>",
+            f"</tt:HwAddress></tt:Info><tt:IPv4><tt:Config><tt:Manual><tt:Address>{own}"
+            f"</tt:Address><tt:PrefixLength>{device.prefix}</tt:PrefixLength></tt:Manual>"
+            "</tt:Config></tt:IPv4></tds:NetworkInterfaces>",
             "GetHostname": f"<tds:HostnameInformation><tt:Name>{escape(device.name)}</tt:Name>"
-                           "</tds:HostnameInformation>",
+            "</tds:HostnameInformation>",
             "GetNetworkDefaultGateway": f"<tds:NetworkGateway>{_v4(device.gateway)}</tds:NetworkGateway>",
             "GetDNS": f"<tds:DNSInformation>{dns}</tds:DNSInformation>",
             "GetNTP": f"<tds:NTPInformation><tt:NTPManual>{_time_source(device)}</tt:NTPManual></tds:NTPInformation>",
             "GetProfiles": "<trt:Profiles token='main'/>" if device.stream else "",
             "GetStreamUri": f"<trt:MediaUri><tt:Uri>rtsp://{own}:{device.services.get('stream', 554)}/main</tt:Uri>"
-                            "</trt:MediaUri>",
-        }.get(name)  # fmt: skip
+            "</trt:MediaUri>",
+        }.get(name)
         if body is None:
             self.reply(500, fault("Receiver", "ActionNotSupported"), KIND)
             return

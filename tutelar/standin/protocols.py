@@ -96,8 +96,14 @@ class Stream(Headed):
     def _description(self) -> bytes:
         main = self.device.stream or {}
         codec = str(main.get("codec", "h264"))
-        lines = ["v=0", "o=- 0 0 IN IP4 0.0.0.0", f"s={self.device.name}", "t=0 0", "m=video 0 RTP/AVP 96",
-                 f"a=rtpmap:96 {codec.upper()}/90000"]  # fmt: skip
+        lines = [
+            "v=0",
+            "o=- 0 0 IN IP4 0.0.0.0",
+            f"s={self.device.name}",
+            "t=0 0",
+            "m=video 0 RTP/AVP 96",
+            f"a=rtpmap:96 {codec.upper()}/90000",
+        ]
         if main:
             if sets := described(codec.lower(), main["width"], main["height"], main["fps"]):
                 lines.append(f"a=fmtp:96 {sets}")

@@ -124,9 +124,10 @@ class PretendBench:
         if at is None:
             return None  # it has an address that was lent to it alone
         others = [
-            other for other in self.units.values()
+            other
+            for other in self.units.values()
             if other.on and other.address == at and other.ready_at <= now and other.set_ == unit.set_
-        ]  # fmt: skip
+        ]
         answered = self.dice.choice(others) if others else unit
         if answered is not unit:
             return f"{answered.device.label} answered at {IPv4Address(at)} instead of {label}."

@@ -11,8 +11,13 @@ from tutelar.standin.settings_page import STYLE
 from tutelar.standin.web import Web
 from tutelar.standin.world import World
 
-_ORDER = ("address with gateway and DNS", "relay on", "registration code chosen", "state online",
-          "not bound to another owner")  # fmt: skip
+_ORDER = (
+    "address with gateway and DNS",
+    "relay on",
+    "registration code chosen",
+    "state online",
+    "not bound to another owner",
+)
 
 
 def relay_device() -> PretendDevice:

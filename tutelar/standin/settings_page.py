@@ -11,8 +11,13 @@ from tutelar.standin.world import Entry, World
 
 _SHORTEST = 8
 _ORDERS = (("DMY", "day-month-year"), ("MDY", "month-day-year"), ("YMD", "year-month-day"))
-_ADDRESSES = {"address": "192.168.1.20", "gateway": "192.168.1.1", "dns": "192.168.1.1", "camera": "192.168.1.30",
-              "station": "192.168.1.40"}  # fmt: skip
+_ADDRESSES = {
+    "address": "192.168.1.20",
+    "gateway": "192.168.1.1",
+    "dns": "192.168.1.1",
+    "camera": "192.168.1.30",
+    "station": "192.168.1.40",
+}
 
 
 @dataclass(frozen=True)
@@ -170,8 +175,10 @@ def _settings(device: PretendDevice, world: World) -> str:
     ]
     home = world.homes.get(device.key)
     if home is not None:
-        shown += [("number", "Its number", device.number),
-                  ("station", "Main station", dotted(home.address) if home.address else None)]  # fmt: skip
+        shown += [
+            ("number", "Its number", device.number),
+            ("station", "Main station", dotted(home.address) if home.address else None),
+        ]
     fields = "".join(
         f"<label>{title} <input name='{key}' value='{html.escape(str(value or ''))}'></label>"
         for key, title, value in shown

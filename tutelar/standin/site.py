@@ -31,9 +31,13 @@ _CLAIM_PORT = 9
 _LOOPBACK = 127
 _PAGES = (("web", "http"), ("web-tls", "https"), ("control", "http"))
 SPEAKS: dict[str, type[Quiet]] = {
-    "web": Web, "web-tls": SecureWeb, "control": Web, "stream": Stream, "signalling": Signalling,
+    "web": Web,
+    "web-tls": SecureWeb,
+    "control": Web,
+    "stream": Stream,
+    "signalling": Signalling,
     "device-interface": Interface,
-}  # fmt: skip
+}
 
 
 class CannotListen(OSError):

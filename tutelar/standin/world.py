@@ -148,9 +148,11 @@ class World:
         return [
             dotted(self.devices[key].site_address)
             for key, home in self.homes.items()
-            if home.to == station.key and str(self.devices[key].number) == number
-            and self.devices[key].reachable and self._registered(self.devices[key], answering) == "registered"
-        ]  # fmt: skip
+            if home.to == station.key
+            and str(self.devices[key].number) == number
+            and self.devices[key].reachable
+            and self._registered(self.devices[key], answering) == "registered"
+        ]
 
     def leases(self) -> str:
         """Return what the router hands out, as lines of its table: until when, hardware address, address, name."""

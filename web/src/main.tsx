@@ -40,6 +40,13 @@ const queries = new QueryClient({
   },
 });
 
+/** How much is on its way, said on the page itself for whoever drives it. */
+function sayHowBusy() {
+  document.documentElement.dataset.busy = String(queries.isFetching() + queries.isMutating());
+}
+queries.getQueryCache().subscribe(sayHowBusy);
+queries.getMutationCache().subscribe(sayHowBusy);
+
 /** Only for people who are signed in; everybody else signs in first. */
 function SignedIn() {
   const session = useSession();

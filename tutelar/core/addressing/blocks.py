@@ -5,9 +5,24 @@ from math import ceil
 from tutelar.core.addressing.ranges import Span
 
 ORDER = (
-    "router", "switch", "injector", "recorder", "software-recorder", "encoder", "call-server", "joystick-desk",
-    "door-station", "doorbell", "indoor-monitor", "panel", "reader", "keypad", "alarm-hub", "other", "camera",
-)  # fmt: skip
+    "router",
+    "switch",
+    "injector",
+    "recorder",
+    "software-recorder",
+    "encoder",
+    "call-server",
+    "joystick-desk",
+    "door-station",
+    "doorbell",
+    "indoor-monitor",
+    "panel",
+    "reader",
+    "keypad",
+    "alarm-hub",
+    "other",
+    "camera",
+)
 FAMILY_RANK = {family: rank for rank, family in enumerate(ORDER)}
 _MANY = 10  # from this number on a family deserves a start at .1, .101 or .201
 

@@ -41,9 +41,13 @@ def move(site: Site, planned: Plan, device: Device, address: IPv4Address) -> Mov
 
 def _sentence(site: Site, device: Device, address: IPv4Address, planned: Plan) -> str:
     holder = next(
-        (item.device for item in planned.assignments
-         if item.address == str(address) and item.device != device.key and item.source == "planned"), None,
-    )  # fmt: skip
+        (
+            item.device
+            for item in planned.assignments
+            if item.address == str(address) and item.device != device.key and item.source == "planned"
+        ),
+        None,
+    )
     if holder is not None:
         return f"{address} was only planned for {site.label_of(holder)}; that one gets the next place in its block."
     return f"{address} is free for {device.label}."

@@ -81,12 +81,14 @@ def plan(site: Site) -> Plan:
     rows = []
     for standing in grounds:
         wanted, outside, in_pool = room(standing, addresses)
-        rows.append({
-            "key": standing.ground.key,
-            "usable": standing.ground.usable_count,
-            "fixed_free": outside + min(in_pool, max(0, min(standing.reserved, wanted - outside))),
-            "fixed_wanted": wanted,
-        })  # fmt: skip
+        rows.append(
+            {
+                "key": standing.ground.key,
+                "usable": standing.ground.usable_count,
+                "fixed_free": outside + min(in_pool, max(0, min(standing.reserved, wanted - outside))),
+                "fixed_wanted": wanted,
+            }
+        )
     return Plan(_assignments(site, grounds, addresses, placed), tuple(rows), tuple(in_order([*found, *notes])))
 
 
@@ -238,11 +240,14 @@ class _GroundPlan:
                 continue
             left.append((position, device))
             reason = "lies outside the network" if not self.ground.contains(number) else "is not free for it"
-            self.notes.append(problem(
-                "plan.channel-not-matched", (device.key,),
-                f"{device.label} is on channel {channel} of {self.site.label_of(recorder)}, but {dotted(number)} "
-                f"({base} + {channel}) {reason}; it has an ordinary address.",
-            ))  # fmt: skip
+            self.notes.append(
+                problem(
+                    "plan.channel-not-matched",
+                    (device.key,),
+                    f"{device.label} is on channel {channel} of {self.site.label_of(recorder)}, but {dotted(number)} "
+                    f"({base} + {channel}) {reason}; it has an ordinary address.",
+                )
+            )
         return left
 
     def _by_rule(self, families: dict[str, list[tuple[int, Device]]]) -> None:
@@ -271,11 +276,14 @@ class _GroundPlan:
                 self._take(
                     over, first_of(around, len(over)), f"The block {text} of the {names} is full; next free place."
                 )
-                self.notes.append(problem(
-                    "plan.block-overflow", [device.key for _, device in over],
-                    f"The block {text} holds {len(numbers)} of {len(entries)} {names} still to place in "
-                    f"{self.ground.label}; {count(len(over), 'address', 'addresses')} lie outside it.",
-                ))  # fmt: skip
+                self.notes.append(
+                    problem(
+                        "plan.block-overflow",
+                        [device.key for _, device in over],
+                        f"The block {text} holds {len(numbers)} of {len(entries)} {names} still to place in "
+                        f"{self.ground.label}; {count(len(over), 'address', 'addresses')} lie outside it.",
+                    )
+                )
 
     def _by_family(self, families: dict[str, list[tuple[int, Device]]]) -> None:
         names = sorted(families, key=lambda family: FAMILY_RANK.get(family, 0))
@@ -330,11 +338,12 @@ class _GroundPlan:
             ]
             also = f"; kept free meanwhile: {listed(kept)}" if kept else ""
             full = problem(
-                "network.full", (self.ground.key,),
+                "network.full",
+                (self.ground.key,),
                 f"{count(wanted, 'address', 'addresses')} still wanted in {self.ground.label} ({self.ground.cidr}), "
                 f"{wanted - len(missing)} free for them{also}.",
                 "Free an address, or plan again when the devices that wake at the kept ones have their own.",
-            )  # fmt: skip
+            )
         self.notes.append(full)
 
     def _span_text(self, span: Span) -> str:

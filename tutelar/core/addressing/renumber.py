@@ -106,10 +106,14 @@ def _moved_network(network: Network, to: IPv4Network, gateway: IPv4Address | Non
     offset = int(to.network_address) - int(network.cidr.network_address)
 
     def drop(what: str) -> None:
-        notes.append(problem(
-            "renumber.dropped", (network.key,), f"The {what} of {network.label} does not fit into {to} and is dropped.",
-            "Ask IT for the new one.",
-        ))  # fmt: skip
+        notes.append(
+            problem(
+                "renumber.dropped",
+                (network.key,),
+                f"The {what} of {network.label} does not fit into {to} and is dropped.",
+                "Ask IT for the new one.",
+            )
+        )
 
     def shift(address: IPv4Address, what: str) -> IPv4Address | None:
         if address not in network.cidr:
@@ -136,16 +140,25 @@ def _moved_network(network: Network, to: IPv4Network, gateway: IPv4Address | Non
     new_gateway = gateway or (shift(network.gateway, "gateway") if network.gateway else None)
     dns = tuple(address for item in network.dns if (address := shift(item, "DNS server")) is not None)
     if dns and network.gateway in network.dns and new_gateway is not None and new_gateway not in dns:
-        notes.append(problem(
-            "renumber.dns-was-gateway", (network.key,),
-            f"The DNS server of {network.label} was its gateway {network.gateway}; the new gateway is {new_gateway}, "
-            "but DNS was moved by the offset.", f"Ask IT whether {new_gateway} answers DNS now.",
-        ))  # fmt: skip
-    return network.model_copy(update={
-        "cidr": to, "gateway": new_gateway, "dns": dns, "pools": ranges(network.pools, "lease pool"),
-        "reserved": ranges(network.reserved, "reserved range"),
-        "time_source": _moved_text(network.time_source, lambda address: shift(address, "time source")),
-    })  # fmt: skip
+        notes.append(
+            problem(
+                "renumber.dns-was-gateway",
+                (network.key,),
+                f"The DNS server of {network.label} was its gateway {network.gateway}; "
+                f"the new gateway is {new_gateway}, but DNS was moved by the offset.",
+                f"Ask IT whether {new_gateway} answers DNS now.",
+            )
+        )
+    return network.model_copy(
+        update={
+            "cidr": to,
+            "gateway": new_gateway,
+            "dns": dns,
+            "pools": ranges(network.pools, "lease pool"),
+            "reserved": ranges(network.reserved, "reserved range"),
+            "time_source": _moved_text(network.time_source, lambda address: shift(address, "time source")),
+        }
+    )
 
 
 def _moved_text(text: str | None, shift: Any) -> str | None:

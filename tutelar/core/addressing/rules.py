@@ -50,15 +50,18 @@ def network_problems(site: Site) -> Iterator[Problem]:
         names = listed([family_plural(family) for family in rule.families], 9)
         if rule.first > rule.last:
             yield problem(
-                "range.backward", (), f"The block rule {rule.first}–{rule.last} for {names} runs backward.",
+                "range.backward",
+                (),
+                f"The block rule {rule.first}–{rule.last} for {names} runs backward.",
                 f"Write it as {rule.last}–{rule.first}.",
-            )  # fmt: skip
+            )
         elif site.networks and all(rule.first >= network.cidr.num_addresses for network in site.networks):
             yield problem(
-                "policy.block-outside", (),
+                "policy.block-outside",
+                (),
                 f"The block rule {rule.first}–{rule.last} for {names} begins beyond the end of every network.",
                 "Offsets count from the first address of a network.",
-            )  # fmt: skip
+            )
 
 
 def _range_problems(network: Network) -> Iterator[Problem]:
@@ -66,17 +69,19 @@ def _range_problems(network: Network) -> Iterator[Problem]:
     if network.gateway is not None:
         if network.gateway not in cidr:
             yield problem(
-                "network.gateway-outside", key,
+                "network.gateway-outside",
+                key,
                 f"The gateway {network.gateway} of {name} lies outside {cidr}.",
                 f"Give a gateway inside {cidr}, or correct the network's range.",
-            )  # fmt: skip
+            )
         elif cidr.prefixlen < 31 and network.gateway in (cidr.network_address, cidr.broadcast_address):
             which = "network" if network.gateway == cidr.network_address else "broadcast"
             yield problem(
-                "network.gateway-outside", key,
+                "network.gateway-outside",
+                key,
                 f"The gateway {network.gateway} of {name} is the {which} address of {cidr}, which no router can have.",
                 "Ask for the gateway's address again.",
-            )  # fmt: skip
+            )
     for what, code, ranges in (
         ("lease pool", "network.pool-outside", network.pools),
         ("reserved range", "network.reserved-outside", network.reserved),
@@ -84,32 +89,36 @@ def _range_problems(network: Network) -> Iterator[Problem]:
         for item in ranges:
             if item.first > item.last:
                 yield problem(
-                    "range.backward", key,
+                    "range.backward",
+                    key,
                     f"The {what} {item.first}–{item.last} of {name} runs backward.",
                     f"Write it as {item.last}–{item.first}.",
-                )  # fmt: skip
+                )
             elif item.first not in cidr or item.last not in cidr:
                 amount = "partly" if item.first in cidr or item.last in cidr else "wholly"
                 yield problem(
-                    code, key,
+                    code,
+                    key,
                     f"The {what} {item.first}–{item.last} of {name} lies {amount} outside {cidr}.",
                     "Ask for the range again; the plan uses the part inside.",
-                )  # fmt: skip
+                )
     for pool in network.pools:
         for kept in network.reserved:
             if max(pool.first, kept.first) <= min(pool.last, kept.last):
                 yield problem(
-                    "pool.overlaps-reserved", key,
+                    "pool.overlaps-reserved",
+                    key,
                     f"The lease pool {pool.first}–{pool.last} of {name} overlaps the reserved range "
                     f"{kept.first}–{kept.last}.",
                     "Ask IT which of the two holds; the plan avoids both.",
-                )  # fmt: skip
+                )
         if network.gateway is not None and pool.first <= network.gateway <= pool.last:
             yield problem(
-                "pool.holds-gateway", key,
+                "pool.holds-gateway",
+                key,
                 f"The lease pool {pool.first}–{pool.last} of {name} holds the gateway {network.gateway}.",
                 "Ask IT to take the gateway out of the pool.",
-            )  # fmt: skip
+            )
 
 
 def _overlaps(site: Site) -> Iterator[Problem]:
@@ -119,10 +128,11 @@ def _overlaps(site: Site) -> Iterator[Problem]:
             if other.base > one.top:
                 break
             yield problem(
-                "network.overlap", (one.key, other.key),
+                "network.overlap",
+                (one.key, other.key),
                 f"The networks {one.label} ({one.cidr}) and {other.label} ({other.cidr}) overlap.",
                 "Correct one of the two ranges: no device could tell which network an address is in.",
-            )  # fmt: skip
+            )
     with_ports = {model.key for model in site.models if model.camera_ports}
     recorders = [device for device in site.devices if device.model in with_ports] if with_ports else []
     privates = [ground for device in recorders if (ground := private_ground(site, device))]
@@ -132,12 +142,13 @@ def _overlaps(site: Site) -> Iterator[Problem]:
                 recorder = site.label_of(private.key)
                 same = "is the same as" if private.cidr == ground.cidr else "overlaps"
                 yield problem(
-                    "network.overlap", (private.key, ground.key),
+                    "network.overlap",
+                    (private.key, ground.key),
                     f"The private camera range {private.cidr} of {recorder} {same} the network {ground.label} "
                     f"({ground.cidr}): the recorder cannot tell its own cameras from devices of the site.",
                     f"Change the camera range in {recorder} before any camera is plugged into it.",
                     level="warning",
-                )  # fmt: skip
+                )
 
 
 def rule_breakers(standing: Standing, addresses: Addresses) -> list[tuple[int, Device, str]]:
@@ -215,11 +226,12 @@ def address_problems(
         comers = waiting.get(number or -1, ())
         if comers and ground.recorder is None:
             yield problem(
-                "address.factory-clash", (ground.key, *(item.key for item in comers)),
+                "address.factory-clash",
+                (ground.key, *(item.key for item in comers)),
                 f"The {what} {dotted(number or 0)} of {ground.label} is the factory address at which "
                 f"{listed([item.label for item in comers])} will wake.",
                 "Give these devices their addresses on a bench switch that is not connected to the site.",
-            )  # fmt: skip
+            )
 
 
 def _broken(ground: Ground, device: Device, address: int, code: str) -> str:

@@ -8,7 +8,23 @@ from tutelar.core.clock.sources import DeviceTime, TimePlan, has_clock, time_of,
 from tutelar.core.clock.zones import UnknownZone, transitions, zone_named, zone_names
 
 __all__ = [
-    "ClockRule", "Coming", "DeviceTime", "Difference", "Drift", "TimePlan", "Turn", "UnknownZone", "clock_rule",
-    "coming", "difference", "drift", "has_clock", "spoken_turn", "time_of", "time_plan", "transitions", "zone_named",
+    "ClockRule",
+    "Coming",
+    "DeviceTime",
+    "Difference",
+    "Drift",
+    "TimePlan",
+    "Turn",
+    "UnknownZone",
+    "clock_rule",
+    "coming",
+    "difference",
+    "drift",
+    "has_clock",
+    "spoken_turn",
+    "time_of",
+    "time_plan",
+    "transitions",
+    "zone_named",
     "zone_names",
-]  # fmt: skip
+]

@@ -47,10 +47,12 @@ def _coming(site: Site, turn: Transition, doubted: Collection[str]) -> Coming:
     after = (turn.at + timedelta(minutes=turn.after)).strftime("%H:%M")
     way = "forward" if turn.after > turn.before else "back"
     return Coming(
-        turn.at, before, after,
+        turn.at,
+        before,
+        after,
         f"The clocks of {site.about.name} go {way} from {before} to {after}.",
         tuple(_looks(site, turn, doubted)),
-    )  # fmt: skip
+    )
 
 
 def _looks(site: Site, turn: Transition, doubted: Collection[str]) -> list[Look]:

@@ -49,8 +49,14 @@ class ClockRule:
         rule = None
         if self.start is not None and self.end is not None:
             rule = {"start": asdict(self.start), "end": asdict(self.end), "bias_min": self.bias_min}
-        return {"zone": self.zone, "utc_offset_min": self.utc_offset_min, "rule": rule,
-                "holds_until": self.holds_until, "posix": self.posix, "note": self.note}  # fmt: skip
+        return {
+            "zone": self.zone,
+            "utc_offset_min": self.utc_offset_min,
+            "rule": rule,
+            "holds_until": self.holds_until,
+            "posix": self.posix,
+            "note": self.note,
+        }
 
 
 def clock_rule(name: str, first: int, years: int) -> ClockRule:
@@ -143,8 +149,20 @@ def _longest(first: Transition, all_years: Sequence[Transition]) -> tuple[Turn, 
     return best
 
 
-_MONTHS = ("January", "February", "March", "April", "May", "June", "July", "August", "September", "October",
-           "November", "December")  # fmt: skip
+_MONTHS = (
+    "January",
+    "February",
+    "March",
+    "April",
+    "May",
+    "June",
+    "July",
+    "August",
+    "September",
+    "October",
+    "November",
+    "December",
+)
 _DAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
 _WEEKS = {1: "first", 2: "second", 3: "third", 4: "fourth", "last": "last"}
 

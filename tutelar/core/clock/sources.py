@@ -104,9 +104,10 @@ def time_plan(site: Site, planned: Plan) -> TimePlan:
     declared = dict.fromkeys(network.time_source for network in used if network.time_source)
     addresses = planned.addresses()
     serving = {
-        addresses[device.key]: device.label for device in site.devices
+        addresses[device.key]: device.label
+        for device in site.devices
         if TIME_SERVICE in site.services_of(device) and device.key in addresses and device.behind is None
-    }  # fmt: skip
+    }
     for source in (*declared, *serving):
         if used and all(reach(site, network, source)[0] for network in used):
             who = f" ({serving[source]})" if source in serving else ""

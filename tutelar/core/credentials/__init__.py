@@ -7,7 +7,26 @@ from tutelar.core.credentials.strength import Strength, strength
 from tutelar.core.credentials.tries import Tries, tries
 
 __all__ = [
-    "LOOK_ALIKE", "SLOTS", "Shared", "Slot", "Strength", "Tries", "fails", "faults", "generate", "holders",
-    "kinds_in", "known_words", "logins_with", "make", "rivals", "rule_conflicts", "rule_for",
-    "shared_rule", "slots_of", "strength", "told_of_change", "tries",
-]  # fmt: skip
+    "LOOK_ALIKE",
+    "SLOTS",
+    "Shared",
+    "Slot",
+    "Strength",
+    "Tries",
+    "fails",
+    "faults",
+    "generate",
+    "holders",
+    "kinds_in",
+    "known_words",
+    "logins_with",
+    "make",
+    "rivals",
+    "rule_conflicts",
+    "rule_for",
+    "shared_rule",
+    "slots_of",
+    "strength",
+    "told_of_change",
+    "tries",
+]

@@ -76,8 +76,9 @@ def shared_rule(site: Site, devices: Sequence[Device], typed_on: Sequence[Device
     high_device, high = min(caps, key=lambda item: item[1] or 0) if caps else (None, MOST)
     most = max(rules, key=lambda item: item[1].classes)
     digits = [device for device, rule in rules if rule.digits_only]
-    symbols = "".join(symbol for symbol in dict.fromkeys(rules[0][1].symbols)
-                      if all(symbol in rule.symbols for _, rule in rules))  # fmt: skip
+    symbols = "".join(
+        symbol for symbol in dict.fromkeys(rules[0][1].symbols) if all(symbol in rule.symbols for _, rule in rules)
+    )
     desk = _desk(site, [*devices, *typed_on])
     if desk is not None:
         symbols = "".join(symbol for symbol in symbols if not keypad(symbol).cannot)

@@ -42,21 +42,50 @@ class Slot:
 SLOTS = {
     slot.key: slot
     for slot in (
-        Slot("administrator", "Administrator password", "administrator",
-             "Set at first contact; nobody works with it day by day."),
-        Slot("operator", "Operator password for the customer", "operator",
-             f"What the customer's people log in with. {LIMITED}.", user="operator", limited=True),
-        Slot("login", "Login for recorders and desks", "login for recorders",
-             f"What recorders, monitors and desks log in with. {LIMITED}.", user="viewer", limited=True),
-        Slot("registration", "Registration password of stations", "registration",
-             "Every monitor and further station that registers here types it."),
-        Slot("relay-code", "Relay code of the door", "relay code",
-             "Typed on a monitor or phone to open. Whoever knows it opens the door.", kind="code"),
-        Slot("recovery", "Recovery address", "recovery address",
-             "Where the device sends what resets a lost password; an address of the customer, not of the installer.",
-             kind="address"),
+        Slot(
+            "administrator",
+            "Administrator password",
+            "administrator",
+            "Set at first contact; nobody works with it day by day.",
+        ),
+        Slot(
+            "operator",
+            "Operator password for the customer",
+            "operator",
+            f"What the customer's people log in with. {LIMITED}.",
+            user="operator",
+            limited=True,
+        ),
+        Slot(
+            "login",
+            "Login for recorders and desks",
+            "login for recorders",
+            f"What recorders, monitors and desks log in with. {LIMITED}.",
+            user="viewer",
+            limited=True,
+        ),
+        Slot(
+            "registration",
+            "Registration password of stations",
+            "registration",
+            "Every monitor and further station that registers here types it.",
+        ),
+        Slot(
+            "relay-code",
+            "Relay code of the door",
+            "relay code",
+            "Typed on a monitor or phone to open. Whoever knows it opens the door.",
+            kind="code",
+        ),
+        Slot(
+            "recovery",
+            "Recovery address",
+            "recovery address",
+            "Where the device sends what resets a lost password; an address of the customer, not of the installer.",
+            kind="address",
+        ),
     )
-}  # fmt: skip
+}
 _OPERATORS = _RECORDERS | {"panel", "alarm-hub", "call-server"}
 _DOORS = frozenset({"door-station", "panel"})
 
@@ -93,9 +122,12 @@ def _family_group(site: Site, family: str) -> frozenset[str]:
         return frozenset({family})
     by_key = site.device_by_key
     tied = {
-        site.family_of(by_key[end]) for link in site.links if link.kind == "records"
-        for end in (link.from_, link.to) if end in by_key
-    } & together  # fmt: skip
+        site.family_of(by_key[end])
+        for link in site.links
+        if link.kind == "records"
+        for end in (link.from_, link.to)
+        if end in by_key
+    } & together
     return frozenset(tied) if family in tied else frozenset({family})
 
 
@@ -129,10 +161,12 @@ def logins_with(site: Site, device: Device, slot: str) -> tuple[TypedIn, ...]:
 def _registrants(site: Site, device: Device) -> list[Link]:
     family = site.family_of(device)
     return [
-        link for link in site.links_of(device.key)
-        if link.to == device.key and link.from_ in site.device_by_key
+        link
+        for link in site.links_of(device.key)
+        if link.to == device.key
+        and link.from_ in site.device_by_key
         and (link.kind in ("registers-at", "extends") or (link.kind == "calls" and family == "call-server"))
-    ]  # fmt: skip
+    ]
 
 
 def rule_for(site: Site, device: Device, slot: Slot) -> Shared:

@@ -34,6 +34,8 @@ def tries(rule: PasswordRule | None, refused: int) -> Tries:
     if left:
         return Tries(refused, left, stop=False, sentence=f"{said} {known}; {count(left, 'try', 'tries')} left.")
     return Tries(
-        refused, 0, stop=True,
+        refused,
+        0,
+        stop=True,
         sentence=f"Stop: {said} {known}. Wait, ask who set it, or reset the device; do not guess on.",
-    )  # fmt: skip
+    )

@@ -16,9 +16,11 @@ from tutelar.core.site.types import Network, Site
 from tutelar.core.wording import count, family_plural, listed
 
 OUTSIDE_WORDS = {
-    "relay": "the makers' relay on the internet", "monitoring-station": "the alarm monitoring station",
-    "call-server": "the call server", "management": "the management program",
-}  # fmt: skip
+    "relay": "the makers' relay on the internet",
+    "monitoring-station": "the alarm monitoring station",
+    "call-server": "the call server",
+    "management": "the management program",
+}
 
 
 @dataclass(frozen=True, slots=True, order=True)

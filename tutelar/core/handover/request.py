@@ -83,11 +83,16 @@ def request(site: Site, planned: Plan) -> Request:
 def _wish(network: Network, planned: Plan) -> NetworkWish:
     room = next(item for item in planned.networks if item["key"] == network.key)
     return NetworkWish(
-        network.label, str(network.cidr), netmask(network.cidr.prefixlen),
-        None if network.gateway is None else str(network.gateway), tuple(str(item) for item in network.dns),
-        network.vlan, tuple(f"{pool.first}–{pool.last}" for pool in network.pools),
-        int(room["fixed_wanted"]), int(room["fixed_free"]),
-    )  # fmt: skip
+        network.label,
+        str(network.cidr),
+        netmask(network.cidr.prefixlen),
+        None if network.gateway is None else str(network.gateway),
+        tuple(str(item) for item in network.dns),
+        network.vlan,
+        tuple(f"{pool.first}–{pool.last}" for pool in network.pools),
+        int(room["fixed_wanted"]),
+        int(room["fixed_free"]),
+    )
 
 
 def _wanted(site: Site, planned: Plan) -> list[Wanted]:

@@ -8,10 +8,19 @@ from tutelar.core.site.types import Site
 from tutelar.core.site.values import as_address, mac_or_none
 
 FIELDS = {
-    "key": "Sticker", "name": "Name", "place": "Place", "model": "Model", "maker": "Maker", "mac": "Hardware address",
-    "serial": "Serial number", "network": "Network", "addressing": "Addressing", "address": "Address",
-    "used": "Used", "count": "How many",
-}  # fmt: skip
+    "key": "Sticker",
+    "name": "Name",
+    "place": "Place",
+    "model": "Model",
+    "maker": "Maker",
+    "mac": "Hardware address",
+    "serial": "Serial number",
+    "network": "Network",
+    "addressing": "Addressing",
+    "address": "Address",
+    "used": "Used",
+    "count": "How many",
+}
 
 _WORDS = {
     "key": "key sticker tag id kennung etikett label asset",
@@ -29,7 +38,7 @@ _WORDS = {
     "address": "ip address ipaddress ipv4 ipv4address ipadresse adresse adresseip direccionip ipadres",
     "used": "used secondhand gebraucht occasion usado gebruikt refurbished condition zustand",
     "count": "count quantity qty pcs pieces menge anzahl stueck stk quantite qte cantidad aantal",
-}  # fmt: skip
+}
 _FIELD_OF_WORD = {word: field for field, words in _WORDS.items() for word in words.split()}
 
 
@@ -71,8 +80,10 @@ def match_columns(site: Site, rows: Sequence[Sequence[str]], heads: int | None) 
     """Return the field of each column, each field once; None for columns that nothing is known about."""
     width = max((len(row) for row in rows), default=0)
     body = list(rows[(heads + 1) if heads is not None else 0 :])[:200]
-    named = [field_of_heading(rows[heads][at]) if heads is not None and at < len(rows[heads]) else None
-             for at in range(width)]  # fmt: skip
+    named = [
+        field_of_heading(rows[heads][at]) if heads is not None and at < len(rows[heads]) else None
+        for at in range(width)
+    ]
     result: list[str | None] = [None] * width
     for at, field in enumerate(named):
         if field and field not in result:

@@ -18,10 +18,19 @@ MOST = 5_000
 LONGEST_NAME = 200
 _IDENTITIES = ("key", "mac", "serial", "address")
 _ADDRESSING = {
-    "fixed": "fixed", "static": "fixed", "manual": "fixed", "fest": "fixed", "reserved": "reserved",
-    "reservation": "reserved", "reserviert": "reserved", "leased": "leased", "dhcp": "leased", "automatic": "leased",
-    "auto": "leased", "dynamic": "leased",
-}  # fmt: skip
+    "fixed": "fixed",
+    "static": "fixed",
+    "manual": "fixed",
+    "fest": "fixed",
+    "reserved": "reserved",
+    "reservation": "reserved",
+    "reserviert": "reserved",
+    "leased": "leased",
+    "dhcp": "leased",
+    "automatic": "leased",
+    "auto": "leased",
+    "dynamic": "leased",
+}
 _YES = {"yes", "y", "true", "1", "x", "ja", "oui", "si", "used", "secondhand", "gebraucht", "refurbished", "occasion"}
 _NO = {"", "no", "n", "false", "0", "nein", "non", "new", "neu", "neuf", "nieuw", "nuevo"}
 
@@ -228,9 +237,11 @@ def _model(reader: _Reader, cells: dict[str, str]) -> Model:
         raise _Refused("No model stands in it; choose one for all rows without.")
     maker = plain(cells.get("maker", ""))
     names, word = reader.models, plain(said)
-    hits = names.get(word) or names.get(plain(cells.get("maker", "") + said)) or [
-        model for name, models in names.items() if len(name) >= 4 and name in word for model in models
-    ]  # fmt: skip
+    hits = (
+        names.get(word)
+        or names.get(plain(cells.get("maker", "") + said))
+        or [model for name, models in names.items() if len(name) >= 4 and name in word for model in models]
+    )
     hits = list({model.key: model for model in hits}.values())
     if len(hits) > 1 and maker:
         hits = [model for model in hits if plain(model.maker or "") == maker] or hits

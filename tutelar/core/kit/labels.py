@@ -56,9 +56,13 @@ def scan(site: Site, in_hand: Device | None, text: str) -> Scan:
         shown = text.strip()[:60]
         return Scan(label, None, f"“{shown}” is no hardware address and no serial number; scan the other code.", False)
     holder = next(
-        (device for device in site.devices if (label.mac and device.mac == label.mac)
-         or (label.serial and device.serial == label.serial)), None,
-    )  # fmt: skip
+        (
+            device
+            for device in site.devices
+            if (label.mac and device.mac == label.mac) or (label.serial and device.serial == label.serial)
+        ),
+        None,
+    )
     said = " and ".join(filter(None, (label.mac, label.serial)))
     if holder is not None:
         here = in_hand is not None and holder.key == in_hand.key

@@ -27,14 +27,28 @@ _FIELDS = (
     ("What it is", "maker", "Maker", "text", ()),
     ("What it is", "name", "Name of the model", "text", ()),
     ("What it is", "family", "Family", "choice", _SAME),
-    ("From the factory", "factory.mode", "Addressing", "choice", (
-        ("leased", "takes a lease"), ("fixed", "fixed address"), ("link-local", "link-local"),
-        ("leased-then-fixed", "takes a lease, else fixed"))),
+    (
+        "From the factory",
+        "factory.mode",
+        "Addressing",
+        "choice",
+        (
+            ("leased", "takes a lease"),
+            ("fixed", "fixed address"),
+            ("link-local", "link-local"),
+            ("leased-then-fixed", "takes a lease, else fixed"),
+        ),
+    ),
     ("From the factory", "factory.address", "Factory address", "address", ()),
     ("From the factory", "factory.prefix", "Prefix length", "whole", ()),
     ("From the factory", "factory.user", "First user", "text", ()),
-    ("From the factory", "factory.login", "First login", "choice", (
-        ("default", "a default password"), ("blank", "no password"), ("set-at-first-contact", "set at first contact"))),
+    (
+        "From the factory",
+        "factory.login",
+        "First login",
+        "choice",
+        (("default", "a default password"), ("blank", "no password"), ("set-at-first-contact", "set at first contact")),
+    ),
     ("Services", "services", "Services and ports, a line each", "services", ()),
     ("Password", "password_rule.min", "Shortest", "whole", ()),
     ("Password", "password_rule.max", "Longest", "whole", ()),
@@ -43,13 +57,28 @@ _FIELDS = (
     ("Password", "password_rule.digits_only", "Digits only", "yes-no", ()),
     ("Password", "password_rule.tries", "Refused ones before it locks", "whole", ()),
     ("Password", "password_rule.lock_min", "Then locked for, min", "whole", ()),
-    ("Clock", "clock.time", "Takes its time from", "choice", (
-        ("network", "a time server"), ("linked", "the device it is linked to"), ("hand", "itself, set by hand"))),
-    ("Clock", "clock.daylight_saving", "Daylight saving", "choice", (
-        ("rule", "as a rule with two days"), ("zone", "by the time zone"), ("hand", "turned by hand"))),
+    (
+        "Clock",
+        "clock.time",
+        "Takes its time from",
+        "choice",
+        (("network", "a time server"), ("linked", "the device it is linked to"), ("hand", "itself, set by hand")),
+    ),
+    (
+        "Clock",
+        "clock.daylight_saving",
+        "Daylight saving",
+        "choice",
+        (("rule", "as a rule with two days"), ("zone", "by the time zone"), ("hand", "turned by hand")),
+    ),
     ("Name", "name_rule.max", "Longest name", "whole", ()),
-    ("Name", "name_rule.charset", "Letters it shows", "choice", (
-        ("ascii", "plain letters"), ("latin-1", "western letters"), ("any", "any letters"))),
+    (
+        "Name",
+        "name_rule.charset",
+        "Letters it shows",
+        "choice",
+        (("ascii", "plain letters"), ("latin-1", "western letters"), ("any", "any letters")),
+    ),
     ("Power", "power.poe_class", "Class on the network cable", "whole", ()),
     ("Power", "power.draw_w", "Draws, W", "number", ()),
     ("Power", "power.peak_w", "At most, W", "number", ()),
@@ -74,7 +103,7 @@ _FIELDS = (
     ("Ports", "camera_ports.poe_budget_w", "Watts for cameras", "number", ()),
     ("Ports", "ports", "Switch ports", "whole", ()),
     ("Ports", "poe_budget_w", "Watts for powered ports", "number", ()),
-)  # fmt: skip
+)
 
 
 def model_fields(part: Mapping[str, Any]) -> list[ModelField]:

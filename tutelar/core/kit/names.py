@@ -8,17 +8,43 @@ from tutelar.core.site.types import Device, Site
 from tutelar.core.wording import capital
 
 PREFIXES = {
-    "camera": "cam", "recorder": "rec", "software-recorder": "soft", "encoder": "enc", "joystick-desk": "desk",
-    "door-station": "gate", "indoor-monitor": "mon", "call-server": "call", "panel": "door", "reader": "read",
-    "keypad": "pad", "alarm-hub": "hub", "doorbell": "bell", "switch": "switch", "router": "router",
-    "injector": "inj", "other": "dev",
-}  # fmt: skip
+    "camera": "cam",
+    "recorder": "rec",
+    "software-recorder": "soft",
+    "encoder": "enc",
+    "joystick-desk": "desk",
+    "door-station": "gate",
+    "indoor-monitor": "mon",
+    "call-server": "call",
+    "panel": "door",
+    "reader": "read",
+    "keypad": "pad",
+    "alarm-hub": "hub",
+    "doorbell": "bell",
+    "switch": "switch",
+    "router": "router",
+    "injector": "inj",
+    "other": "dev",
+}
 KINDS = {
-    "camera": "camera", "recorder": "recorder", "software-recorder": "recorder", "encoder": "encoder",
-    "joystick-desk": "desk", "door-station": "door station", "indoor-monitor": "monitor", "call-server": "call server",
-    "panel": "door panel", "reader": "reader", "keypad": "keypad", "alarm-hub": "alarm hub", "doorbell": "doorbell",
-    "switch": "switch", "router": "router", "injector": "injector", "other": "device",
-}  # fmt: skip
+    "camera": "camera",
+    "recorder": "recorder",
+    "software-recorder": "recorder",
+    "encoder": "encoder",
+    "joystick-desk": "desk",
+    "door-station": "door station",
+    "indoor-monitor": "monitor",
+    "call-server": "call server",
+    "panel": "door panel",
+    "reader": "reader",
+    "keypad": "keypad",
+    "alarm-hub": "alarm hub",
+    "doorbell": "doorbell",
+    "switch": "switch",
+    "router": "router",
+    "injector": "injector",
+    "other": "device",
+}
 TOKENS = ("place", "kind", "n", "nn", "key", "model")
 
 
@@ -83,9 +109,11 @@ def names_by_pattern(site: Site, keys: Sequence[str], pattern: str) -> dict[str,
 def _values(site: Site, device: Device) -> dict[str, str]:
     model = site.model_of(device)
     return {
-        "place": device.place or "", "kind": KINDS.get(site.family_of(device), "device"), "key": device.key,
+        "place": device.place or "",
+        "kind": KINDS.get(site.family_of(device), "device"),
+        "key": device.key,
         "model": (model.name or model.key) if model else device.model,
-    }  # fmt: skip
+    }
 
 
 def _rule(site: Site, device: Device) -> NameRule | None:

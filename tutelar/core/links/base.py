@@ -20,9 +20,11 @@ Span = tuple[int, int | None]  # the first number of a target, and the last wher
 Protocol = Literal["tcp", "udp"]
 
 OUTSIDE_WORDS = {
-    "relay": "the makers' relay", "monitoring-station": "the monitoring station", "call-server": "the call server",
+    "relay": "the makers' relay",
+    "monitoring-station": "the monitoring station",
+    "call-server": "the call server",
     "management": "the management program",
-}  # fmt: skip
+}
 # Who has to move where something is missing.
 YOU, IT, CUSTOMER, STATION, PROVIDER = "you", "IT", "the customer", "the monitoring station", "the provider"
 

@@ -98,10 +98,12 @@ class Known:
         """Keys of the devices that have an address of their own and went over the bench."""
         addresses, states = self.addresses, self.states
         return {
-            device.key for device in self.site.devices
-            if device.key in addresses and (device.addressing != "leased" or device.behind is not None)
+            device.key
+            for device in self.site.devices
+            if device.key in addresses
+            and (device.addressing != "leased" or device.behind is not None)
             and (states is None or states.get(device.key) in _READY)
-        }  # fmt: skip
+        }
 
     def set_up(self, device: Device | None) -> bool:
         """Return whether a device went over the bench, as far as anybody looked."""

@@ -39,8 +39,14 @@ def link_readings(known: Known, readings: Iterable[Reading]) -> list[Reading]:
             case = known.case(link)
             test = next((item for item in case.kind.tests if item.key == key), None) if case is not None else None
             if case is not None and test is not None:
-                found.append(Reading(
-                    device=reading.device, check=check_name(link, test), expected=test.expects(case),
-                    measured=reading.measured, result=reading.result, basis=basis(case),
-                ))  # fmt: skip
+                found.append(
+                    Reading(
+                        device=reading.device,
+                        check=check_name(link, test),
+                        expected=test.expects(case),
+                        measured=reading.measured,
+                        result=reading.result,
+                        basis=basis(case),
+                    )
+                )
     return found

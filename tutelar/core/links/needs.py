@@ -60,8 +60,14 @@ def _route(case: Case) -> Gap | None:
     if hidden is not None:
         why = f"{_who(case, hidden)} is behind {case.site.label_of(hidden.behind or '')}, reached only through it"
     if hidden is None:
-        return Gap("route", why, "survey", IT, never=True,
-                   nearest="Put both into one network, or ask IT for a route between the two")  # fmt: skip
+        return Gap(
+            "route",
+            why,
+            "survey",
+            IT,
+            never=True,
+            nearest="Put both into one network, or ask IT for a route between the two",
+        )
     return Gap("route", why, "links", never=True, nearest=_through(case, hidden))
 
 
@@ -121,8 +127,12 @@ def _address(case: Case) -> Gap | None:
         if device is None:
             continue
         if device.addressing == "leased" and device.behind is None:
-            return Gap("address", f"{_whose(case, device)} address changes with each lease", "addresses",
-                       nearest=f"Make {device.label} fixed, or reserve its address in the router")  # fmt: skip
+            return Gap(
+                "address",
+                f"{_whose(case, device)} address changes with each lease",
+                "addresses",
+                nearest=f"Make {device.label} fixed, or reserve its address in the router",
+            )
         if device.key not in case.known.addresses:
             return Gap("address", f"{_who(case, device)} has no address yet", "addresses")
     return None
@@ -157,8 +167,13 @@ def _port(case: Case) -> Gap | None:
     if held is None or case.port() is not None or not case.site.services_of(held):
         return None
     wanted = listed(list(case.kind.asks), 5).replace(" and ", " or ")
-    return Gap("port", f"{held.label} lists no port for {wanted}", "kit", never=False,
-               nearest=f"Add the service to the model, if {held.label} has it")  # fmt: skip
+    return Gap(
+        "port",
+        f"{held.label} lists no port for {wanted}",
+        "kit",
+        never=False,
+        nearest=f"Add the service to the model, if {held.label} has it",
+    )
 
 
 def _port_met(case: Case) -> str:
@@ -226,16 +241,21 @@ def _supply(case: Case) -> Gap | None:
         return None
     for device in (case.start, case.end):
         if device is not None and device.powered_by is not None and device.powered_by.device in over:
-            return Gap("supply", over[device.powered_by.device], "kit",
-                       nearest="Feed some devices from another switch or injector")  # fmt: skip
+            return Gap(
+                "supply",
+                over[device.powered_by.device],
+                "kit",
+                nearest="Feed some devices from another switch or injector",
+            )
     return None
 
 
 def _supply_met(case: Case) -> str:
     said = [
         f"{device.label} is fed by {case.site.label_of(device.powered_by.device)}"
-        for device in (case.start, case.end) if device is not None and device.powered_by is not None
-    ]  # fmt: skip
+        for device in (case.start, case.end)
+        if device is not None and device.powered_by is not None
+    ]
     return ", ".join(said) or "Fed by a supply of its own"
 
 
@@ -259,8 +279,12 @@ def _number(case: Case) -> Gap | None:
     first_there = case.known.seats[link.to, link.kind][link.slot, link.side]
     if first_there is not link:
         holder = case.site.label_of(first_there.from_)
-        return Gap("number", f"{number.word} {link.slot} is taken by {holder}", never=True,
-                   nearest=f"Choose a free {number.word}")  # fmt: skip
+        return Gap(
+            "number",
+            f"{number.word} {link.slot} is taken by {holder}",
+            never=True,
+            nearest=f"Choose a free {number.word}",
+        )
     return None
 
 
@@ -279,8 +303,12 @@ def _followed(case: Case) -> Gap | None:
     if circle is None:
         return None
     names = " → ".join(case.site.label_of(key) for key in [*circle, circle[0]])
-    return Gap("circle", f"they follow each other in a circle: {names}", never=True,
-               nearest="Untie one of them: somebody has to be the first")  # fmt: skip
+    return Gap(
+        "circle",
+        f"they follow each other in a circle: {names}",
+        never=True,
+        nearest="Untie one of them: somebody has to be the first",
+    )
 
 
 followed = Need(
@@ -326,17 +354,34 @@ def _outbound(case: Case) -> Gap | None:
     start, site = case.start, case.site
     if start.behind is not None:
         recorder = site.label_of(start.behind)
-        return Gap("outbound", f"{start.label} is behind {recorder} and has no way out of its own", "links",
-                   never=True, nearest=f"Let {recorder} do it")  # fmt: skip
+        return Gap(
+            "outbound",
+            f"{start.label} is behind {recorder} and has no way out of its own",
+            "links",
+            never=True,
+            nearest=f"Let {recorder} do it",
+        )
     network = site.network_by_key.get(start.network or "")
     if network is None:
         return None
     if network.gateway is None:
-        return Gap("outbound", f"{network.label} has no gateway", "survey", IT, never=True,
-                   nearest="Ask IT for a gateway, or put it into a network that has one")  # fmt: skip
+        return Gap(
+            "outbound",
+            f"{network.label} has no gateway",
+            "survey",
+            IT,
+            never=True,
+            nearest="Ask IT for a gateway, or put it into a network that has one",
+        )
     if site.internet is not None and site.internet.connection == "none":
-        return Gap("outbound", "this site has no internet", "survey", "the customer", never=True,
-                   nearest="Use a mobile connection")  # fmt: skip
+        return Gap(
+            "outbound",
+            "this site has no internet",
+            "survey",
+            "the customer",
+            never=True,
+            nearest="Use a mobile connection",
+        )
     if not network.dns and not _is_address(case.link.at):
         return Gap("outbound", f"{network.label} has no DNS server to ask for {case.to}", "survey", IT)
     return None

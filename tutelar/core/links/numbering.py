@@ -154,8 +154,11 @@ def call_lines(site: Site) -> list[Lines]:
             continue
         model = site.model_of(device)
         capacity = model.capacity if model else None
-        links = [link for link in site.links_of(device.key) if link.kind in ("calls", "registers-at")
-                 and link.to == device.key]  # fmt: skip
+        links = [
+            link
+            for link in site.links_of(device.key)
+            if link.kind in ("calls", "registers-at") and link.to == device.key
+        ]
         lines = len({account_of(link.account, link.slot) or link.from_ for link in links})
         most, most_lines = (capacity.stations, capacity.lines) if capacity else (None, None)
         of = f" of {most}" if most is not None else ""
@@ -191,14 +194,22 @@ def number_problems(site: Site) -> Iterator[Problem]:
     if "pages" in words:
         for number, said in zone_faults(site).items():
             keys = {link.from_: None for link in site.links if link.kind == "pages" and link.slot == number}
-            yield problem("paging.zone", tuple(keys), f"{said[0].upper()}{said[1:]}.",
-                          "Give each zone one multicast address and port of its own.")  # fmt: skip
+            yield problem(
+                "paging.zone",
+                tuple(keys),
+                f"{said[0].upper()}{said[1:]}.",
+                "Give each zone one multicast address and port of its own.",
+            )
     if "registers-at" in words:
         yield from _flats(site)
         chain = ring_chain(site)
         if chain.stations and not chain.holds:
-            yield problem("ring.too-short", chain.stations, chain.sentence,
-                          f"Let the stations ring {chain.needed_s:g} s or longer.")  # fmt: skip
+            yield problem(
+                "ring.too-short",
+                chain.stations,
+                chain.sentence,
+                f"Let the stations ring {chain.needed_s:g} s or longer.",
+            )
 
 
 def _shorts(site: Site) -> Iterator[Problem]:
@@ -209,9 +220,12 @@ def _shorts(site: Site) -> Iterator[Problem]:
     for (desk, slot), links in held.items():
         if len(links) > 1:
             names = listed([site.label_of(link.to) for link in links])
-            yield problem("number.taken", (desk, *(link.to for link in links)),
-                          f"Short number {slot} of {site.label_of(desk)} stands for {names}.",
-                          "Give each target a short number of its own.")  # fmt: skip
+            yield problem(
+                "number.taken",
+                (desk, *(link.to for link in links)),
+                f"Short number {slot} of {site.label_of(desk)} stands for {names}.",
+                "Give each target a short number of its own.",
+            )
 
 
 def _flats(site: Site) -> Iterator[Problem]:
@@ -231,6 +245,9 @@ def _flats(site: Site) -> Iterator[Problem]:
             ]
             where = ", ".join([*filter(None, parts), f"unit {unit}"])
             names = listed([site.label_of(key) for key in keys])
-            yield problem("number.taken", (*keys, station),
-                          f"{names} are {count(len(keys), 'master monitor')} of {where} at {site.label_of(station)}.",
-                          "Keep one as the master, and make the others its extensions.")  # fmt: skip
+            yield problem(
+                "number.taken",
+                (*keys, station),
+                f"{names} are {count(len(keys), 'master monitor')} of {where} at {site.label_of(station)}.",
+                "Keep one as the master, and make the others its extensions.",
+            )

@@ -128,9 +128,10 @@ def _filled(items: Sequence[Item], bins: Sequence[Bin], share: float) -> list[in
         whole = item.seats + item.used_seats if item.seats is not None else max(usual, len(items))
         seats.append(min(whole * share + _SLACK - item.used_seats, whole if item.seats is None else item.seats))
         rates.append(
-            float("inf") if item.rate is None
+            float("inf")
+            if item.rate is None
             else min((item.rate + item.used_rate) * share - item.used_rate, item.rate) + _SLACK
-        )  # fmt: skip
+        )
     found: list[int | None] = [None] * len(items)
     current = 0
     bound = [at for at, item in enumerate(items) if len(item.allowed) == 1]  # their seats are kept for them

@@ -47,10 +47,11 @@ def untied(site: Site) -> list[str]:
     tied = {link.from_ for link in site.links if link.kind not in ("relays", "pages")}
     families = site.family_by_model
     return [
-        device.key for device in site.devices
+        device.key
+        for device in site.devices
         if (family := families.get(device.model, "other")) in wanted
         and device.key not in (recorded if family in _RECORDED else tied)
-    ]  # fmt: skip
+    ]
 
 
 def has_target(site: Site, key: str) -> bool:
@@ -255,8 +256,13 @@ def _others(known: Known) -> tuple[list[Change], list[str]]:
         if kind.word == "steers":  # which cameras a desk moves is somebody's wish
             left.append(device.key)
             continue
-        targets = [item for item in site.devices if kind.takes(family, site.family_of(item), "", behind=False)
-                   and item.key != device.key and not _follows(known, item)]  # fmt: skip
+        targets = [
+            item
+            for item in site.devices
+            if kind.takes(family, site.family_of(item), "", behind=False)
+            and item.key != device.key
+            and not _follows(known, item)
+        ]
         reached = []
         for target in targets:
             link = Link(kind=kind.word, from_=device.key, to=target.key)

@@ -20,12 +20,19 @@ Ticks = Mapping[tuple[str, str], str]  # (device key, line key) to what the valu
 OPEN: tuple[State, ...] = ("impossible", "broken", "doubtful", "waiting", "ready")  # in the order of their weight
 
 _WORDS = {
-    "from.address": "the address of {from}", "to.address": "the address of {to}",
-    "from.hardware": "{from} itself (its hardware address)", "to.hardware": "{to} itself (its hardware address)",
-    "port": "the port", "number": "the {number}", "from.channel": "the channel of {from}",
-    "to.channel": "the channel of {to}", "password": "the password", "account": "the account",
-    "multicast": "the multicast address", "at": "the address of {to}",
-}  # fmt: skip
+    "from.address": "the address of {from}",
+    "to.address": "the address of {to}",
+    "from.hardware": "{from} itself (its hardware address)",
+    "to.hardware": "{to} itself (its hardware address)",
+    "port": "the port",
+    "number": "the {number}",
+    "from.channel": "the channel of {from}",
+    "to.channel": "the channel of {to}",
+    "password": "the password",
+    "account": "the account",
+    "multicast": "the multicast address",
+    "at": "the address of {to}",
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,8 +94,13 @@ def basis(case: Case) -> dict[str, str]:
             found[f"{end}.hardware"] = who
     if (port := case.port()) is not None:
         found["port"] = str(port[1])
-    for name, value in (("number", link.slot), ("from.channel", link.from_channel), ("to.channel", link.to_channel),
-                        ("account", link.account), ("at", link.at)):  # fmt: skip
+    for name, value in (
+        ("number", link.slot),
+        ("from.channel", link.from_channel),
+        ("to.channel", link.to_channel),
+        ("account", link.account),
+        ("at", link.at),
+    ):
         if value is not None:
             found[name] = str(value)
     if link.kind == "pages" and link.slot is not None:
@@ -158,9 +170,10 @@ def gaps(case: Case) -> tuple[Gap, ...]:
 def _own_needs(kind: Kind, known: Known, placed: bool) -> tuple[Need, ...]:
     """Return the needs that differ from link to link, without those that nobody on the site lacks."""
     return tuple(
-        need for need in kind.needs
+        need
+        for need in kind.needs
         if not need.alike and not (placed and need.placed) and not (need.idle is not None and need.idle(known))
-    )  # fmt: skip
+    )
 
 
 def _typed(case: Case, ticks: Ticks) -> tuple[int, int, bool]:

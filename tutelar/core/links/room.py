@@ -79,8 +79,13 @@ def _codec(case: Case) -> Gap | None:
     if stream is None or stream.codec in model.codecs:
         return None
     takes = " and ".join(model.codecs) or "no codec that is known"
-    return Gap("codec", f"{case.to} does not take {stream.codec}, only {takes}", "settings", never=True,
-               nearest=f"Set the main stream of {case.start.label} to {takes}, if it can")  # fmt: skip
+    return Gap(
+        "codec",
+        f"{case.to} does not take {stream.codec}, only {takes}",
+        "settings",
+        never=True,
+        nearest=f"Set the main stream of {case.start.label} to {takes}, if it can",
+    )
 
 
 def _codec_met(case: Case) -> str:
@@ -101,15 +106,24 @@ def _own_channel(case: Case) -> Gap | None:
             return None
         return Gap("own-channel", f"not said which channel of {case.start.label}")
     if wanted < 1 or (has is not None and wanted > has):
-        return Gap("own-channel", f"{case.start.label} has no channel {wanted}, only {has or 0}", never=True,
-                   nearest=f"Choose one from 1 to {has}")  # fmt: skip
+        return Gap(
+            "own-channel",
+            f"{case.start.label} has no channel {wanted}, only {has or 0}",
+            never=True,
+            nearest=f"Choose one from 1 to {has}",
+        )
     twice = [
-        link for link in case.known.tied_from.get((case.start.key, "records"), [])
+        link
+        for link in case.known.tied_from.get((case.start.key, "records"), [])
         if link.to == case.link.to and link.from_channel == wanted
-    ]  # fmt: skip
+    ]
     if len(twice) > 1 and twice[0] is not case.link:
-        return Gap("own-channel", f"{case.to} records channel {wanted} of {case.start.label} already", never=True,
-                   nearest="Untie one of the two")  # fmt: skip
+        return Gap(
+            "own-channel",
+            f"{case.to} records channel {wanted} of {case.start.label} already",
+            never=True,
+            nearest="Untie one of the two",
+        )
     return None
 
 

@@ -35,10 +35,11 @@ def link_problems(site: Site) -> Iterator[Problem]:
         if start is None or (end is None and to_key not in OUTSIDE_ENDS):
             missing = from_key if start is None else to_key
             yield problem(
-                "link.unknown-device", (missing,),
+                "link.unknown-device",
+                (missing,),
                 f"The link '{kind}' from '{from_key}' to '{to_key}' names '{missing}', which the file does not have.",
                 "Add the device or remove the link.",
-            )  # fmt: skip
+            )
             continue
         if slot is not None:
             holder = seats[to_key, kind, side].setdefault(slot, link)
@@ -47,10 +48,11 @@ def link_problems(site: Site) -> Iterator[Problem]:
         elif kind in _NEEDS_SLOT:
             word = slot_word(kind)
             yield problem(
-                "link.no-slot", (from_key, to_key),
+                "link.no-slot",
+                (from_key, to_key),
                 f"{start.label} has no {word} at {site.label_of(to_key)} yet.",
                 f"Choose a free {word}.",
-            )  # fmt: skip
+            )
         model, network, behind, addressing = _STANDS(start)
         if end is not None:
             if to_key not in ends:
@@ -71,10 +73,11 @@ def link_problems(site: Site) -> Iterator[Problem]:
         names = listed([site.label_of(link.from_) for link in group])
         number = "both" if len(group) == 2 else "all"
         yield problem(
-            "link.slot-taken", [*(link.from_ for link in group), to],
+            "link.slot-taken",
+            [*(link.from_ for link in group), to],
             f"{names} are {number} on {word} {slot} of {site.label_of(to)}.",
             f"Give all but one of them another {word}.",
-        )  # fmt: skip
+        )
     for key, links in recorded.items():
         yield from _capacity(site, devices[key], links)
     yield from _camera_ports(site)
@@ -85,23 +88,29 @@ def link_problems(site: Site) -> Iterator[Problem]:
 def _circle_problems(site: Site) -> Iterator[Problem]:
     for keys in circles(site):
         names = " → ".join(site.label_of(key) for key in [*keys, keys[0]])
-        yield problem("link.circle", keys, f"They follow each other in a circle: {names}.",
-                      "Untie one of them: somebody has to be the first.")  # fmt: skip
+        yield problem(
+            "link.circle",
+            keys,
+            f"They follow each other in a circle: {names}.",
+            "Untie one of them: somebody has to be the first.",
+        )
 
 
 def _wrong_family(site: Site, start: Device, end: Device) -> Iterator[Problem]:
     if site.model_of(end) and site.family_of(end) not in RECORDERS:
         yield problem(
-            "link.wrong-family", (start.key, end.key),
+            "link.wrong-family",
+            (start.key, end.key),
             f"{start.label} is to be recorded by {end.label}, which is no recorder but a {site.family_of(end)}.",
             "Choose a recorder.",
-        )  # fmt: skip
+        )
     if site.model_of(start) and site.family_of(start) not in _PICTURES:
         yield problem(
-            "link.wrong-family", (start.key, end.key),
+            "link.wrong-family",
+            (start.key, end.key),
             f"{start.label} is to be recorded by {end.label}, but a {site.family_of(start)} has no picture.",
             "Remove the link or choose a camera.",
-        )  # fmt: skip
+        )
 
 
 def _leased(link: Link, start: Device, end: Device | None) -> Iterator[Problem]:
@@ -111,10 +120,11 @@ def _leased(link: Link, start: Device, end: Device | None) -> Iterator[Problem]:
         if device is not None and device.addressing == "leased" and device.behind is None:
             name = other.label if other else link.to
             yield problem(
-                "device.leased-but-linked", (device.key, *((other.key,) if other else ())),
+                "device.leased-but-linked",
+                (device.key, *((other.key,) if other else ())),
                 f"{device.label} gets its address from the router as it comes, but {name} finds it by its address.",
                 f"Make {device.label} fixed, or reserve its address in the router.",
-            )  # fmt: skip
+            )
 
 
 def _apart(site: Site, link: Link, start: Device, end: Device) -> Iterator[Problem]:
@@ -122,10 +132,11 @@ def _apart(site: Site, link: Link, start: Device, end: Device) -> Iterator[Probl
     reason = why_apart(site, start, end)
     if reason:
         yield problem(
-            "link.not-reachable", (link.from_, link.to),
+            "link.not-reachable",
+            (link.from_, link.to),
             f"{start.label} and {end.label} cannot talk: {reason}.",
             "Put both into one network, or ask IT for a route between the two.",
-        )  # fmt: skip
+        )
 
 
 def _capacity(site: Site, recorder: Device, links: list[_Recorded]) -> Iterator[Problem]:
@@ -137,31 +148,35 @@ def _capacity(site: Site, recorder: Device, links: list[_Recorded]) -> Iterator[
     if channels is not None:
         if len(links) > channels:
             yield problem(
-                "recorder.over-capacity", key,
+                "recorder.over-capacity",
+                key,
                 f"{count(len(links), 'channel')} wanted at {name}, which has {channels}.",
                 f"Move {len(links) - channels} of them to another recorder.",
-            )  # fmt: skip
+            )
         for start, slot, _ in links:
             if slot is not None and not 1 <= slot <= channels:
                 yield problem(
-                    "recorder.over-capacity", (start, recorder.key),
+                    "recorder.over-capacity",
+                    (start, recorder.key),
                     f"{site.label_of(start)} is on channel {slot} of {name}, which has the channels 1 to {channels}.",
                     "Choose a channel that the recorder has.",
-                )  # fmt: skip
+                )
     if capacity.licences is not None and len(links) > capacity.licences:
         yield problem(
-            "recorder.over-capacity", key,
+            "recorder.over-capacity",
+            key,
             f"{count(len(links), 'channel')} wanted at {name}, which has {count(capacity.licences, 'licence')}.",
             f"Add {count(len(links) - capacity.licences, 'licence')}, or move channels to another recorder.",
-        )  # fmt: skip
+        )
     rates = main_mbps(site)
     wanted = sum([rates.get(start_model, 0.0) for _, _, start_model in links])
     if capacity.incoming_mbps is not None and wanted > capacity.incoming_mbps:
         yield problem(
-            "recorder.over-capacity", key,
+            "recorder.over-capacity",
+            key,
             f"{wanted:.1f} Mbit/s wanted at {name}, which takes in {capacity.incoming_mbps:g} Mbit/s.",
             "Lower a stream's rate or move cameras to another recorder.",
-        )  # fmt: skip
+        )
 
 
 def incoming_mbps(site: Site, links: list[Link]) -> float:
@@ -179,8 +194,9 @@ def _camera_ports(site: Site) -> Iterator[Problem]:
         model = site.model_of(recorder) if recorder else None
         if recorder and model and model.camera_ports and number > model.camera_ports.count:
             yield problem(
-                "recorder.over-capacity", (key,),
+                "recorder.over-capacity",
+                (key,),
                 f"{count(number, 'device')} wanted behind {recorder.label}, which has {model.camera_ports.count} "
                 "camera ports.",
                 "Plug the others into a switch of the site.",
-            )  # fmt: skip
+            )

@@ -18,16 +18,29 @@ from tutelar.core.wording import listed
 
 Action = Literal["add", "change", "same", "skip", "refuse"]
 FIELDS = {
-    "kind": "Link", "from": "From", "from_channel": "Its channel", "to": "To", "to_channel": "Channel there",
-    "slot": "Number", "side": "Side", "account": "Account", "at": "Outside address", "address": "Multicast address",
-    "port": "Port", "priority": "Priority",
-}  # fmt: skip
+    "kind": "Link",
+    "from": "From",
+    "from_channel": "Its channel",
+    "to": "To",
+    "to_channel": "Channel there",
+    "slot": "Number",
+    "side": "Side",
+    "account": "Account",
+    "at": "Outside address",
+    "address": "Multicast address",
+    "port": "Port",
+    "priority": "Priority",
+}
 _ALSO = {
-    "kind": ("kind", "type", "art"), "from": ("device", "start", "source", "camera"),
+    "kind": ("kind", "type", "art"),
+    "from": ("device", "start", "source", "camera"),
     "to": ("target", "end", "recorder"),
-    "from_channel": ("fromchannel", "sourcechannel", "encoderchannel"), "to_channel": ("tochannel", "targetchannel"),
-    "slot": ("slot", "channel", "no", "nr", "zone", "door"), "at": ("server", "host"), "address": ("multicast",),
-}  # fmt: skip
+    "from_channel": ("fromchannel", "sourcechannel", "encoderchannel"),
+    "to_channel": ("tochannel", "targetchannel"),
+    "slot": ("slot", "channel", "no", "nr", "zone", "door"),
+    "at": ("server", "host"),
+    "address": ("multicast",),
+}
 _NUMBERS = {"slot": 1_000_000, "from_channel": 1_000_000, "to_channel": 1_000_000, "port": 65535, "priority": 99}
 _TEXTS = ("account", "at")
 
@@ -62,8 +75,14 @@ def match_fields(heads: Sequence[str]) -> list[str | None]:
     found: list[str | None] = []
     for head in heads:
         word = plain(head)
-        hit = next((name for name, title in FIELDS.items() if word and word in
-                    {plain(name), plain(title), *_ALSO.get(name, ())}), None)  # fmt: skip
+        hit = next(
+            (
+                name
+                for name, title in FIELDS.items()
+                if word and word in {plain(name), plain(title), *_ALSO.get(name, ())}
+            ),
+            None,
+        )
         found.append(hit if hit not in found else None)
     return found
 
@@ -83,8 +102,13 @@ class _Reader:
 
     def device(self, text: str, what: str) -> Device:
         """Return the device that is meant by a sticker, name, hardware address or serial. Raises _Refused."""
-        hits = (self.names.get(text) or self.names.get(text.lower()) or self.names.get(mac_or_none(text) or "")
-                or self.names.get(plain(text)) or [])  # fmt: skip
+        hits = (
+            self.names.get(text)
+            or self.names.get(text.lower())
+            or self.names.get(mac_or_none(text) or "")
+            or self.names.get(plain(text))
+            or []
+        )
         hits = list({device.key: device for device in hits}.values())
         if len(hits) == 1:
             return hits[0]

@@ -5,9 +5,10 @@ from tutelar.core.links.base import Case, login_slot
 
 USUAL_PORTS = {"web": 80, "web-tls": 443, "stream": 554, "signalling": 5060, "signalling-tls": 5061}
 _SLOT_WORDS = {
-    "login": "login for recorders and desks", "administrator": "administrator password",
+    "login": "login for recorders and desks",
+    "administrator": "administrator password",
     "registration": "registration password of stations",
-}  # fmt: skip
+}
 _USERS = {"login": "viewer"}
 
 
@@ -69,5 +70,7 @@ def own_account(case: Case) -> list[Line]:
     found = (
         [Line("login-user", "User for recorders and desks", "viewer", "A name of its own.")] if slot == "login" else []
     )
-    return [*found, Line(slot, _SLOT_WORDS[slot].capitalize(), "", "What the others log in with.", slot=slot,
-                         owner=held.key)]  # fmt: skip
+    return [
+        *found,
+        Line(slot, _SLOT_WORDS[slot].capitalize(), "", "What the others log in with.", slot=slot, owner=held.key),
+    ]

@@ -18,13 +18,19 @@ _PARTNERED = {
     "egress": frozenset({"registers-at", "reads-for", "manages"}),
 }
 WORDS = {
-    "hardware": "another unit is there now", "password": "the password was changed",
-    "account": "the account was changed", "time-zone": "the time zone was changed",
-    "camera": "the camera's address or port was changed", "recorder": "another recorder is there now",
-    "home": "the main station's address, port or unit was changed", "way-out": "the gateway or DNS server was changed",
-    "address": "the address was changed", "channels": "other channels are recorded now",
-    "partners": "it is linked to others now", "certificate": "another certificate was accepted",
-}  # fmt: skip
+    "hardware": "another unit is there now",
+    "password": "the password was changed",
+    "account": "the account was changed",
+    "time-zone": "the time zone was changed",
+    "camera": "the camera's address or port was changed",
+    "recorder": "another recorder is there now",
+    "home": "the main station's address, port or unit was changed",
+    "way-out": "the gateway or DNS server was changed",
+    "address": "the address was changed",
+    "channels": "other channels are recorded now",
+    "partners": "it is linked to others now",
+    "certificate": "another certificate was accepted",
+}
 
 
 def basis(
@@ -39,9 +45,7 @@ def basis(
     return found
 
 
-def _more(
-    site: Site, device: Device, check: str, addresses: Mapping[str, str], marks: Marks
-) -> dict[str, str]:  # fmt: skip
+def _more(site: Site, device: Device, check: str, addresses: Mapping[str, str], marks: Marks) -> dict[str, str]:
     own = site.links_of(device.key)
     at = addresses.get(device.key, "")
     if check == "login":

@@ -94,7 +94,7 @@ def expectations(site: Site, device: Device, assignment: Assignment | None) -> l
 
 def _told(
     site: Site, device: Device, services: Mapping[str, int], assignment: Assignment | None, at: str
-) -> Iterator[tuple[str, str]]:  # fmt: skip
+) -> Iterator[tuple[str, str]]:
     """Yield what a device says of itself, and what it tells whoever logs in."""
     who = device.mac or (f"serial {device.serial}" if device.serial else None)
     if who:

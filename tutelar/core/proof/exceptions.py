@@ -41,26 +41,34 @@ def exception_problems(site: Site, known: Iterable[str]) -> Iterator[Problem]:
     for item in site.exceptions:
         if item.device not in site.device_by_key:
             yield problem(
-                "exception.unknown-device", (item.device,),
+                "exception.unknown-device",
+                (item.device,),
                 f"An exception is for the device '{item.device}', which the file does not have.",
                 "Add the device or remove the exception.",
-            )  # fmt: skip
+            )
         elif item.check in NEVER:
             yield problem(
-                "exception.egress", (item.device,),
-                f"The egress test of {site.label_of(item.device)} is left open, and it cannot be.", EGRESS_CAUTION,
-            )  # fmt: skip
+                "exception.egress",
+                (item.device,),
+                f"The egress test of {site.label_of(item.device)} is left open, and it cannot be.",
+                EGRESS_CAUTION,
+            )
         elif item.check is not None and item.check not in checks:
             yield problem(
-                "exception.unknown-check", (item.device,),
+                "exception.unknown-check",
+                (item.device,),
                 f"An exception for {site.label_of(item.device)} names the check '{item.check}', which there is not.",
                 "Name a check of the proof sheet, or none for all of them.",
-            )  # fmt: skip
+            )
     for name in site.policy.proof.left_out:
         if name in FIRST or name in NEVER or name not in checks:
             why = "it cannot be left out" if name in FIRST or name in NEVER else "there is no such check"
-            yield problem("policy.left-out", (name,), f"The policy leaves out the check '{name}', but {why}.",
-                          "Take it out of policy.proof.left_out.")  # fmt: skip
+            yield problem(
+                "policy.left-out",
+                (name,),
+                f"The policy leaves out the check '{name}', but {why}.",
+                "Take it out of policy.proof.left_out.",
+            )
 
 
 FIRST = frozenset({"answers", "right-device"})  # without these nothing else means anything

@@ -17,8 +17,26 @@ from tutelar.core.site.values import mac_or_none
 
 Verdict = tuple[str, Result, float | None]
 Others = Mapping[str, Observation | None]
-_OWN = frozenset({"name", "clock", "date-order", "login", "mask", "gateway", "dns", "resolution", "disk", "registered",
-                  "relay", "certificate", "factory-login", "time-source", "paths", "inputs"})  # fmt: skip
+_OWN = frozenset(
+    {
+        "name",
+        "clock",
+        "date-order",
+        "login",
+        "mask",
+        "gateway",
+        "dns",
+        "resolution",
+        "disk",
+        "registered",
+        "relay",
+        "certificate",
+        "factory-login",
+        "time-source",
+        "paths",
+        "inputs",
+    }
+)
 
 
 def judge(
@@ -38,10 +56,15 @@ def _reading(site: Site, device: Device, item: Expectation, seen: Observation | 
     measured, result, took = nothing if seen is None else _verdict(site, device, item.check, seen, others)
     offset = seen.clock_offset_s if seen is not None and item.check == "clock" else None
     return Reading(
-        device=item.device, check=item.check, expected=item.expected, measured=measured,
-        result=result, took_ms=took if took is None else round(took, 1),
-        offset_s=offset if offset is None else round(offset, 1), basis=dict(item.basis) or None,
-    )  # fmt: skip
+        device=item.device,
+        check=item.check,
+        expected=item.expected,
+        measured=measured,
+        result=result,
+        took_ms=took if took is None else round(took, 1),
+        offset_s=offset if offset is None else round(offset, 1),
+        basis=dict(item.basis) or None,
+    )
 
 
 def _verdict(site: Site, device: Device, check: str, seen: Observation, others: Others) -> Verdict:
@@ -97,9 +120,11 @@ def _identities(device: Device, seen: Observation) -> tuple[str | None, str | No
 
 def _pinned(device: Device, seen: Observation) -> bool:
     """Return whether the certificate is the one that was pinned at first contact."""
-    return device.certificate is not None and seen.certificate is not None and (
-        device.certificate.replace(":", "").upper() == seen.certificate.fingerprint.replace(":", "")
-    )  # fmt: skip
+    return (
+        device.certificate is not None
+        and seen.certificate is not None
+        and (device.certificate.replace(":", "").upper() == seen.certificate.fingerprint.replace(":", ""))
+    )
 
 
 def _right(device: Device, seen: Observation, other: str | None) -> Verdict:

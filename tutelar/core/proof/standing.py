@@ -15,8 +15,11 @@ State = Literal["unplanned", "planned", "set", "proven", "broken"]
 ReadingState = Literal["planned", "proven", "broken", "not-measured", "stale"]
 CellState = Literal["planned", "proven", "broken", "not-measured", "stale", "excepted"]
 _STATES: dict[str, ReadingState] = {
-    "pass": "proven", "fail": "broken", "silent": "broken", "skipped": "not-measured",
-}  # fmt: skip
+    "pass": "proven",
+    "fail": "broken",
+    "silent": "broken",
+    "skipped": "not-measured",
+}
 
 
 def changed_since(reading: Reading, wanted: Expectation) -> list[str]:
@@ -68,9 +71,10 @@ def device_state(
     and of one at least."""
     asked = [item for item in wanted if item.check not in excepted]
     fresh = [
-        reading for item in asked
+        reading
+        for item in asked
         if (reading := last.get((item.device, item.check))) is not None and not is_stale(reading, item)
-    ]  # fmt: skip
+    ]
     if any(reading.result in ("fail", "silent") for reading in fresh):
         return "broken"
     if fresh and len(fresh) == len(asked) and all(reading.result == "pass" for reading in fresh):
@@ -114,18 +118,29 @@ class Coverage:
         found = list(states)
         number = {state: found.count(state) for state in set(found)}.get
         left = number("excepted", 0)
-        return cls(len(found) - left, number("proven", 0), number("broken", 0), number("stale", 0),
-                   number("planned", 0), number("not-measured", 0), left)  # fmt: skip
+        return cls(
+            len(found) - left,
+            number("proven", 0),
+            number("broken", 0),
+            number("stale", 0),
+            number("planned", 0),
+            number("not-measured", 0),
+            left,
+        )
 
     @property
     def sentence(self) -> str:
         """The figure in words: "561 of 590 readings fresh and passed; 4 failed and 25 stale."."""
         open_ = [
             f"{number} {word}"
-            for number, word in ((self.failed, "failed"), (self.stale, "stale"), (self.never, "not looked at yet"),
-                                 (self.skipped, "could not be asked"))
+            for number, word in (
+                (self.failed, "failed"),
+                (self.stale, "stale"),
+                (self.never, "not looked at yet"),
+                (self.skipped, "could not be asked"),
+            )
             if number
-        ]  # fmt: skip
+        ]
         said = f"{self.fresh} of {count(self.expected, 'reading')} fresh and passed"
         said += f"; {listed(open_, most=4)}." if open_ else "."
         return said + (f" {count(self.excepted, 'check')} left open by decision." if self.excepted else "")

@@ -33,9 +33,19 @@ _MAY: Mapping[str, frozenset[str]] = {
     "plays-back": frozenset({"recorder", "software-recorder"}),
     "test-call": frozenset({"door-station", "indoor-monitor", "call-server", "doorbell"}),
     "door-opens": _DOORS,
-    "phone-picture": frozenset({"camera", "recorder", "software-recorder", "encoder", "door-station", "indoor-monitor",
-                                "doorbell", "alarm-hub"}),
-}  # fmt: skip
+    "phone-picture": frozenset(
+        {
+            "camera",
+            "recorder",
+            "software-recorder",
+            "encoder",
+            "door-station",
+            "indoor-monitor",
+            "doorbell",
+            "alarm-hub",
+        }
+    ),
+}
 
 
 def may_be_seen(family: str) -> list[str]:

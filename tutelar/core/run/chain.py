@@ -20,8 +20,14 @@ TITLES = {
     "confirm": "Look at {name} at its new address",
     "format": "{name} formats its disk",
 }
-TIMED = {"boot": "boot_s", "activate": "activate_s", "update": "firmware_s", "configure": "configure_s",
-         "restart": "restart_s", "format": "format_s"}  # fmt: skip
+TIMED = {
+    "boot": "boot_s",
+    "activate": "activate_s",
+    "update": "firmware_s",
+    "configure": "configure_s",
+    "restart": "restart_s",
+    "format": "format_s",
+}
 
 
 @dataclass(frozen=True, slots=True)

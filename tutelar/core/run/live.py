@@ -84,12 +84,14 @@ def _stuck(bench: "_Bench") -> Problem:
     stands = bench.task.begun
     on_bench = [device for device, stage in zip(bench.task.devices, stands.stage, strict=True) if 0 < stage < 4]
     return problem(
-        "run.stuck", [device.key for device in on_bench],
+        "run.stuck",
+        [device.key for device in on_bench],
         f"Nothing can go on: {listed([device.label for device in on_bench]) or 'no device'} "
         f"{'holds' if len(on_bench) == 1 else 'hold'} the {len(stands.port_free)} ports of the bench, "
         "and the others wait for devices that find none.",
-        "Set one of them aside, or put another powered port on the bench.", level="error",
-    )  # fmt: skip
+        "Set one of them aside, or put another powered port on the bench.",
+        level="error",
+    )
 
 
 def begun(site: Site, live: Live, now: float) -> Live:
@@ -120,9 +122,7 @@ def begun(site: Site, live: Live, now: float) -> Live:
 
 def fact_of(step: Step, state: Literal["doing", "done", "skipped"], start: float, end: float | None = None) -> Fact:
     """Return what became of a step of the plan, with all that the plan knew of it."""
-    return Fact(
-        step.id, step.device, step.kind, state, step.hand, start, end, step.adapter, step.port, why=step.why
-    )  # fmt: skip
+    return Fact(step.id, step.device, step.kind, state, step.hand, start, end, step.adapter, step.port, why=step.why)
 
 
 def planned_again(site: Site, live: Live, now: float, effort: int = AGAIN_EFFORT) -> Live:
@@ -211,9 +211,14 @@ class _Bench:
         empty = max(0, len(task.begun.port_free) - ports_taken)
         ports = sorted([*left, *([0.0] * empty)], reverse=True)[:empty] + [NEVER] * ports_taken
         return Begun(
-            tuple(stage), tuple(due), tuple(confirmed), tuple(twin_free),
-            tuple(ports), tuple(free), tuple(setting),
-        )  # fmt: skip
+            tuple(stage),
+            tuple(due),
+            tuple(confirmed),
+            tuple(twin_free),
+            tuple(ports),
+            tuple(free),
+            tuple(setting),
+        )
 
     def _ready(self, task: Task, number: int, stage: int, end: float, facts: dict[str, Fact]) -> float:
         """Return when a device is ready for its next piece: as it was said, else after its usual time."""
@@ -268,10 +273,21 @@ class _Bench:
                 continue
             if fact.device is None:
                 end = self._ends(self.task, fact)
-                steps.append(Step(
-                    fact.step, None, "adapter", laptop_title(fact.adapter), fact.start_s, end, True, fact.hand,
-                    adapter=fact.adapter, values=laptop_values(fact.adapter), why=fact.why,
-                ))  # fmt: skip
+                steps.append(
+                    Step(
+                        fact.step,
+                        None,
+                        "adapter",
+                        laptop_title(fact.adapter),
+                        fact.start_s,
+                        end,
+                        True,
+                        fact.hand,
+                        adapter=fact.adapter,
+                        values=laptop_values(fact.adapter),
+                        why=fact.why,
+                    )
+                )
             elif fact.device in self.live.aside:
                 steps.append(self._step(fact, fact.end_s if fact.end_s is not None else fact.start_s))
             else:
@@ -281,9 +297,17 @@ class _Bench:
     def _step(self, fact: Fact, end: float) -> Step:
         label = self.site.device_by_key[fact.device or ""].label
         return Step(
-            fact.step, fact.device, fact.kind, device_title(fact.kind, label), fact.start_s, end, True, fact.hand,
-            port=fact.port, why=fact.why,
-        )  # fmt: skip
+            fact.step,
+            fact.device,
+            fact.kind,
+            device_title(fact.kind, label),
+            fact.start_s,
+            end,
+            True,
+            fact.hand,
+            port=fact.port,
+            why=fact.why,
+        )
 
     def _with_wait(self, fact: Fact) -> list[Step]:
         """Return a device's hand work and what it does by itself afterwards, until it is taken up again."""

@@ -131,17 +131,25 @@ def _bench_problems(site: Site, hands: int) -> list[Problem]:
         leased = {model.key for model in site.models if model.factory and model.factory.mode == "leased"}
         waiting = [device for device in site.devices if device.model in leased]
         if waiting:
-            found.append(problem(
-                "run.lease-missing", [device.key for device in waiting],
-                f"{listed([device.label for device in waiting])} take their first address from a router, but nothing "
-                "on the bench hands out addresses.",
-                "Put a router that leases addresses on the bench; meanwhile they count as being in the site network.",
-            ))  # fmt: skip
+            found.append(
+                problem(
+                    "run.lease-missing",
+                    [device.key for device in waiting],
+                    f"{listed([device.label for device in waiting])} take their first address from a router, but "
+                    "nothing on the bench hands out addresses.",
+                    "Put a router that leases addresses on the bench; "
+                    "meanwhile they count as being in the site network.",
+                )
+            )
     if hands > bench.ports:
-        found.append(problem(
-            "run.ports", (), f"{hands} technicians share {bench.ports} powered ports on the bench.",
-            f"{hands - bench.ports} of them have no port to work at.",
-        ))  # fmt: skip
+        found.append(
+            problem(
+                "run.ports",
+                (),
+                f"{hands} technicians share {bench.ports} powered ports on the bench.",
+                f"{hands - bench.ports} of them have no port to work at.",
+            )
+        )
     return found
 
 
@@ -171,10 +179,12 @@ def waits_that_can_be_met(site: Site) -> tuple[dict[str, list[tuple[str, str]]],
     circle = _in_circle(open_)
     names = listed([device.label for device in site.devices if device.key in circle])
     stuck = problem(
-        "run.circle", sorted(circle),
+        "run.circle",
+        sorted(circle),
         f"{names} wait for each other, so none of them can be finished first.",
-        "Remove one of the links between them.", level="error",
-    )  # fmt: skip
+        "Remove one of the links between them.",
+        level="error",
+    )
     met = {key: [pair for pair in pairs if not (key in circle and pair[1] in circle)] for key, pairs in waits.items()}
     return met, [stuck]
 

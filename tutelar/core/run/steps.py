@@ -145,11 +145,21 @@ class _Writer:
             others = {int(IPv4Address(item.address)) for key, item in self.laptops.items() if item and key != hand}
             setting = laptop_address(subnet, self.factory | others)
         self.laptops[hand] = setting
-        self.steps.append(Step(
-            id=self._fresh(cause), device=None, kind="adapter", title=laptop_title(setting), start_s=at,
-            end_s=at + self.task.adapter_s, hands=True, hand=hand + 1, adapter=setting,
-            values=laptop_values(setting), why=why,
-        ))  # fmt: skip
+        self.steps.append(
+            Step(
+                id=self._fresh(cause),
+                device=None,
+                kind="adapter",
+                title=laptop_title(setting),
+                start_s=at,
+                end_s=at + self.task.adapter_s,
+                hands=True,
+                hand=hand + 1,
+                adapter=setting,
+                values=laptop_values(setting),
+                why=why,
+            )
+        )
 
     def _fresh(self, cause: str) -> str:
         """Return an id that no step has yet: after a change of plan the same device can need the laptop again."""

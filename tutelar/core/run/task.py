@@ -91,15 +91,19 @@ def task_of(site: Site, devices: list[Device], hands: int, waits: dict[str, list
         subnet = subnet_needed(site, device)
         where = subnets.setdefault(subnet, len(subnets))
         wanted = [ANYWHERE, where, where, IN_SITE]
-        need += [place if took and not bench.several_addresses else ANYWHERE
-                 for place, took in zip(wanted, work, strict=True)]  # fmt: skip
+        need += [
+            place if took and not bench.several_addresses else ANYWHERE
+            for place, took in zip(wanted, work, strict=True)
+        ]
         seconds += work
         lag += alone
         factory = address_in_force(site.model_of(device), bench)
         at = int(factory.address) if factory and factory.address else None
         twin.append(-1 if at is None else groups.setdefault(at, len(groups)))
-        mine = {kind: [number[key] for step, key in waits.get(device.key, []) if step == kind and key in number]
-                for kind in STAGES}  # fmt: skip
+        mine = {
+            kind: [number[key] for step, key in waits.get(device.key, []) if step == kind and key in number]
+            for kind in STAGES
+        }
         awaited += [tuple(mine[kind]) if took else () for kind, took in zip(STAGES, work, strict=True)]
     fresh = Begun(
         stage=(0,) * len(devices),
@@ -111,9 +115,17 @@ def task_of(site: Site, devices: list[Device], hands: int, waits: dict[str, list
         setting=(IN_SITE,) * hands,
     )
     task = Task(
-        tuple(devices), tuple(seconds), tuple(lag), tuple(need), tuple(twin), tuple(awaited),
-        tuple(subnets), bench.adapter_s, hands, fresh,
-    )  # fmt: skip
+        tuple(devices),
+        tuple(seconds),
+        tuple(lag),
+        tuple(need),
+        tuple(twin),
+        tuple(awaited),
+        tuple(subnets),
+        bench.adapter_s,
+        hands,
+        fresh,
+    )
     return replace(task, alike=_alike(task))
 
 

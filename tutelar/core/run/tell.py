@@ -103,10 +103,14 @@ def with_hands(live: Live, hands: int) -> Live:
 
 def _said(word: Word) -> str:
     return {
-        "done": "done", "skipped": f"skipped: {word.reason}", "open": "opened again", "ready": "ready",
-        "longer": f"takes {word.seconds:.0f} s longer", "back": "taken up again",
+        "done": "done",
+        "skipped": f"skipped: {word.reason}",
+        "open": "opened again",
+        "ready": "ready",
+        "longer": f"takes {word.seconds:.0f} s longer",
+        "back": "taken up again",
         "failed": f"failed: {word.reason} ({NEXT.get(word.after, word.after)})",
-    }[word.state]  # fmt: skip
+    }[word.state]
 
 
 def _with(live: Live, facts: dict[str, Fact], fact: Fact) -> Live:

@@ -25,8 +25,11 @@ def with_usual_times(site: Site, medians: Medians) -> Site:
     """Return the site with measured medians in place of its profiles' timings, where a profile has that step."""
     models = []
     for model in site.models:
-        measured = {TIMED[kind]: seconds for (key, kind), (seconds, _) in medians.items()
-                    if key == model.key and getattr(model.timings, TIMED[kind], None)}  # fmt: skip
+        measured = {
+            TIMED[kind]: seconds
+            for (key, kind), (seconds, _) in medians.items()
+            if key == model.key and getattr(model.timings, TIMED[kind], None)
+        }
         if model.timings and measured:
             model = model.model_copy(update={"timings": model.timings.model_copy(update=measured)})  # noqa: PLW2901
         models.append(model)

@@ -24,9 +24,11 @@ def values_to_type(settings: Settings, device: Device, kind: str) -> tuple[Value
     if kind in ("activate", "configure"):
         return tuple(
             Value(line.label, line.value)
-            for group in settings.groups(device) if group.at == kind
-            for line in group.lines if line.slot is None
-        )  # fmt: skip
+            for group in settings.groups(device)
+            if group.at == kind
+            for line in group.lines
+            if line.slot is None
+        )
     return ()
 
 

@@ -140,9 +140,11 @@ class _Reasons:
             served += need == where
         subnet = self.task.subnets[where]
         place = "in the site network" if where == IN_SITE else f"at {subnet}"
-        return f"One change of the laptop serves the next {served} steps {place}." if served > 1 else (
-            f"Nothing else can be done sooner, so the laptop changes for this one step {place}."
-        )  # fmt: skip
+        return (
+            f"One change of the laptop serves the next {served} steps {place}."
+            if served > 1
+            else (f"Nothing else can be done sooner, so the laptop changes for this one step {place}.")
+        )
 
     def _twins_of(self, device: int) -> list[int]:
         group = self.task.twin[device]

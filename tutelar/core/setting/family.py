@@ -16,11 +16,19 @@ _CODECS = {"h264": "H.264", "h265": "H.265", "mjpeg": "MJPEG"}
 
 # Settings that a site may choose for a family: key, label.
 CHOICES = {
-    "main-stream": "Main stream", "sub-stream": "Sub stream", "on-picture": "Text on the picture",
-    "wide-dynamic": "Wide dynamic range", "day-night": "Day and night", "patrol": "Start-up patrol",
-    "unused-channels": "Channels without a camera", "microphone": "Microphone", "speaker": "Speaker and ring volume",
-    "ring-time": "Ring time", "effects": "Sound effects", "interval": "Asks for the time every",
-}  # fmt: skip
+    "main-stream": "Main stream",
+    "sub-stream": "Sub stream",
+    "on-picture": "Text on the picture",
+    "wide-dynamic": "Wide dynamic range",
+    "day-night": "Day and night",
+    "patrol": "Start-up patrol",
+    "unused-channels": "Channels without a camera",
+    "microphone": "Microphone",
+    "speaker": "Speaker and ring volume",
+    "ring-time": "Ring time",
+    "effects": "Sound effects",
+    "interval": "Asks for the time every",
+}
 
 
 def picture_lines(site: Site, device: Device) -> Iterator[Line]:
@@ -29,19 +37,33 @@ def picture_lines(site: Site, device: Device) -> Iterator[Line]:
     model = site.model_of(device)
     if family in _PICTURES:
         hertz = site.about.mains_hz
-        yield Line("mains", "Mains frequency", f"{hertz} Hz" if hertz else "not known yet",
-                   "The other one makes lamps flicker in the picture." if hertz
-                   else "Lamps flicker if it is wrong: ask in the survey, 50 or 60 Hz.")  # fmt: skip
+        yield Line(
+            "mains",
+            "Mains frequency",
+            f"{hertz} Hz" if hertz else "not known yet",
+            "The other one makes lamps flicker in the picture."
+            if hertz
+            else "Lamps flicker if it is wrong: ask in the survey, 50 or 60 Hz.",
+        )
         streams = (model.streams if model else None) or {}
         for key, why in (
             ("main", "What the recorder keeps; many devices are delivered below what they can."),
             ("sub", "For phones and walls of pictures, so that the line carries them."),
         ):
             if key in streams:
-                yield Line(f"{key}-stream", CHOICES[f"{key}-stream"], _stream(streams[key]), why,
-                           proof="stream" if key == "main" else None)  # fmt: skip
-        yield Line("on-picture", CHOICES["on-picture"], "Name, date and time",
-                   "A picture that was handed on still says where and when.")  # fmt: skip
+                yield Line(
+                    f"{key}-stream",
+                    CHOICES[f"{key}-stream"],
+                    _stream(streams[key]),
+                    why,
+                    proof="stream" if key == "main" else None,
+                )
+        yield Line(
+            "on-picture",
+            CHOICES["on-picture"],
+            "Name, date and time",
+            "A picture that was handed on still says where and when.",
+        )
         yield Line("wide-dynamic", CHOICES["wide-dynamic"], "Automatic", "Right for most places; look at it by light.")
         yield Line("day-night", CHOICES["day-night"], "Automatic", "Right for most places; look at it in the dark.")
     if any(link.kind == "steers" and link.to == device.key for link in site.links_of(device.key)):

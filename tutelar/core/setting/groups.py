@@ -52,13 +52,23 @@ class Settings:
             Group("identity", "Name", "configure", tuple(self._identity(device))),
             Group("clock", "Date and time", "configure", chosen(self.site, device, self._clock(device))),
             Group("picture", "Picture", "configure", chosen(self.site, device, picture_lines(self.site, device))),
-            Group("sound", "Sound", "configure", chosen(self.site, device, sound_lines(self.site, device)),
-                  _SOUND_LAW if self.site.family_of(device) == "camera" else None),
+            Group(
+                "sound",
+                "Sound",
+                "configure",
+                chosen(self.site, device, sound_lines(self.site, device)),
+                _SOUND_LAW if self.site.family_of(device) == "camera" else None,
+            ),
             Group("ports", "Ports", "configure", tuple(self._ports(device))),
-            Group("accounts", "Accounts", "configure", tuple(self._accounts(device)),
-                  _DOOR_CODE if any(slot.kind == "code" for slot in slots_of(self.site, device)) else None),
+            Group(
+                "accounts",
+                "Accounts",
+                "configure",
+                tuple(self._accounts(device)),
+                _DOOR_CODE if any(slot.kind == "code" for slot in slots_of(self.site, device)) else None,
+            ),
             Group("partners", "What it knows of others", "links", tuple(self._partners(device))),
-        )  # fmt: skip
+        )
         return tuple(group for group in found if group.lines)
 
     def _contact(self, device: Device) -> Iterator[Line]:
@@ -79,8 +89,12 @@ class Settings:
         if item is None:
             return
         if device.addressing == "reserved":
-            yield Line("addressing", "Addressing", "Automatic (DHCP)",
-                       f"The router always gives {item.address} to its hardware address.")  # fmt: skip
+            yield Line(
+                "addressing",
+                "Addressing",
+                "Automatic (DHCP)",
+                f"The router always gives {item.address} to its hardware address.",
+            )
         yield from self._typed_address(item, device)
 
     def _typed_address(self, item: Assignment, device: Device) -> Iterator[Line]:
@@ -97,9 +111,10 @@ class Settings:
         if device.name:
             shown = self.names[device.key]
             why = (
-                "As people at the site say it; the same on its picture and in the recorder." if shown == device.name
+                "As people at the site say it; the same on its picture and in the recorder."
+                if shown == device.name
                 else f"“{device.name}” does not fit on this device; this is the nearest that is still its own."
-            )  # fmt: skip
+            )
             yield Line("name", "Device name", shown, why, "name")
 
     def _clock(self, device: Device) -> Iterator[Line]:
@@ -109,8 +124,12 @@ class Settings:
         support = model.clock if model else None
         if follows.source is not None:
             yield Line("time-server", "Time server", follows.source, follows.why, "clock")
-            yield Line("interval", CHOICES["interval"], "1 min for the test, then 60 min",
-                       "Short so that you see it work, long so that it asks seldom.")  # fmt: skip
+            yield Line(
+                "interval",
+                CHOICES["interval"],
+                "1 min for the test, then 60 min",
+                "Short so that you see it work, long so that it asks seldom.",
+            )
         else:
             value = "From the device it is linked to" if follows.reached else "Set by hand"
             yield Line("time-server", "Time", value, follows.why, "clock")
@@ -171,8 +190,16 @@ def _daylight(rule: ClockRule, way: str) -> Iterator[Line]:
         yield Line("daylight", "Daylight saving", "By hand, each time", rule.note)
     else:
         until = f" Holds until {rule.holds_until}." if rule.holds_until else ""
-        yield Line("daylight-start", "Daylight saving begins", capital(spoken_turn(rule.start)),
-                   f"In the form that devices ask for.{until}")  # fmt: skip
-        yield Line("daylight-end", "Daylight saving ends", capital(spoken_turn(rule.end)),
-                   f"In the form that devices ask for.{until}")  # fmt: skip
+        yield Line(
+            "daylight-start",
+            "Daylight saving begins",
+            capital(spoken_turn(rule.start)),
+            f"In the form that devices ask for.{until}",
+        )
+        yield Line(
+            "daylight-end",
+            "Daylight saving ends",
+            capital(spoken_turn(rule.end)),
+            f"In the form that devices ask for.{until}",
+        )
         yield Line("daylight-bias", "Clock is put on by", f"{rule.bias_min} min", "Between these two days.")

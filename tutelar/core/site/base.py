@@ -21,15 +21,39 @@ FORMAT = "tutelar-site"
 OUTSIDE_ENDS = frozenset({"relay", "monitoring-station", "call-server", "management"})
 
 Family = Literal[
-    "camera", "recorder", "software-recorder", "encoder", "joystick-desk", "door-station", "indoor-monitor",
-    "call-server", "panel", "reader", "keypad", "alarm-hub", "doorbell", "switch", "router", "injector", "other",
-]  # fmt: skip
+    "camera",
+    "recorder",
+    "software-recorder",
+    "encoder",
+    "joystick-desk",
+    "door-station",
+    "indoor-monitor",
+    "call-server",
+    "panel",
+    "reader",
+    "keypad",
+    "alarm-hub",
+    "doorbell",
+    "switch",
+    "router",
+    "injector",
+    "other",
+]
 Addressing = Literal["fixed", "reserved", "leased"]
 FactoryMode = Literal["leased", "fixed", "link-local", "leased-then-fixed"]
 LinkKind = Literal[
-    "records", "shows-on", "calls", "registers-at", "extends", "steers", "reads-for", "manages", "pages",
-    "reports-to", "relays",
-]  # fmt: skip
+    "records",
+    "shows-on",
+    "calls",
+    "registers-at",
+    "extends",
+    "steers",
+    "reads-for",
+    "manages",
+    "pages",
+    "reports-to",
+    "relays",
+]
 DateOrder = Literal["DMY", "MDY", "YMD"]
 Result = Literal["pass", "fail", "silent", "skipped"]
 

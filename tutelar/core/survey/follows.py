@@ -18,8 +18,13 @@ from tutelar.core.site.types import Device, Site
 from tutelar.core.supply import reserved_watts
 from tutelar.core.wording import count, listed
 
-_BLANK_OF_CODE = {"network.pool-outside": "pools", "pool.overlaps-reserved": "pools", "pool.holds-gateway": "pools",
-                  "network.full": "pools", "network.reserved-outside": "reserved"}  # fmt: skip
+_BLANK_OF_CODE = {
+    "network.pool-outside": "pools",
+    "pool.overlaps-reserved": "pools",
+    "pool.holds-gateway": "pools",
+    "network.full": "pools",
+    "network.reserved-outside": "reserved",
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,19 +81,27 @@ def _of_network(site: Site, standing: Standing, planned: Plan) -> Iterator[tuple
             )
             yield f"{path}.pools", Follow("good", said)
     else:
-        yield f"{path}.pools", Follow(
-            "warning", "Until this is known a fixed address may lie in the pool, and be lent to a phone.",
-            "Ask before any address is set.",
-        )  # fmt: skip
+        yield (
+            f"{path}.pools",
+            Follow(
+                "warning",
+                "Until this is known a fixed address may lie in the pool, and be lent to a phone.",
+                "Ask before any address is set.",
+            ),
+        )
     kept = size([(first, last) for first, last, _ in ground.reserved])
     if kept:
         yield f"{path}.reserved", Follow("good", f"{count(kept, 'address', 'addresses')} that Tutelar never uses.")
     yield from _time(site, standing)
     if site.survey.taken_over:
-        yield f"{path}.range", Follow(
-            "note", "Devices work here already: bring in the router's leases before the plan is set.",
-            "The address stage takes lease and neighbour tables.",
-        )  # fmt: skip
+        yield (
+            f"{path}.range",
+            Follow(
+                "note",
+                "Devices work here already: bring in the router's leases before the plan is set.",
+                "The address stage takes lease and neighbour tables.",
+            ),
+        )
 
 
 def _time(site: Site, standing: Standing) -> Iterator[tuple[str, Follow]]:
@@ -97,15 +110,22 @@ def _time(site: Site, standing: Standing) -> Iterator[tuple[str, Follow]]:
     if network.time_source is not None:
         offline = site.internet is not None and site.internet.connection == "none"
         if standing.ground.time_source is None and offline:
-            yield key, Follow(
-                "error", f"{network.time_source} lies outside, and this site has no internet.",
-                "Let a recorder or a door station serve the time.",
-            )  # fmt: skip
+            yield (
+                key,
+                Follow(
+                    "error",
+                    f"{network.time_source} lies outside, and this site has no internet.",
+                    "Let a recorder or a door station serve the time.",
+                ),
+            )
         else:
             yield key, Follow("good", "Recordings and door times will agree.")
         return
-    servers = [site.devices[at].label for at, device in standing.devices
-               if site.family_of(device) in ("recorder", "door-station")]  # fmt: skip
+    servers = [
+        site.devices[at].label
+        for at, device in standing.devices
+        if site.family_of(device) in ("recorder", "door-station")
+    ]
     fix = f"{servers[0]} could serve the time to the others." if servers else "Set by hand, and check the drift."
     yield key, Follow("warning", "Without a time source the clocks drift apart, and footage proves nothing.", fix)
 
@@ -130,22 +150,38 @@ def _internet(site: Site) -> Iterator[tuple[str, Follow]]:
         return
     kind = outside_kind(internet.outside_address)
     if kind == "carrier":
-        yield "internet", Follow(
-            "warning", f"{internet.outside_address} is the provider's shared address (carrier-grade NAT): nothing "
-            "outside can open a connection to this site, and no port can be forwarded.",
-            "Use the maker's relay or a tunnel that is opened from inside.",
-        )  # fmt: skip
+        yield (
+            "internet",
+            Follow(
+                "warning",
+                f"{internet.outside_address} is the provider's shared address (carrier-grade NAT): nothing "
+                "outside can open a connection to this site, and no port can be forwarded.",
+                "Use the maker's relay or a tunnel that is opened from inside.",
+            ),
+        )
     elif kind == "private":
-        yield "internet", Follow(
-            "warning", f"{internet.outside_address} is a private address: a second router stands before this one "
-            "(double NAT).",
-            "Find the outer router, or use the maker's relay.",
-        )  # fmt: skip
+        yield (
+            "internet",
+            Follow(
+                "warning",
+                f"{internet.outside_address} is a private address: a second router stands before this one "
+                "(double NAT).",
+                "Find the outer router, or use the maker's relay.",
+            ),
+        )
     elif kind == "public":
         yield "internet", Follow("good", "The router has a public address; nothing has to be forwarded all the same.")
     if internet.upstream_mbps is not None and internet.upstream_mbps > 0:
-        sub = max((stream.kbps for model in site.models if model.streams
-                   for name, stream in model.streams.items() if name == "sub"), default=0)  # fmt: skip
+        sub = max(
+            (
+                stream.kbps
+                for model in site.models
+                if model.streams
+                for name, stream in model.streams.items()
+                if name == "sub"
+            ),
+            default=0,
+        )
         if sub:
             pictures = int(internet.upstream_mbps * 1000 * 0.7 // sub)
             yield (
@@ -169,17 +205,25 @@ def _power(site: Site) -> Iterator[tuple[str, Follow]]:
     if survey.powered_ports is None:
         yield "power", Follow("warning", f"{need}, {watts:.0f} W by class; how many are free is not known.")
     elif survey.powered_ports < len(fed):
-        yield "power", Follow(
-            "error", f"{need}, {survey.powered_ports} are free: {len(fed) - survey.powered_ports} too few.",
-            "Bring a switch, or an injector for each of the others.",
-        )  # fmt: skip
+        yield (
+            "power",
+            Follow(
+                "error",
+                f"{need}, {survey.powered_ports} are free: {len(fed) - survey.powered_ports} too few.",
+                "Bring a switch, or an injector for each of the others.",
+            ),
+        )
     else:
         yield "power", Follow("good", f"{need}; {survey.powered_ports} are free.")
     if survey.powered_w is not None and survey.powered_w < watts:
-        yield "power", Follow(
-            "error", f"They reserve {watts:.0f} W by class; {survey.powered_w:g} W are left.",
-            "Bring a switch with a larger budget.",
-        )  # fmt: skip
+        yield (
+            "power",
+            Follow(
+                "error",
+                f"They reserve {watts:.0f} W by class; {survey.powered_w:g} W are left.",
+                "Bring a switch with a larger budget.",
+            ),
+        )
 
 
 def _wants_site_port(site: Site, device: Device) -> bool:

@@ -112,8 +112,10 @@ def label_svg(labels: Sequence[Label], title: str) -> str:
             weight = ' font-weight="700"' if face == "Text-Bold" else ""
             family = "monospace" if face.startswith("Mono") else "sans-serif"
             length = stringWidth(text, face, points) / mm  # whatever typeface the reader has, it fits
-            parts.append(f'<text x="{LEFT + CODE + GAP:g}" y="{down:g}" font-family="{family}" '
-                         f'font-size="{points * 0.3528:.2f}"{weight} textLength="{length:.2f}" '
-                         f'lengthAdjust="spacingAndGlyphs">{escape(text)}</text>')  # fmt: skip
+            parts.append(
+                f'<text x="{LEFT + CODE + GAP:g}" y="{down:g}" font-family="{family}" '
+                f'font-size="{points * 0.3528:.2f}"{weight} textLength="{length:.2f}" '
+                f'lengthAdjust="spacingAndGlyphs">{escape(text)}</text>'
+            )
         parts.append("</g>")
     return "".join([*parts, "</svg>\n"])

@@ -94,13 +94,18 @@ def grid(
     body += [[words(cell, MONO if at in mono else CELL) for at, cell in enumerate(row)] for row in rows]
     table = LongTable(body, colWidths=[WIDTH * share / whole for share in widths], repeatRows=1, hAlign="LEFT")
     table.setStyle(
-        TableStyle([
-            ("LINEBELOW", (0, 0), (-1, 0), 0.9, INK), ("LINEBELOW", (0, 1), (-1, -1), 0.3, HAIR),
-            ("LEFTPADDING", (0, 0), (-1, -1), 0), ("RIGHTPADDING", (0, 0), (-1, -1), 5),
-            ("TOPPADDING", (0, 0), (-1, -1), 1.6), ("BOTTOMPADDING", (0, 0), (-1, -1), 1.6),
-            ("VALIGN", (0, 0), (-1, -1), "TOP"),
-        ])
-    )  # fmt: skip
+        TableStyle(
+            [
+                ("LINEBELOW", (0, 0), (-1, 0), 0.9, INK),
+                ("LINEBELOW", (0, 1), (-1, -1), 0.3, HAIR),
+                ("LEFTPADDING", (0, 0), (-1, -1), 0),
+                ("RIGHTPADDING", (0, 0), (-1, -1), 5),
+                ("TOPPADDING", (0, 0), (-1, -1), 1.6),
+                ("BOTTOMPADDING", (0, 0), (-1, -1), 1.6),
+                ("VALIGN", (0, 0), (-1, -1), "TOP"),
+            ]
+        )
+    )
     return table
 
 
@@ -140,9 +145,16 @@ def pdf(title: str, site: str, note: str, story: list[Flowable]) -> bytes:
     register_fonts()
     out = io.BytesIO()
     template = SimpleDocTemplate(
-        out, pagesize=A4, title=f"{title}, {site}", author="Tutelar", invariant=1,
-        leftMargin=MARGIN, rightMargin=MARGIN, topMargin=14 * mm, bottomMargin=16 * mm,
-    )  # fmt: skip
+        out,
+        pagesize=A4,
+        title=f"{title}, {site}",
+        author="Tutelar",
+        invariant=1,
+        leftMargin=MARGIN,
+        rightMargin=MARGIN,
+        topMargin=14 * mm,
+        bottomMargin=16 * mm,
+    )
 
     def canvas(*args: Any, **more: Any) -> _Numbered:
         return _Numbered(*args, heading=f"{title} · {site}"[:110], note=note, **more)

@@ -28,13 +28,22 @@ def tables(asked: Request) -> list[Table]:
             "Flows",
             ("From", "From addresses", "From network", "To", "To addresses", "To network", "Protocol", "Ports", "Why"),
             tuple(
-                (flow.source.name, flow.source.addresses, flow.source.network, flow.destination.name,
-                 flow.destination.addresses, flow.destination.network or "outside", flow.protocol, flow.ports, flow.why)
+                (
+                    flow.source.name,
+                    flow.source.addresses,
+                    flow.source.network,
+                    flow.destination.name,
+                    flow.destination.addresses,
+                    flow.destination.network or "outside",
+                    flow.protocol,
+                    flow.ports,
+                    flow.why,
+                )
                 for flow in asked.flows
             ),
         ),
         Table("Open", ("Still open",), tuple((item,) for item in (*asked.trouble, *asked.outside, *asked.open))),
-    ]  # fmt: skip
+    ]
 
 
 def request_pdf(asked: Request, today: date) -> bytes:
@@ -57,13 +66,23 @@ def request_pdf(asked: Request, today: date) -> bytes:
     story += [
         grid(
             ("Device", "Place", "Network", "Address", "Hardware address", "How"),
-            [(item.name, item.place or "", item.network, item.address or "as it comes", item.mac or "follows",
-              _HOW[item.how]) for item in asked.wanted],
-            (30, 18, 13, 15, 20, 16), frozenset({3, 4}),
+            [
+                (
+                    item.name,
+                    item.place or "",
+                    item.network,
+                    item.address or "as it comes",
+                    item.mac or "follows",
+                    _HOW[item.how],
+                )
+                for item in asked.wanted
+            ],
+            (30, 18, 13, 15, 20, 16),
+            frozenset({3, 4}),
         ),
         Spacer(1, 8),
         signatures(["For the installer", f"For {asked.site[:40]}", "For IT"]),
-    ]  # fmt: skip
+    ]
     return pdf("What we ask of your network", asked.site, spoken_date(today), story)
 
 

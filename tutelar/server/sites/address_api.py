@@ -43,9 +43,10 @@ def give_back(request: HttpRequest, key: str, network: str, wanted: shapes.KeepF
 
 
 @router.post(
-    "/{key}/networks/{network}/renumber/preview", response={200: shapes.RenumberPreview, **REFUSED},
+    "/{key}/networks/{network}/renumber/preview",
+    response={200: shapes.RenumberPreview, **REFUSED},
     operation_id="preview_renumber",
-)  # fmt: skip
+)
 def preview_renumber(request: HttpRequest, key: str, network: str, wanted: shapes.RenumberWanted) -> Any:
     row = queries.site_row(key)
     site = queries.document(row)

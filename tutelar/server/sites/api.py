@@ -31,9 +31,11 @@ def list_sites(request: HttpRequest) -> Any:
 
 
 @router.post(
-    "", response={201: Imported, 409: Refusal, 422: Refusal}, operation_id="import_site",
+    "",
+    response={201: Imported, 409: Refusal, 422: Refusal},
+    operation_id="import_site",
     openapi_extra={"requestBody": {"required": True, "content": {"application/json": {"schema": {"type": "object"}}}}},
-)  # fmt: skip
+)
 def import_site(request: HttpRequest, key: str | None = None) -> Any:
     row = services.import_site(request.body, who(request), key)
     return Status(201, row)

@@ -100,19 +100,26 @@ def store_parts(row: models.Site, site: Site) -> None:
     )
     models.Reading.objects.bulk_create(
         models.Reading(
-            site=row, device=devices[part["device"]], check_name=part["check"], result=part["result"],
+            site=row,
+            device=devices[part["device"]],
+            check_name=part["check"],
+            result=part["result"],
             rest={name: value for name, value in part.items() if name not in ("device", "check", "result")},
         )
         for part in whole.get("readings", [])
-    )  # fmt: skip
+    )
 
 
 def _store(kind: Any, row: models.Site, parts: list[dict[str, Any]], columns: tuple[str, ...]) -> dict[str, Any]:
     rows = [
-        kind(site=row, position=position, rest={name: value for name, value in part.items() if name not in columns},
-             **{name: part[name] for name in columns})
+        kind(
+            site=row,
+            position=position,
+            rest={name: value for name, value in part.items() if name not in columns},
+            **{name: part[name] for name in columns},
+        )
         for position, part in enumerate(parts)
-    ]  # fmt: skip
+    ]
     kind.objects.bulk_create(rows)
     return {item.key: item for item in rows}
 
@@ -126,17 +133,26 @@ def new_device(
     if part.get("behind"):
         columns["address"] = None  # set together with `behind`: it is unique among that recorder's cameras only
     return models.Device(
-        site=row, position=position, key=part["key"], model=kinds[part["model"]],
+        site=row,
+        position=position,
+        key=part["key"],
+        model=kinds[part["model"]],
         network=networks[part["network"]] if part.get("network") else None,
-        rest={name: value for name, value in part.items() if name not in known}, **columns,
-    )  # fmt: skip
+        rest={name: value for name, value in part.items() if name not in known},
+        **columns,
+    )
 
 
 def new_link(row: models.Site, position: int, part: dict[str, Any], devices: dict[str, Any]) -> models.Link:
     outside = part["to"] if part["to"] in OUTSIDE_ENDS and part["to"] not in devices else ""
     return models.Link(
-        site=row, position=position, kind=part["kind"], start=devices[part["from"]],
-        end=None if outside else devices[part["to"]], outside=outside, slot=part.get("slot"),
+        site=row,
+        position=position,
+        kind=part["kind"],
+        start=devices[part["from"]],
+        end=None if outside else devices[part["to"]],
+        outside=outside,
+        slot=part.get("slot"),
         side=part.get("side") or "",
         rest={name: value for name, value in part.items() if name not in ("kind", "from", "to", "slot", "side")},
-    )  # fmt: skip
+    )

@@ -25,9 +25,22 @@ from tutelar.server.sites import models, queries, services, sheets
 from tutelar.server.sites.services import Rejected, catalogue_parts
 
 HEADER = (
-    "Device", "Name", "Place", "Family", "Model", "Network", "Address", "Mask", "Gateway", "DNS", "Addressing",
-    "Hardware address", "Serial number", "State", "Why",
-)  # fmt: skip
+    "Device",
+    "Name",
+    "Place",
+    "Family",
+    "Model",
+    "Network",
+    "Address",
+    "Mask",
+    "Gateway",
+    "DNS",
+    "Addressing",
+    "Hardware address",
+    "Serial number",
+    "State",
+    "Why",
+)
 
 
 def schedule_csv(row: models.Site) -> str:
@@ -38,13 +51,25 @@ def schedule_csv(row: models.Site) -> str:
     rows = []
     for device in site.walking_order(list(site.devices)):
         item, model = assignments.get(device.key), site.model_of(device)
-        rows.append((
-            device.key, device.label, device.place, site.family_of(device), model.label if model else device.model,
-            item.network if item else device.network, item.address if item else None,
-            netmask(item.prefix) if item else None, item.gateway if item else None,
-            " ".join(item.dns) if item else None, device.addressing, device.mac, device.serial, states[device.key],
-            item.why if item else "Leased: the router gives it an address.",
-        ))  # fmt: skip
+        rows.append(
+            (
+                device.key,
+                device.label,
+                device.place,
+                site.family_of(device),
+                model.label if model else device.model,
+                item.network if item else device.network,
+                item.address if item else None,
+                netmask(item.prefix) if item else None,
+                item.gateway if item else None,
+                " ".join(item.dns) if item else None,
+                device.addressing,
+                device.mac,
+                device.serial,
+                states[device.key],
+                item.why if item else "Leased: the router gives it an address.",
+            )
+        )
     return as_csv(HEADER, rows)
 
 
@@ -95,8 +120,18 @@ def _proof_lines(row: models.Site, sheet: dict[str, Any]) -> list[ProofLine]:
         if (left := cell["left_open"]) is not None and cell["state"] == "excepted":
             until = f" until {left['until']}" if left["until"] else ""
             measured = f"Left open by {left['by'] or 'somebody'}{until}: {left['reason']}"
-        found.append(ProofLine(column["place"], column["name"], titles[cell["check"]], state, cell["expected"] or "",
-                               measured, at, cell["by"] or ""))  # fmt: skip
+        found.append(
+            ProofLine(
+                column["place"],
+                column["name"],
+                titles[cell["check"]],
+                state,
+                cell["expected"] or "",
+                measured,
+                at,
+                cell["by"] or "",
+            )
+        )
     return found
 
 
@@ -128,16 +163,28 @@ def logbook_file(row: models.Site, ending: str, search: str, device: str) -> tup
     lines = sheets.logbook(row, search, device, most=LOG_MOST)["lines"][::-1]
     if ending == "csv":
         rows = [
-            (line["at"].astimezone(zone).isoformat(timespec="seconds"), line["subject"], line["sentence"], line["by"],
-             line["kind"], line["corrects"], "; ".join(item["sentence"] for item in line["corrected"]))
+            (
+                line["at"].astimezone(zone).isoformat(timespec="seconds"),
+                line["subject"],
+                line["sentence"],
+                line["by"],
+                line["kind"],
+                line["corrects"],
+                "; ".join(item["sentence"] for item in line["corrected"]),
+            )
             for line in lines
-        ]  # fmt: skip
+        ]
         return as_csv(LOG_HEADER, rows), "text/csv; charset=utf-8"
     entries = [
-        Entry(line["at"].astimezone(zone), line["name"] if line["subject"] != row.key else "", line["sentence"],
-              line["by"], _correction(line))
+        Entry(
+            line["at"].astimezone(zone),
+            line["name"] if line["subject"] != row.key else "",
+            line["sentence"],
+            line["by"],
+            _correction(line),
+        )
         for line in lines
-    ]  # fmt: skip
+    ]
     return logbook_pdf(row.name, entries, timezone.localdate()), "application/pdf"
 
 
@@ -162,11 +209,19 @@ def labels(row: models.Site, ending: str, keys: list[str], base: str) -> tuple[s
     if not chosen:
         raise Rejected(f"{row.name} has no device yet; there is nothing to print.")
     found = [
-        Label(f"{base}sites/{row.key}/devices/{device.key}", device.label,
-              (", ".join(filter(None, (device.key, device.place))), planned.get(device.key, ""),
-               "; ".join(own_numbers(site, device)), device.serial or "", device.mac or ""))
+        Label(
+            f"{base}sites/{row.key}/devices/{device.key}",
+            device.label,
+            (
+                ", ".join(filter(None, (device.key, device.place))),
+                planned.get(device.key, ""),
+                "; ".join(own_numbers(site, device)),
+                device.serial or "",
+                device.mac or "",
+            ),
+        )
         for device in chosen
-    ]  # fmt: skip
+    ]
     title = f"Labels, {row.name}"
     return (
         (label_pdf(found, title), "application/pdf") if ending == "pdf" else (label_svg(found, title), "image/svg+xml")

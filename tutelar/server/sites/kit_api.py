@@ -68,8 +68,13 @@ def read_note(request: HttpRequest, key: str, encoding: str | None = None) -> An
     site = queries.document(queries.site_row(key))
     rows = rows_of(request.body, encoding)
     heads = heading_row(rows)
-    return {"rows": rows, "heads": heads, "fields": match_columns(site, rows, heads), "known": FIELDS,
-            "encodings": list(ENCODINGS)}  # fmt: skip
+    return {
+        "rows": rows,
+        "heads": heads,
+        "fields": match_columns(site, rows, heads),
+        "known": FIELDS,
+        "encodings": list(ENCODINGS),
+    }
 
 
 def _lines(note: shapes.NoteRows) -> list[tuple[int, list[str]]]:
@@ -96,8 +101,13 @@ def read_label(request: HttpRequest, key: str, body: shapes.ScanText) -> Any:
     if body.device is not None and body.device not in site.device_by_key:
         raise services.Rejected(f"The site has no device '{body.device}'.", [("device", body.device)])
     found = scan(site, site.device_by_key.get(body.device or ""), body.text)
-    return {"mac": found.label.mac, "serial": found.label.serial, "device": found.device, "sentence": found.sentence,
-            "fits": found.fits}  # fmt: skip
+    return {
+        "mac": found.label.mac,
+        "serial": found.label.serial,
+        "device": found.device,
+        "sentence": found.sentence,
+        "fits": found.fits,
+    }
 
 
 @router.get("/{key}/models/{model}", response={200: shapes.ProfileSheet, 404: Refusal}, operation_id="site_model")

@@ -42,9 +42,11 @@ def apply_proposal(request: HttpRequest, key: str, based: Revised) -> Any:
 
 
 @router.post(
-    "/{key}/links/table", response={200: shapes.TablePreview, **REFUSED}, operation_id="preview_links",
+    "/{key}/links/table",
+    response={200: shapes.TablePreview, **REFUSED},
+    operation_id="preview_links",
     openapi_extra=BYTES,
-)  # fmt: skip
+)
 def preview_links(request: HttpRequest, key: str) -> Any:
     row = queries.site_row(key)
     strange, rows = services.preview_links(row, request.body)
@@ -52,9 +54,11 @@ def preview_links(request: HttpRequest, key: str) -> Any:
 
 
 @router.post(
-    "/{key}/links/import", response={200: shapes.TableResult, **WRITE}, operation_id="import_links",
+    "/{key}/links/import",
+    response={200: shapes.TableResult, **WRITE},
+    operation_id="import_links",
     openapi_extra=BYTES,
-)  # fmt: skip
+)
 def import_links(request: HttpRequest, key: str, revision: int, leave_out: bool = False) -> Any:
     return services.import_links(key, who(request), revision, request.body, leave_out=leave_out)
 

@@ -65,8 +65,11 @@ def witness_check(request: HttpRequest, key: str, device: str, check: str, seen:
     return Status(201, None)
 
 
-@router.get("/{key}/devices/{device}/checks/{check}/evidence", response={200: list[EvidenceSheet], 404: Refusal},
-            operation_id="evidence")  # fmt: skip
+@router.get(
+    "/{key}/devices/{device}/checks/{check}/evidence",
+    response={200: list[EvidenceSheet], 404: Refusal},
+    operation_id="evidence",
+)
 def evidence(request: HttpRequest, key: str, device: str, check: str) -> Any:
     return sheets.evidence(queries.site_row(key), device, check)
 

@@ -6,6 +6,7 @@ from datetime import datetime
 from functools import lru_cache
 from typing import Any
 
+from django.conf import settings
 from django.db.models import Max, Q, QuerySet
 from django.http import Http404
 from django.utils import timezone
@@ -91,9 +92,7 @@ def _readings_of(site: Site) -> list[tuple[str, str, float]]:
 
 
 @lru_cache(maxsize=32)
-def _expectations(
-    pk: int, stamp: str, marks: frozenset[tuple[tuple[str, str], str]]
-) -> dict[str, list[Expectation]]:  # fmt: skip
+def _expectations(pk: int, stamp: str, marks: frozenset[tuple[tuple[str, str], str]]) -> dict[str, list[Expectation]]:
     return all_expectations(_document(pk, stamp), _planned(pk, stamp).assignments, dict(marks), witnessed=True)
 
 
@@ -123,12 +122,12 @@ def bench_row(row: models.Site) -> models.BenchRun | None:
 
 def bench_preview(row: models.Site, hands: int = 1) -> Run:
     """Return a run as quickly as may be: to look at, not to work by."""
-    return _planned_run(row.pk, row.stamp, hands, models.Took.objects.count(), PREVIEW_EFFORT)
+    return _planned_run(row.pk, row.stamp, hands, models.Took.objects.count(), settings.RUN_EFFORT or PREVIEW_EFFORT)
 
 
 def bench_plan(row: models.Site, hands: int) -> Run:
     """Return the run that is started, after the seconds of the whole search, spent once for each state of the site."""
-    return _planned_run(row.pk, row.stamp, hands, models.Took.objects.count(), None)
+    return _planned_run(row.pk, row.stamp, hands, models.Took.objects.count(), settings.RUN_EFFORT)
 
 
 def bench_now(started: models.BenchRun) -> float:
@@ -140,17 +139,32 @@ def live(started: models.BenchRun, site: Site) -> Live:
     """Return a run under way as the core knows it; steps of devices that are gone are left out."""
     facts = [
         Fact(
-            item.step, item.device_key or None, item.kind, item.state, item.hand, item.start_s, item.end_s,  # type: ignore[arg-type]
-            Setting(**item.adapter) if item.adapter else None, item.port, item.more_s, item.why, item.reason,
+            item.step,
+            item.device_key or None,
+            item.kind,
+            item.state,  # type: ignore[arg-type]
+            item.hand,
+            item.start_s,
+            item.end_s,
+            Setting(**item.adapter) if item.adapter else None,
+            item.port,
+            item.more_s,
+            item.why,
+            item.reason,
         )
         for item in models.StepRecord.objects.filter(site=started.site).order_by("start_s", "pk")
         if item.state != "open" and (not item.device_key or item.device_key in site.device_by_key)
-    ]  # fmt: skip
+    ]
     said = (started.said_at - started.started_at).total_seconds()
     return Live(
-        started.hands, tuple(started.order), tuple(facts), started.aside,
-        Bound(started.bound_s, started.bound_why), started.one_by_one_s, said,
-    )  # fmt: skip
+        started.hands,
+        tuple(started.order),
+        tuple(facts),
+        started.aside,
+        Bound(started.bound_s, started.bound_why),
+        started.one_by_one_s,
+        said,
+    )
 
 
 def bench_run(row: models.Site) -> Run:
@@ -220,8 +234,9 @@ def proof_changes(row: models.Site, most: int = 200) -> list[tuple[str, str, str
         return []
     earlier = last_readings(models.Reading.objects.filter(site=row, pk__lt=now[0][0]))
     before = {(device, check): old for device, check, old in earlier.values_list("device", "check_name", "result")}
-    olds = {pk: before[device, check] for pk, device, check, result in now
-            if before.get((device, check), result) != result}  # fmt: skip
+    olds = {
+        pk: before[device, check] for pk, device, check, result in now if before.get((device, check), result) != result
+    }
     changed = models.Reading.objects.select_related("device").filter(pk__in=list(olds)[:most]).order_by("pk")
     return [
         (item.device.key, item.check_name, olds[item.pk], item.result, str(item.rest.get("measured") or ""))
@@ -247,11 +262,14 @@ def device_states(row: models.Site, last: Mapping[tuple[str, str], Reading], don
     wanted, left = expectations(row), exceptions(row)
     return {
         device.key: device_state(
-            device.address is not None, f"{device.key}:configure" in done, wanted[device.key], last,
+            device.address is not None,
+            f"{device.key}:configure" in done,
+            wanted[device.key],
+            last,
             left.covered(device.key, [item.check for item in wanted[device.key]]),
         )
         for device in document(row).devices
-    }  # fmt: skip
+    }
 
 
 def site_progress(row: models.Site) -> Progress:
@@ -301,9 +319,9 @@ def settings_of(row: models.Site) -> Settings:
     return _settings(row.pk, row.stamp, timezone.now().year)
 
 
-def compared(settings: Settings, device: Device, kind: str) -> list[tuple[str, str]]:
+def compared(values: Settings, device: Device, kind: str) -> list[tuple[str, str]]:
     """Return the (label, value) pairs that are compared at a step of this kind."""
-    return [(item.label, item.value) for item in values_to_type(settings, device, kind)]
+    return [(item.label, item.value) for item in values_to_type(values, device, kind)]
 
 
 def all_secret_marks(row: models.Site) -> dict[tuple[str, str], str]:
@@ -348,7 +366,10 @@ def log_lines(row: models.Site, search: str = "", device: str = "") -> QuerySet[
     for word in search.split()[:10]:
         named = [part.key for part in document(row).devices if word.lower() in part.label.lower()]
         lines = lines.filter(
-            Q(sentence__icontains=word) | Q(by__icontains=word) | Q(kind__icontains=word)
-            | Q(subject__icontains=word) | Q(subject__in=named[:500])
-        )  # fmt: skip
+            Q(sentence__icontains=word)
+            | Q(by__icontains=word)
+            | Q(kind__icontains=word)
+            | Q(subject__icontains=word)
+            | Q(subject__in=named[:500])
+        )
     return lines

@@ -66,8 +66,12 @@ def forget_secret(request: HttpRequest, key: str, device: str, slot: str) -> Any
 )
 def check_secret(request: HttpRequest, key: str, device: str, slot: str, candidate: values.Candidate) -> Any:
     fails, found = services.check_secret(key, device, slot, candidate.secret)
-    return {"fails": fails, "score": found.score if found else None, "strength": found.sentence if found else None,
-            "helps": list(found.helps) if found else []}  # fmt: skip
+    return {
+        "fails": fails,
+        "score": found.score if found else None,
+        "strength": found.sentence if found else None,
+        "helps": list(found.helps) if found else [],
+    }
 
 
 @router.post(

@@ -56,8 +56,11 @@ async def _measure(proof: models.Proof) -> tuple[int, int]:
         return await _measure_live(proof, site)
     kept = await models.Pretend.objects.filter(site=proof.site_id).afirst()
     if kept is not None:
-        places = {key: (at, user, pretend_password(site, key)) for key, (at, user) in kept.targets.items()
-                  if key in site.device_by_key}  # fmt: skip
+        places = {
+            key: (at, user, pretend_password(site, key))
+            for key, (at, user) in kept.targets.items()
+            if key in site.device_by_key
+        }
         return await _sweep(proof, site, Prover(Guard()), targets_of(places, loopback_port, site))
     faults = read_faults(json.dumps({"faults": proof.faults}), site)
     async with StandIn(site, faults, yields=True) as pretend:
@@ -75,13 +78,16 @@ async def _measure_live(proof: models.Proof, site: Site) -> tuple[int, int]:
     registrations = await sync_to_async(services.registrations)(proof.site)
     targets = {
         device.key: Target(
-            planned[device.key], account=kept.get(device.key), registration=registrations.get(device.key),
+            planned[device.key],
+            account=kept.get(device.key),
+            registration=registrations.get(device.key),
             factory=factory_account(site, device),
         )
         for device in site.devices
-        if device.behind is None and device.key in planned
+        if device.behind is None
+        and device.key in planned
         and any(IPv4Address(planned[device.key]) in network for network in networks)
-    }  # fmt: skip
+    }
     prover = Prover(guard, neighbours=LaptopTable(), **LIVE_MANNERS)
     return await _sweep(proof, site, prover, targets)
 

@@ -30,8 +30,12 @@ def _path(case: Case) -> Gap | None:
     if wanted is None:
         return Gap("path", "not said which path it takes")
     if not 1 <= wanted <= len(paths):
-        return Gap("path", f"{case.start.label} has {len(paths)} paths, not number {wanted}", never=True,
-                   nearest=f"Choose one of {', '.join(paths)}")  # fmt: skip
+        return Gap(
+            "path",
+            f"{case.start.label} has {len(paths)} paths, not number {wanted}",
+            never=True,
+            nearest=f"Choose one of {', '.join(paths)}",
+        )
     return None
 
 
@@ -40,8 +44,11 @@ path = Need("path", lambda case: f"It goes by {path_word(case) or 'its one path'
 
 def _second(case: Case) -> Gap | None:
     """Two independent paths: what cuts one must not cut the other."""
-    mine = {link.from_channel for link in case.known.tied_from.get((case.start.key, "reports-to"), [])
-            if link.to == case.link.to}  # fmt: skip
+    mine = {
+        link.from_channel
+        for link in case.known.tied_from.get((case.start.key, "reports-to"), [])
+        if link.to == case.link.to
+    }
     if len(paths_of(case)) < 2 or len(mine) > 1:
         return None
     return Gap("second-path", "no second path that fails apart from this one", "links", nearest="Tie a mobile path too")

@@ -65,8 +65,15 @@ def _values(case: Case) -> Iterator[At]:
     account = account_of(case.link.account, case.link.slot)
     if account:
         yield At("from", Line(f"{key}-account", "Account", account, "What it registers as."))
-        yield At("to", Line(f"listed-calls-{case.start.key}", f"Account {account}", case.start.label,
-                            "The server lists whoever may register."))  # fmt: skip
+        yield At(
+            "to",
+            Line(
+                f"listed-calls-{case.start.key}",
+                f"Account {account}",
+                case.start.label,
+                "The server lists whoever may register.",
+            ),
+        )
     if case.link.slot is not None:
         yield At("from", Line(f"{key}-extension", "Extension", str(case.link.slot), "What others dial."))
     yield At("from", Line(f"{key}-transport", "Transport", "UDP", "The usual one; TLS where the server wants it."))

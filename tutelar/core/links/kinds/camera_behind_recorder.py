@@ -11,8 +11,13 @@ def _own_port(case: Case) -> Gap | None:
     if model is None:
         return None
     if model.camera_ports is None:
-        return Gap("camera-port", f"{case.to} has no camera ports of its own", "kit", never=True,
-                   nearest=f"Plug {case.start.label} into a switch of the site")  # fmt: skip
+        return Gap(
+            "camera-port",
+            f"{case.to} has no camera ports of its own",
+            "kit",
+            never=True,
+            nearest=f"Plug {case.start.label} into a switch of the site",
+        )
     behind = [device.key for device in case.site.devices if device.behind == case.link.to]
     if behind.index(case.start.key) >= model.camera_ports.count:
         said = f"all {count(model.camera_ports.count, 'camera port')} of {case.to} are taken"

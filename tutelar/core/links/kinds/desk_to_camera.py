@@ -15,8 +15,12 @@ def _own_short(case: Case) -> Gap | None:
     if first is None or first is case.link:
         return None
     other = case.site.label_of(first.to)
-    return Gap("short-number", f"{case.start.label} reaches {other} by short number {case.link.slot}", never=True,
-               nearest="Choose a short number that is free on the desk")  # fmt: skip
+    return Gap(
+        "short-number",
+        f"{case.start.label} reaches {other} by short number {case.link.slot}",
+        never=True,
+        nearest="Choose a short number that is free on the desk",
+    )
 
 
 own_short = Need("short-number", lambda case: f"Short number {case.link.slot} means one target", _own_short)

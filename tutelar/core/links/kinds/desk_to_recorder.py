@@ -36,8 +36,15 @@ def _values(case: Case) -> Iterator[At]:
     yield from values(case)
     if case.link.to_channel is not None:
         slot = f" {case.link.slot}" if case.link.slot is not None else ""
-        yield At("from", Line(f"{entry_key(case)}-channel", f"Short number{slot}: channel", str(case.link.to_channel),
-                              f"Which camera of {case.to} is meant."))  # fmt: skip
+        yield At(
+            "from",
+            Line(
+                f"{entry_key(case)}-channel",
+                f"Short number{slot}: channel",
+                str(case.link.to_channel),
+                f"Which camera of {case.to} is meant.",
+            ),
+        )
 
 
 KIND = Kind(

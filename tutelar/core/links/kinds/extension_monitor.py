@@ -31,8 +31,9 @@ def _values(case: Case) -> Iterator[At]:
         yield At("from", line)
     yield At("from", Line(f"{key}-role", "Kind of monitor", "Extension", f"{case.to} is the master."))
     if case.link.slot is not None:
-        yield At("from", Line(f"{key}-number", "Number of this extension", str(case.link.slot), "Its own; the master "
-                              "is 0."))  # fmt: skip
+        yield At(
+            "from", Line(f"{key}-number", "Number of this extension", str(case.link.slot), "Its own; the master is 0.")
+        )
     yield At("from", secret_line(case, what, "registration"))
     yield from listed_lines(case, "Extension")
 

@@ -15,11 +15,25 @@ def values(case: Case) -> Iterator[At]:
         yield At("from", Line(entry_key(case), f"Managed by {case.to}", at, "Where it asks and reports."))
     identity = case.start.mac or case.start.serial
     if identity:
-        yield At("to", Line(f"listed-manages-{case.start.key}", f"{case.start.label}, hardware address or serial",
-                            identity, "The program registers it by this."))  # fmt: skip
+        yield At(
+            "to",
+            Line(
+                f"listed-manages-{case.start.key}",
+                f"{case.start.label}, hardware address or serial",
+                identity,
+                "The program registers it by this.",
+            ),
+        )
     if own := case.address(case.start):
-        yield At("to", Line(f"listed-manages-{case.start.key}-address", f"{case.start.label}, address", own,
-                            "Where the program reaches it."))  # fmt: skip
+        yield At(
+            "to",
+            Line(
+                f"listed-manages-{case.start.key}-address",
+                f"{case.start.label}, address",
+                own,
+                "Where the program reaches it.",
+            ),
+        )
 
 
 def sends(case: Case) -> Iterator[Sent]:

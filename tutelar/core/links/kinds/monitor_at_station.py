@@ -62,12 +62,21 @@ stations = Need("stations", _stations_met, _stations)
 
 
 def _values(case: Case) -> Iterator[At]:
-    for line in (*address_line(case, f"Main station: {case.to}", f"It registers with {case.to} there."),
-                 *port_lines(case, f"Main station: {case.to}")):  # fmt: skip
+    for line in (
+        *address_line(case, f"Main station: {case.to}", f"It registers with {case.to} there."),
+        *port_lines(case, f"Main station: {case.to}"),
+    ):
         yield At("from", line)
     key = entry_key(case)
-    yield At("from", Line(f"{key}-main", f"Number of {case.to}", str(main_number(case)), "A main station is number 0, "
-                          "on some makes 1."))  # fmt: skip
+    yield At(
+        "from",
+        Line(
+            f"{key}-main",
+            f"Number of {case.to}",
+            str(main_number(case)),
+            "A main station is number 0, on some makes 1.",
+        ),
+    )
     yield from numbers_lines(case, "from", "Number of this monitor")
     yield At("from", secret_line(case, f"Main station: {case.to}", "registration"))
     yield from listed_lines(case, "Monitor")
@@ -88,8 +97,15 @@ def listed_lines(case: Case, word: str) -> Iterator[At]:
     """Yield what the target lists of the one that registers: number and serial."""
     key = f"listed-{case.link.kind}-{case.start.key}"
     which = f"{word} {case.link.slot if case.link.slot is not None else 'without a number'}"
-    yield At("to", Line(key, f"{which}: {case.start.label}", case.start.serial or case.start.mac or "not read yet",
-                        f"{case.to} lists whoever may register."))  # fmt: skip
+    yield At(
+        "to",
+        Line(
+            key,
+            f"{which}: {case.start.label}",
+            case.start.serial or case.start.mac or "not read yet",
+            f"{case.to} lists whoever may register.",
+        ),
+    )
 
 
 def call_flows(case: Case) -> Iterator[Sent]:

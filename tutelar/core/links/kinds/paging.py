@@ -57,8 +57,9 @@ def _values(case: Case) -> Iterator[At]:
         yield At(end, Line(key, f"{what}, multicast address", str(address), f"It {word} there."))
         yield At(end, Line(f"{key}-port", f"{what}, port", str(port), "The same on all of the zone."))
         if case.link.priority is not None:
-            yield At(end, Line(f"{key}-priority", f"{what}, priority", str(case.link.priority), "The higher "
-                               "interrupts."))  # fmt: skip
+            yield At(
+                end, Line(f"{key}-priority", f"{what}, priority", str(case.link.priority), "The higher interrupts.")
+            )
 
 
 def _sends(case: Case) -> Iterator[Sent]:

@@ -50,10 +50,24 @@ def _values(case: Case) -> Iterator[At]:
     yield At("to", Line(key, f"{door}, reader {side}", case.start.label, "The panel shows it by this name."))
     bits = common_bits(case)
     if bits is not None:
-        yield At("to", Line(f"{key}-bits", f"{door}, card length", f"{bits} bits", "As the reader sends it; 26 are "
-                            "facility code and card number, with parity."))  # fmt: skip
-    yield At("from", Line(f"wired-{case.link.to}", "Wired to", f"{case.to}, {door.lower()}", "The wire decides, not a "
-                          "setting: follow it to the clamp."))  # fmt: skip
+        yield At(
+            "to",
+            Line(
+                f"{key}-bits",
+                f"{door}, card length",
+                f"{bits} bits",
+                "As the reader sends it; 26 are facility code and card number, with parity.",
+            ),
+        )
+    yield At(
+        "from",
+        Line(
+            f"wired-{case.link.to}",
+            "Wired to",
+            f"{case.to}, {door.lower()}",
+            "The wire decides, not a setting: follow it to the clamp.",
+        ),
+    )
 
 
 KIND = Kind(

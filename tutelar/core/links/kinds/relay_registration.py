@@ -29,8 +29,15 @@ def _values(case: Case) -> Iterator[At]:
         )
     yield At("from", Line("relay-on", "Remote access through the relay", "On", "Switched off as delivered."))
     if case.start.serial:
-        yield At("to", Line(f"relay-{case.start.key}", "Serial in the customer's account", case.start.serial,
-                            "Registered by its QR code, in the customer's own account."))  # fmt: skip
+        yield At(
+            "to",
+            Line(
+                f"relay-{case.start.key}",
+                "Serial in the customer's account",
+                case.start.serial,
+                "Registered by its QR code, in the customer's own account.",
+            ),
+        )
 
 
 def _sends(case: Case) -> Iterator[Sent]:

@@ -22,8 +22,15 @@ def _values(case: Case) -> Iterator[At]:
     identity = case.start.mac or case.start.serial
     if identity:
         which = f"Secondary {case.link.slot}" if case.link.slot is not None else "Secondary"
-        yield At("to", Line(f"listed-manages-{case.start.key}", f"{which}: {case.start.label}", identity,
-                            "The primary registers it by this."))  # fmt: skip
+        yield At(
+            "to",
+            Line(
+                f"listed-manages-{case.start.key}",
+                f"{which}: {case.start.label}",
+                identity,
+                "The primary registers it by this.",
+            ),
+        )
 
 
 KIND = Kind(

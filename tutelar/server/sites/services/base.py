@@ -33,20 +33,32 @@ def log(
 ) -> models.Event:
     """Add a line to the log of the site, at its present revision, and return it."""
     return models.Event.objects.create(
-        site_key=site.key, revision=site.revision, by=by, kind=kind, subject=subject, sentence=sentence,
-        before=before, after=after,
-    )  # fmt: skip
+        site_key=site.key,
+        revision=site.revision,
+        by=by,
+        kind=kind,
+        subject=subject,
+        sentence=sentence,
+        before=before,
+        after=after,
+    )
 
 
 def log_all(site: models.Site, by: str, events: list[Event]) -> None:
     """Add several lines to the log of the site, at its present revision."""
     models.Event.objects.bulk_create(
         models.Event(
-            site_key=site.key, revision=site.revision, by=by, kind=kind, subject=subject, sentence=sentence,
-            before=before, after=after,
+            site_key=site.key,
+            revision=site.revision,
+            by=by,
+            kind=kind,
+            subject=subject,
+            sentence=sentence,
+            before=before,
+            after=after,
         )
         for kind, subject, sentence, before, after in events
-    )  # fmt: skip
+    )
 
 
 def lock(key: str) -> models.Site:

@@ -33,10 +33,17 @@ def _started(row: models.Site, by: str, planned: Run) -> models.BenchRun:
     said = f"The run at the bench was started for {count(planned.hands, 'technician')}, planned at "
     log(row, by, "run.start", row.key, f"{said}{spoken_time(planned.total_s)}.")
     return models.BenchRun.objects.create(
-        site=row, hands=planned.hands, started_at=now, said_at=now, order=list(planned.order), by=by,
-        planned_s=planned.total_s, bound_s=planned.lower_bound_s, bound_why=planned.bound.why,
+        site=row,
+        hands=planned.hands,
+        started_at=now,
+        said_at=now,
+        order=list(planned.order),
+        by=by,
+        planned_s=planned.total_s,
+        bound_s=planned.lower_bound_s,
+        bound_why=planned.bound.why,
         one_by_one_s=planned.one_by_one_s,
-    )  # fmt: skip
+    )
 
 
 def change_run(key: str, by: str, revision: int, change: str, hands: int = 0) -> models.BenchRun:

@@ -131,9 +131,12 @@ def take_over(site: models.Site, key: str) -> models.DeviceModel:
         raise Rejected(f"Neither the site nor the catalogue has a model '{key}'.", [("model", "unknown")])
     last = models.DeviceModel.objects.filter(site=site).order_by("-position").first()
     return models.DeviceModel.objects.create(
-        site=site, position=last.position + 1 if last else 0, key=key, family=part["family"],
+        site=site,
+        position=last.position + 1 if last else 0,
+        key=key,
+        family=part["family"],
         rest={name: value for name, value in part.items() if name not in ("key", "family")},
-    )  # fmt: skip
+    )
 
 
 def imported_words(number: int) -> str:

@@ -38,8 +38,12 @@ def change_devices(key: str, by: str, changes: list[dict[str, Any]]) -> list[mod
 def change_parts(row: models.Site, changes: list[dict[str, Any]]) -> tuple[list[Event], list[models.Device]]:
     """Change devices within the caller's transaction; return the lines for the log and the devices."""
     shelf = Shelf(row)
-    found = {device.key: device for device in models.Device.objects.select_related("model", "network", "behind").filter(
-        site=row, key__in=[item["device"] for item in changes])}  # fmt: skip
+    found = {
+        device.key: device
+        for device in models.Device.objects.select_related("model", "network", "behind").filter(
+            site=row, key__in=[item["device"] for item in changes]
+        )
+    }
     events, devices = [], []
     for item in changes:
         device = found.get(item["device"]) or queries.device_row(row, item["device"])
@@ -207,12 +211,19 @@ def remove_devices(key: str, by: str, devices: list[tuple[str, int]]) -> dict[st
     """
     with transaction.atomic():
         row = lock(key)
-        found = {device.key: device for device in models.Device.objects.select_related("model", "network", "behind")
-                 .filter(site=row, key__in=[device_key for device_key, _ in devices])}  # fmt: skip
+        found = {
+            device.key: device
+            for device in models.Device.objects.select_related("model", "network", "behind").filter(
+                site=row, key__in=[device_key for device_key, _ in devices]
+            )
+        }
         gone = [found.get(device_key) or queries.device_row(row, device_key) for device_key, _ in devices]
         names = {device.pk for device in gone}
-        left_behind = Counter(models.Device.objects.filter(site=row, behind__in=names).exclude(pk__in=names)
-                              .values_list("behind", flat=True))  # fmt: skip
+        left_behind = Counter(
+            models.Device.objects.filter(site=row, behind__in=names)
+            .exclude(pk__in=names)
+            .values_list("behind", flat=True)
+        )
         parts, events = [], []
         for device, (_, revision) in zip(gone, devices, strict=True):
             whole = device_document(device)
@@ -223,9 +234,7 @@ def remove_devices(key: str, by: str, devices: list[tuple[str, int]]) -> dict[st
                 raise Rejected(f"{said} on {device.name or device.key}; move them first.")
             parts.append(whole)
             events.append(("device.removed", device.key, f"{device.name or device.key} removed.", whole, None))
-        cut = models.Link.objects.select_related("start", "end").filter(
-            Q(start__in=names) | Q(end__in=names), site=row
-        )  # fmt: skip
+        cut = models.Link.objects.select_related("start", "end").filter(Q(start__in=names) | Q(end__in=names), site=row)
         links = [link_document(link) for link in cut]
         models.Device.objects.filter(pk__in=names, behind__isnull=False).delete()
         models.Device.objects.filter(pk__in=names).delete()

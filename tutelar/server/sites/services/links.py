@@ -136,9 +136,10 @@ def proposal(row: models.Site) -> Proposal:
     """Return what could be tied; links that are proven or typed stay where they are."""
     known = queries.links_known(row)
     fixed = [
-        known.position[id(item.case.link)] for item in queries.link_standings(row)
+        known.position[id(item.case.link)]
+        for item in queries.link_standings(row)
         if item.state in ("proven", "tied", "doubtful", "broken")
-    ]  # fmt: skip
+    ]
     return propose(known, fixed)
 
 
@@ -253,8 +254,10 @@ def change_numbering(key: str, by: str, revision: int, part: dict[str, Any]) -> 
         ring = {name: value for name, value in part.items() if name.endswith("_s")}
         paging = {name.removeprefix("paging_"): value for name, value in part.items() if name.startswith("paging_")}
         after = {
-            **before, "ring": {**before.get("ring", {}), **ring}, "paging": {**before.get("paging", {}), **paging},
-        }  # fmt: skip
+            **before,
+            "ring": {**before.get("ring", {}), **ring},
+            "paging": {**before.get("paging", {}), **paging},
+        }
         row.policy = {**row.policy, "numbering": after}
         row.save()
         checked(row)
@@ -279,9 +282,13 @@ def witness(key: str, number: int, by: str, test: str, result: str, words: str) 
             raise Rejected("Say what you saw instead.", [("words", "Nothing is said.")])
         now = timezone.now()
         rest = {
-            "expected": wanted.expects(item.case), "measured": words or "seen so", "took_ms": None, "by": by,
-            "at": now.isoformat(timespec="seconds"), "basis": basis(item.case),
-        }  # fmt: skip
+            "expected": wanted.expects(item.case),
+            "measured": words or "seen so",
+            "took_ms": None,
+            "by": by,
+            "at": now.isoformat(timespec="seconds"),
+            "basis": basis(item.case),
+        }
         reading = models.Reading.objects.create(
             site=row, device=link.start, check_name=check_name(item.case.link, wanted), result=result, at=now, rest=rest
         )

@@ -65,7 +65,7 @@ def search_field(key: str, by: str) -> tuple[str, list[Sighting]]:
         authority = require_authority(row)
         guard = Guard.for_live_work(
             [IPv4Network(text) for text in authority.networks], switched_on=True, authorised=True
-        )  # fmt: skip
+        )
         seen, _ = async_to_sync(search_live)(guard)
         what = f"a search of {', '.join(authority.networks)}"
     else:

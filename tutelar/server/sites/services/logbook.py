@@ -19,9 +19,16 @@ _PHOTO = re.compile(r"[0-9a-f]{32}\.jpg")
 
 
 def add_entry(
-    key: str, by: str, *, text: str, subject: str = "", value: float | None = None, unit: str = "",
-    photo: str = "", corrects: int | None = None,
-) -> models.Event:  # fmt: skip
+    key: str,
+    by: str,
+    *,
+    text: str,
+    subject: str = "",
+    value: float | None = None,
+    unit: str = "",
+    photo: str = "",
+    corrects: int | None = None,
+) -> models.Event:
     """Add a line to the logbook: a note, a reading with its unit, a photograph, or the correction of a line.
 
     `subject` is a device's key, "" the site. Raises Rejected where there is nothing to say, a reading has no unit, or

@@ -102,14 +102,25 @@ def keep_readings(proof: models.Proof, readings: list[Reading]) -> None:
     devices = {device.key: device for device in models.Device.objects.filter(site=proof.site, key__in=keys)}
     models.Reading.objects.bulk_create(
         models.Reading(
-            site=proof.site, device=devices[item.device], proof=proof, check_name=item.check, result=item.result, at=at,
-            rest={"expected": item.expected, "measured": item.measured, "took_ms": item.took_ms,
-                  "at": at.isoformat(timespec="seconds"), "by": proof.by,
-                  **({} if item.offset_s is None else {"offset_s": item.offset_s}),
-                  **({} if item.basis is None else {"basis": item.basis})},
+            site=proof.site,
+            device=devices[item.device],
+            proof=proof,
+            check_name=item.check,
+            result=item.result,
+            at=at,
+            rest={
+                "expected": item.expected,
+                "measured": item.measured,
+                "took_ms": item.took_ms,
+                "at": at.isoformat(timespec="seconds"),
+                "by": proof.by,
+                **({} if item.offset_s is None else {"offset_s": item.offset_s}),
+                **({} if item.basis is None else {"basis": item.basis}),
+            },
         )
-        for item in readings if item.device in devices
-    )  # fmt: skip
+        for item in readings
+        if item.device in devices
+    )
     if proof.live:  # a real device counts the passwords that it refused
         for item in readings:
             if item.check == "login" and item.result in ("pass", "fail"):
@@ -131,9 +142,10 @@ def keep_seen(proof: models.Proof, readings: list[Reading], seen: dict[str, Obse
     devices = {device.key: device for device in models.Device.objects.filter(site=proof.site, key__in=seen)}
     rows = [
         models.Evidence(site=proof.site, device=devices[key], source=source, text=text, at=at)
-        for key, item in seen.items() if key in devices
+        for key, item in seen.items()
+        if key in devices
         for source, text in item.evidence.items()
-    ]  # fmt: skip
+    ]
     models.Evidence.objects.bulk_create(
         rows, update_conflicts=True, unique_fields=["device", "source"], update_fields=["text", "at"]
     )
@@ -182,10 +194,10 @@ def lock_proven(proof: models.Proof) -> int:
         wanted = queries.measured_expectations(row)
         last = queries.readings(row)
         proven = [
-            device.key for device in site.devices
-            if not device.locked and device.address
-            and device_state(True, True, wanted[device.key], last) == "proven"
-        ]  # fmt: skip
+            device.key
+            for device in site.devices
+            if not device.locked and device.address and device_state(True, True, wanted[device.key], last) == "proven"
+        ]
         rows = list(models.Device.objects.filter(site=row, key__in=proven))
         for device in rows:
             device.locked = True

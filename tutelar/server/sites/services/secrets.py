@@ -159,8 +159,15 @@ def reveal(key: str, device_key: str, slot_key: str, by: str) -> tuple[str, Typi
         if use is None:
             raise Rejected(f"{slot.title} of {device.label} is not stored.", status=404)
         text = _opened(use.secret)
-        log(row, by, "secret.revealed", device.key, f"{slot.title} of {device.label} shown.", None,
-            {"version": use.secret.version})  # fmt: skip
+        log(
+            row,
+            by,
+            "secret.revealed",
+            device.key,
+            f"{slot.title} of {device.label} shown.",
+            None,
+            {"version": use.secret.version},
+        )
     desk = slot.kind == "password" and rule_for(site, device, slot).keypad_of is not None
     return text, keypad(text) if desk else None
 

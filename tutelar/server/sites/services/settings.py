@@ -44,11 +44,15 @@ def clock_shown(key: str, device_key: str, shown: str, ago_s: float, by: str, *,
         if keep:
             result = "pass" if found.finding == "good" else "fail"
             at = now.astimezone(UTC)
-            rest = {"expected": f"within {CLOCK_GOOD_S:.0f} s", "measured": found.message, "took_ms": None, "by": by,
-                    "at": at.isoformat(timespec="seconds"), "offset_s": round(found.offset_s, 1)}  # fmt: skip
-            models.Reading.objects.create(
-                site=row, device=device, check_name="clock", result=result, at=at, rest=rest
-            )  # fmt: skip
+            rest = {
+                "expected": f"within {CLOCK_GOOD_S:.0f} s",
+                "measured": found.message,
+                "took_ms": None,
+                "by": by,
+                "at": at.isoformat(timespec="seconds"),
+                "offset_s": round(found.offset_s, 1),
+            }
+            models.Reading.objects.create(site=row, device=device, check_name="clock", result=result, at=at, rest=rest)
             log(row, by, "clock.read", device.key, f"Clock of {device.name or device.key}: {found.message}")
     return found
 
@@ -73,9 +77,7 @@ def change_ports(key: str, device_key: str, by: str, revision: int, ports: dict[
         clash = next(clashes(device, {**usual, **own}), None)
         if clash is not None:
             raise Rejected(f"{clash.message} {clash.fix}", [("ports", clash.message)])
-        events, (changed,) = change_parts(
-            row, [{"device": device_key, "revision": revision, "services": own or None}]
-        )  # fmt: skip
+        events, (changed,) = change_parts(row, [{"device": device_key, "revision": revision, "services": own or None}])
         checked(row)
         bump(row)
         log_all(row, by, events)
@@ -94,8 +96,9 @@ def decide_forward(key: str, by: str, revision: int, part: dict[str, Any]) -> mo
         if not str(part.get(name) or "").strip():
             raise Rejected(words, [(name, words)])
     stamped = part | {"at": datetime.now(UTC).isoformat("T", "seconds")}
-    return _change_forwards(key, by, revision, lambda rows: [*rows, stamped],
-                            f"decided by {part['decided_by']}: {part['why']}", stamped)  # fmt: skip
+    return _change_forwards(
+        key, by, revision, lambda rows: [*rows, stamped], f"decided by {part['decided_by']}: {part['why']}", stamped
+    )
 
 
 def drop_forward(key: str, by: str, revision: int, outside: int) -> models.Site:
@@ -118,8 +121,11 @@ def _change_forwards(key: str, by: str, revision: int, change: Any, said: str, p
         row.internet = {**(row.internet or {}), "forwards": change(rows)}
         row.save()
         site: Site = checked(row)
-        wrong = [item for item in port_problems(site)
-                 if item.level == "error" and item.message not in before and item.code != "port.clash"]  # fmt: skip
+        wrong = [
+            item
+            for item in port_problems(site)
+            if item.level == "error" and item.message not in before and item.code != "port.clash"
+        ]
         if wrong:
             fix = f" {wrong[0].fix}" if wrong[0].fix else ""
             raise Rejected(f"{wrong[0].message}{fix}", [("outside", item.message) for item in wrong])

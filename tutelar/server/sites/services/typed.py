@@ -48,6 +48,4 @@ def tick(key: str, subject: str, line: str, value: str, by: str, *, done: bool) 
             return
         if now[line] != value:
             raise Stale("This value", value, now[line], row.revision)
-        models.Typed.objects.update_or_create(
-            site=row, subject=subject, line=line, defaults={"mark": value, "by": by}
-        )  # fmt: skip
+        models.Typed.objects.update_or_create(site=row, subject=subject, line=line, defaults={"mark": value, "by": by})

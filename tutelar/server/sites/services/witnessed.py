@@ -56,11 +56,17 @@ def _keep(
     row: models.Site, device: models.Device, wanted: Expectation, by: str, result: str, words: str, person: str
 ) -> models.Reading:
     now = timezone.now()
-    rest = {"expected": wanted.expected, "measured": f"{words}, {person}" if person else words, "took_ms": None,
-            "at": now.isoformat(timespec="seconds"), "by": by, "basis": dict(wanted.basis)}  # fmt: skip
+    rest = {
+        "expected": wanted.expected,
+        "measured": f"{words}, {person}" if person else words,
+        "took_ms": None,
+        "at": now.isoformat(timespec="seconds"),
+        "by": by,
+        "basis": dict(wanted.basis),
+    }
     return models.Reading.objects.create(
         site=row, device=device, check_name=wanted.check, result=result, at=now, rest=rest
-    )  # fmt: skip
+    )
 
 
 def leave_open(key: str, device: str, check: str | None, by: str, reason: str, until: date | None = None) -> None:
@@ -78,15 +84,28 @@ def leave_open(key: str, device: str, check: str | None, by: str, reason: str, u
             _wanted(row, device, check)
         if check in NEVER:
             raise Rejected(f"The egress test cannot be left open. {EGRESS_CAUTION}", [("check", str(check))])
-        part = {"device": device, "check": check, "reason": reason, "by": by,
-                "at": timezone.now().isoformat(timespec="seconds"), "until": until and until.isoformat()}  # fmt: skip
+        part = {
+            "device": device,
+            "check": check,
+            "reason": reason,
+            "by": by,
+            "at": timezone.now().isoformat(timespec="seconds"),
+            "until": until and until.isoformat(),
+        }
         before = _find(row, device, check)
         row.exceptions = [item for item in row.exceptions if item is not before] + [part]
         bump(row)
         title = check_title(check).lower() if check else "every check"
         ends = f" until {spoken_date(until)}" if until else ""
-        log(row, by, "exception.made", device, f"{stored.name or device}: {title} is left open{ends}: {reason}.",
-            before, part)  # fmt: skip
+        log(
+            row,
+            by,
+            "exception.made",
+            device,
+            f"{stored.name or device}: {title} is left open{ends}: {reason}.",
+            before,
+            part,
+        )
 
 
 def close_again(key: str, device: str, check: str | None, by: str) -> None:
@@ -122,9 +141,7 @@ def change_rules(key: str, by: str, revision: int, part: dict[str, Any]) -> mode
 
 
 def _find(row: models.Site, device: str, check: str | None) -> dict[str, str] | None:
-    return next(
-        (item for item in row.exceptions if item["device"] == device and item.get("check") == check), None
-    )  # fmt: skip
+    return next((item for item in row.exceptions if item["device"] == device and item.get("check") == check), None)
 
 
 def _wanted(row: models.Site, device: str, check: str) -> tuple[models.Device, Expectation]:

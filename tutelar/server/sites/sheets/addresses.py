@@ -22,21 +22,32 @@ def addresses(row: models.Site) -> Sheet:
     site, planned = queries.document(row), queries.planned(row)
     states = queries.device_states(row, queries.readings(row), queries.finished(queries.step_records(row)))
     clashes = {
-        key for item in planned.problems if item.level == "error" and item.code.startswith("address.")
+        key
+        for item in planned.problems
+        if item.level == "error" and item.code.startswith("address.")
         for key in item.subjects
-    }  # fmt: skip
+    }
     revisions = dict(models.Device.objects.filter(site=row).values_list("key", "revision"))
     rooms = {item["key"]: item for item in planned.networks}
     by_network: dict[str, list[Sheet]] = defaultdict(list)
     for item in planned.assignments:
         device = site.device_by_key[item.device]
         state = "planned" if item.source == "planned" else states[item.device]
-        by_network[item.network].append({
-            "key": device.key, "name": device.label, "place": device.place, "family": site.family_of(device),
-            "address": item.address, "state": "clash" if device.key in clashes else state, "source": item.source,
-            "why": item.why, "locked": device.locked, "addressing": device.addressing,
-            "revision": revisions[device.key],
-        })  # fmt: skip
+        by_network[item.network].append(
+            {
+                "key": device.key,
+                "name": device.label,
+                "place": device.place,
+                "family": site.family_of(device),
+                "address": item.address,
+                "state": "clash" if device.key in clashes else state,
+                "source": item.source,
+                "why": item.why,
+                "locked": device.locked,
+                "addressing": device.addressing,
+                "revision": revisions[device.key],
+            }
+        )
     return {
         "revision": row.revision,
         "networks": [_network(item, rooms[item.ground.key], by_network[item.ground.key]) for item in standings(site)],
@@ -49,11 +60,19 @@ def addresses(row: models.Site) -> Sheet:
 def _network(standing: Standing, room: dict[str, Any], devices: list[Sheet]) -> Sheet:
     ground = standing.ground
     return {
-        "key": ground.key, "label": ground.label, "cidr": ground.cidr, "prefix": ground.prefix,
-        "mask": netmask(ground.prefix), "gateway": None if ground.gateway is None else dotted(ground.gateway),
-        "recorder": ground.recorder, "usable": room["usable"], "free": room["fixed_free"],
-        "wanted": room["fixed_wanted"], "spans": _spans(ground), "devices": devices,
-    }  # fmt: skip
+        "key": ground.key,
+        "label": ground.label,
+        "cidr": ground.cidr,
+        "prefix": ground.prefix,
+        "mask": netmask(ground.prefix),
+        "gateway": None if ground.gateway is None else dotted(ground.gateway),
+        "recorder": ground.recorder,
+        "usable": room["usable"],
+        "free": room["fixed_free"],
+        "wanted": room["fixed_wanted"],
+        "spans": _spans(ground),
+        "devices": devices,
+    }
 
 
 def _spans(ground: Ground) -> list[Sheet]:
@@ -86,19 +105,22 @@ def move_preview(site: Site, planned: Plan, device_key: str, address: IPv4Addres
     """Return what moving a device to an address entails; not possible where the move itself breaks a rule."""
     found = move(site, planned, site.device_by_key[device_key], address)
     return {
-        "possible": found.possible, "sentence": found.sentence, "partners": partner_rows(site, found.partners),
+        "possible": found.possible,
+        "sentence": found.sentence,
+        "partners": partner_rows(site, found.partners),
         "solved": [item.message for item in found.solved],
         "caused": [item.message for item in found.caused if item.message != found.sentence],
-    }  # fmt: skip
+    }
 
 
 def renumber_preview(row: models.Site, site: Site, network: Network, result: Renumbering) -> Sheet:
     return {
-        "revision": row.revision, "cidr": str(result.site.network_by_key[network.key].cidr),
+        "revision": row.revision,
+        "cidr": str(result.site.network_by_key[network.key].cidr),
         "devices": [asdict(item) | {"name": site.label_of(item.device)} for item in result.moved],
         "partners": partner_rows(site, result.partners),
         "problems": problem_rows(result.plan.problems, "network", "address", "pool", "range", "renumber"),
-    }  # fmt: skip
+    }
 
 
 def sightings(row: models.Site, table: str, seen: list[Sighting]) -> Sheet:
@@ -107,5 +129,9 @@ def sightings(row: models.Site, table: str, seen: list[Sighting]) -> Sheet:
     found = findings(site, queries.planned(row), seen)
     revisions = dict(models.Device.objects.filter(site=row).values_list("key", "revision"))
     rows = [asdict(item) | {"revision": revisions.get(item.device or "")} for item in found.rows]
-    return {"table": table, "revision": row.revision, "rows": rows,
-            "unseen": [site.label_of(key) for key in found.unseen]}  # fmt: skip
+    return {
+        "table": table,
+        "revision": row.revision,
+        "rows": rows,
+        "unseen": [site.label_of(key) for key in found.unseen],
+    }

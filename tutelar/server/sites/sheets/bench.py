@@ -60,9 +60,10 @@ def rehearsal(row: models.Site, hands: int) -> Sheet:
         "total_s": planned.total_s,
         "faults": [
             {"step": item.step.id, "title": item.step.title, "at_s": item.at_s, "fault": item.fault}
-            for item in played if item.fault
+            for item in played
+            if item.fault
         ],
-    }  # fmt: skip
+    }
 
 
 def phone_ways(row: models.Site, hand: int, port: str) -> Sheet:
@@ -80,12 +81,21 @@ def phone_ways(row: models.Site, hand: int, port: str) -> Sheet:
 
 def _step_row(step: Step, record: models.StepRecord | None) -> Sheet:
     return {
-        "id": step.id, "device": step.device, "kind": step.kind, "title": step.title, "start_s": step.start_s,
-        "end_s": step.end_s, "hands": step.hands, "hand": step.hand, "port": step.port, "why": step.why,
-        "state": record.state if record else "open", "reason": record.reason if record else "",
+        "id": step.id,
+        "device": step.device,
+        "kind": step.kind,
+        "title": step.title,
+        "start_s": step.start_s,
+        "end_s": step.end_s,
+        "hands": step.hands,
+        "hand": step.hand,
+        "port": step.port,
+        "why": step.why,
+        "state": record.state if record else "open",
+        "reason": record.reason if record else "",
         "by": record.by if record and record.state != "doing" else None,
         "revision": record.revision if record else 0,
-    }  # fmt: skip
+    }
 
 
 def _run(order: Run, started: models.BenchRun | None, now: float) -> Sheet:
@@ -139,18 +149,24 @@ def _times(row: models.Site, site: Site) -> list[Sheet]:
     profiles = {model.key: model for model in site.models}
     return [
         {
-            "model": profiles[key].name or key, "kind": kind, "seconds": seconds, "readings": number,
+            "model": profiles[key].name or key,
+            "kind": kind,
+            "seconds": seconds,
+            "readings": number,
             "profile_s": getattr(profiles[key].timings, TIMED[kind], None),
         }
         for (key, kind), (seconds, number) in sorted(queries.bench_times(row).items())
-    ]  # fmt: skip
+    ]
 
 
 _WAYS = {
-    "own-address": "it has its address already", "recorder-port": "through its recorder",
-    "lease": "by the address it is lent", "factory-address": "at its factory address",
-    "link-local": "at its link-local address", "unknown": "nothing is known of it",
-}  # fmt: skip
+    "own-address": "it has its address already",
+    "recorder-port": "through its recorder",
+    "lease": "by the address it is lent",
+    "factory-address": "at its factory address",
+    "link-local": "at its link-local address",
+    "unknown": "nothing is known of it",
+}
 
 
 def _contact(row: models.Site, site: Site, step: Step, device: Device | None, before: Setting | None) -> Sheet | None:

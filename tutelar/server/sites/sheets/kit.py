@@ -19,16 +19,22 @@ _COLUMNS = ("key", "name", "model", "place", "network", "behind", "mac", "serial
 
 def kit(row: models.Site) -> Sheet:
     site = queries.document(row)
-    rows = {key: (revision, own) for key, revision, own in
-            models.Device.objects.filter(site=row).values_list("key", "revision", "addressing")}  # fmt: skip
+    rows = {
+        key: (revision, own)
+        for key, revision, own in models.Device.objects.filter(site=row).values_list("key", "revision", "addressing")
+    }
     stickers = Stickers(rows)
     return {
         "revision": row.revision,
         "devices": [
             {name: getattr(device, name) for name in _COLUMNS}
-            | {"family": site.family_of(device), "revision": rows[device.key][0], "addressing": rows[device.key][1],
-               "address": None if device.address is None else str(device.address),
-               "used_steps": used_steps(site, device)}
+            | {
+                "family": site.family_of(device),
+                "revision": rows[device.key][0],
+                "addressing": rows[device.key][1],
+                "address": None if device.address is None else str(device.address),
+                "used_steps": used_steps(site, device),
+            }
             for device in site.devices
         ],
         "models": _choices(site),
@@ -37,10 +43,8 @@ def kit(row: models.Site) -> Sheet:
         "places": list(site.about.places),
         "addressing": site.policy.addressing or "fixed",
         "next_keys": {family: stickers.next(family) for family in PREFIXES},
-        "problems": problem_rows(
-            queries.planned(row).problems, "mac", "serial", "name", "device", "key", "switch"
-        ),
-    }  # fmt: skip
+        "problems": problem_rows(queries.planned(row).problems, "mac", "serial", "name", "device", "key", "switch"),
+    }
 
 
 def _choices(site: Site) -> list[Sheet]:
@@ -56,11 +60,18 @@ def catalogue() -> list[Sheet]:
     """Return one row a model of the catalogue."""
     own = {row.key: row.revision for row in models.Profile.objects.all()}
     return [
-        {"key": model.key, "label": model.label, "maker": model.maker, "family": model.family,
-         "origin": _origin(model.key, own), "factory": _factory(model), "revision": own.get(model.key, 0),
-         "services": listed([f"{name} {port}" for name, port in model.services.items()], 9)}
+        {
+            "key": model.key,
+            "label": model.label,
+            "maker": model.maker,
+            "family": model.family,
+            "origin": _origin(model.key, own),
+            "factory": _factory(model),
+            "revision": own.get(model.key, 0),
+            "services": listed([f"{name} {port}" for name, port in model.services.items()], 9),
+        }
         for model in sorted(catalogue_models(), key=lambda item: (item.family, item.label))
-    ]  # fmt: skip
+    ]
 
 
 def _origin(key: str, own: Mapping[str, int]) -> str:
@@ -82,10 +93,20 @@ def profile(key: str, part: Mapping[str, Any], revision: int, origin: str | None
     label = " ".join(filter(None, (part.get("maker"), part.get("name")))) or key
     own = {key: revision} if revision else {}
     return {
-        "key": key, "label": label, "revision": revision, "origin": origin or _origin(key, own), "devices": devices,
+        "key": key,
+        "label": label,
+        "revision": revision,
+        "origin": origin or _origin(key, own),
+        "devices": devices,
         "fields": [
-            {"group": item.group, "path": item.path, "label": item.label, "kind": item.kind, "value": item.value,
-             "options": [{"value": value, "word": word} for value, word in item.options]}
+            {
+                "group": item.group,
+                "path": item.path,
+                "label": item.label,
+                "kind": item.kind,
+                "value": item.value,
+                "options": [{"value": value, "word": word} for value, word in item.options],
+            }
             for item in model_fields(part)
         ],
-    }  # fmt: skip
+    }

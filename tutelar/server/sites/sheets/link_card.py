@@ -15,10 +15,15 @@ from tutelar.server.sites.sheets.base import Sheet, problem_rows
 from tutelar.server.sites.sheets.values import Values
 
 _FIELDS = {  # what may be said of a link of each word besides its number
-    "records": ("from_channel",), "shows-on": ("from_channel",), "steers": ("to_channel",), "reads-for": ("side",),
-    "calls": ("account", "at"), "reports-to": ("account", "at", "from_channel"), "manages": ("at",),
+    "records": ("from_channel",),
+    "shows-on": ("from_channel",),
+    "steers": ("to_channel",),
+    "reads-for": ("side",),
+    "calls": ("account", "at"),
+    "reports-to": ("account", "at", "from_channel"),
+    "manages": ("at",),
     "pages": ("address", "port", "priority"),
-}  # fmt: skip
+}
 
 
 def link_card(row: models.Site, number: int) -> Sheet:
@@ -28,15 +33,35 @@ def link_card(row: models.Site, number: int) -> Sheet:
     case, link = item.case, item.case.link
     kind = case.kind
     return {
-        "id": stored.pk, "revision": stored.revision, "kind": kind.key, "word": link.kind, "title": kind.title,
-        "said": case.said(), "start": case.start.key, "start_name": case.start.label, "place": case.start.place,
-        "to": link.to, "to_name": case.to, "number_word": kind.number.word if kind.number else None,
-        "slot": link.slot, "from_channel": link.from_channel, "to_channel": link.to_channel, "side": link.side,
-        "at": link.at, "account": link.account, "state": item.state, "reason": item.reason,
-        "needs": _needs(item), "groups": [group for end in ("from", "to") for group in _ends(row, case, end)],
-        "tests": [_test(one) for one in item.tested], "rooms": list(_rooms(case)), "seats": _seats(case),
-        "targets": list(_targets(case)), "caution": kind.caution, "fields": list(_fields(case)),
-    }  # fmt: skip
+        "id": stored.pk,
+        "revision": stored.revision,
+        "kind": kind.key,
+        "word": link.kind,
+        "title": kind.title,
+        "said": case.said(),
+        "start": case.start.key,
+        "start_name": case.start.label,
+        "place": case.start.place,
+        "to": link.to,
+        "to_name": case.to,
+        "number_word": kind.number.word if kind.number else None,
+        "slot": link.slot,
+        "from_channel": link.from_channel,
+        "to_channel": link.to_channel,
+        "side": link.side,
+        "at": link.at,
+        "account": link.account,
+        "state": item.state,
+        "reason": item.reason,
+        "needs": _needs(item),
+        "groups": [group for end in ("from", "to") for group in _ends(row, case, end)],
+        "tests": [_test(one) for one in item.tested],
+        "rooms": list(_rooms(case)),
+        "seats": _seats(case),
+        "targets": list(_targets(case)),
+        "caution": kind.caution,
+        "fields": list(_fields(case)),
+    }
 
 
 def _needs(item: Standing) -> list[Sheet]:
@@ -46,11 +71,29 @@ def _needs(item: Standing) -> list[Sheet]:
     met = {one.key: one.met for one in case.kind.needs}
     for key, gap, _ in looked:
         if gap is None:
-            found.append({"key": key, "met": True, "words": met[key](case), "where": None, "whose": None,
-                          "never": False, "nearest": None})  # fmt: skip
+            found.append(
+                {
+                    "key": key,
+                    "met": True,
+                    "words": met[key](case),
+                    "where": None,
+                    "whose": None,
+                    "never": False,
+                    "nearest": None,
+                }
+            )
         else:
-            found.append({"key": key, "met": False, "words": gap.what, "where": gap.where, "whose": gap.whose,
-                          "never": gap.never, "nearest": gap.nearest})  # fmt: skip
+            found.append(
+                {
+                    "key": key,
+                    "met": False,
+                    "words": gap.what,
+                    "where": gap.where,
+                    "whose": gap.whose,
+                    "never": gap.never,
+                    "nearest": gap.nearest,
+                }
+            )
     return sorted(found, key=lambda need: need["met"])
 
 
@@ -70,10 +113,20 @@ def _ends(row: models.Site, case: Case, end: End) -> Iterator[Sheet]:
 def values_line(line: Line) -> Sheet:
     """Return a value to be told to somebody outside: nobody ticks it here."""
     return {
-        "key": line.key, "label": line.label, "value": line.value, "why": line.why, "mark": line.value,
-        "chosen": False, "usual": None, "proof": None, "secret": None, "ticked": False, "typed_by": None,
-        "typed_at": None, "typed_before": None,
-    }  # fmt: skip
+        "key": line.key,
+        "label": line.label,
+        "value": line.value,
+        "why": line.why,
+        "mark": line.value,
+        "chosen": False,
+        "usual": None,
+        "proof": None,
+        "secret": None,
+        "ticked": False,
+        "typed_by": None,
+        "typed_at": None,
+        "typed_before": None,
+    }
 
 
 def _test(one: Tested) -> Sheet:
@@ -85,10 +138,15 @@ def _test(one: Tested) -> Sheet:
     else:
         state = "proven" if one.passed else "broken"
     return {
-        "key": one.test.key, "title": one.test.title, "expected": one.expected, "state": state,
-        "measured": reading.measured if reading else None, "at": reading.at if reading else None,
-        "by": reading.by if reading else None, "changed": list(one.changed),
-    }  # fmt: skip
+        "key": one.test.key,
+        "title": one.test.title,
+        "expected": one.expected,
+        "state": state,
+        "measured": reading.measured if reading else None,
+        "at": reading.at if reading else None,
+        "by": reading.by if reading else None,
+        "changed": list(one.changed),
+    }
 
 
 def _rooms(case: Case) -> Iterator[Sheet]:
@@ -98,8 +156,13 @@ def _rooms(case: Case) -> Iterator[Sheet]:
         return
     rate = case.known.mbps.get(case.start.model, 0.0)
     if load.most_mbps:
-        yield {"word": "Takes in", "used": round(load.mbps, 1), "most": load.most_mbps, "brings": round(rate, 1),
-               "unit": "Mbit/s"}  # fmt: skip
+        yield {
+            "word": "Takes in",
+            "used": round(load.mbps, 1),
+            "most": load.most_mbps,
+            "brings": round(rate, 1),
+            "unit": "Mbit/s",
+        }
     if load.licences:
         yield {"word": "Licences", "used": load.channels, "most": load.licences, "brings": 1, "unit": "channels"}
 
@@ -156,34 +219,62 @@ def link_numbers(row: models.Site) -> Sheet:
     return {
         "revision": row.revision,
         "rows": [
-            {"link": stored[item.position][0], "revision": stored[item.position][1], "word": item.word,
-             "group": item.group, "target": item.target, "device": item.device, "number": item.number,
-             "source": item.source, "why": item.why}
+            {
+                "link": stored[item.position][0],
+                "revision": stored[item.position][1],
+                "word": item.word,
+                "group": item.group,
+                "target": item.target,
+                "device": item.device,
+                "number": item.number,
+                "source": item.source,
+                "why": item.why,
+            }
             for item in rows
         ],
         "planned": sum(item.source == "planned" for item in rows),
         "zones": [
-            {"number": zone.number, "address": zone.address, "port": zone.port, "speakers": list(zone.speakers),
-             "listeners": list(zone.listeners), "fault": zone.fault}
+            {
+                "number": zone.number,
+                "address": zone.address,
+                "port": zone.port,
+                "speakers": list(zone.speakers),
+                "listeners": list(zone.listeners),
+                "fault": zone.fault,
+            }
             for zone in paging_zones(site)
         ],
-        "paging_base": str(paging.base), "paging_port": paging.port,
+        "paging_base": str(paging.base),
+        "paging_port": paging.port,
         "lines": [
-            {"server": item.server, "sentence": item.sentence,
-             "full": (item.most_registrations is not None and item.registrations > item.most_registrations)
-             or (item.most_lines is not None and item.lines > item.most_lines)}
+            {
+                "server": item.server,
+                "sentence": item.sentence,
+                "full": (item.most_registrations is not None and item.registrations > item.most_registrations)
+                or (item.most_lines is not None and item.lines > item.most_lines),
+            }
             for item in call_lines(site)
         ],
         "ring": {
-            "monitor_s": chain.monitor_s, "forward_s": chain.forward_s, "person_s": chain.person_s,
-            "station_s": chain.station_s, "needed_s": chain.needed_s, "holds": chain.holds, "sentence": chain.sentence,
+            "monitor_s": chain.monitor_s,
+            "forward_s": chain.forward_s,
+            "person_s": chain.person_s,
+            "station_s": chain.station_s,
+            "needed_s": chain.needed_s,
+            "holds": chain.holds,
+            "sentence": chain.sentence,
         },
         "flats": [
-            {"device": device.key, "name": device.label, "revision": revisions[device.key],
-             "building": device.numbers.building if device.numbers else None,
-             "floor": device.numbers.floor if device.numbers else None,
-             "unit": device.numbers.unit if device.numbers else None}
-            for device in site.walking_order(list(site.devices)) if site.family_of(device) == "indoor-monitor"
+            {
+                "device": device.key,
+                "name": device.label,
+                "revision": revisions[device.key],
+                "building": device.numbers.building if device.numbers else None,
+                "floor": device.numbers.floor if device.numbers else None,
+                "unit": device.numbers.unit if device.numbers else None,
+            }
+            for device in site.walking_order(list(site.devices))
+            if site.family_of(device) == "indoor-monitor"
         ],
         "problems": problem_rows(queries.planned(row).problems, "number", "paging", "ring", "link"),
-    }  # fmt: skip
+    }

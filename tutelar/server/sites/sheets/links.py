@@ -29,19 +29,28 @@ def links(row: models.Site) -> Sheet:
     states = Counter(item.state for item in found)
     first = next((at for state in OPEN for at, item in enumerate(found) if item.state == state), None)
     return {
-        "revision": row.revision, "beams": ordered,
+        "revision": row.revision,
+        "beams": ordered,
         "untied": [_untied(site, key) for key in untied(site)],
         "counts": [{"state": state, "number": states[state]} for state in (*OPEN, "tied", "proven")],
-        "places": list(site.about.places), "next": next_link(site, found),
+        "places": list(site.about.places),
+        "next": next_link(site, found),
         "next_link": list(rows)[first][0] if first is not None else None,
         "kinds": [
-            {"key": kind.key, "word": kind.word, "title": kind.title, "group": kind.group,
-             "starts": sorted(kind.starts), "ends": None if kind.ends is None else sorted(kind.ends),
-             "outside": sorted(kind.outside), "number": kind.number.word if kind.number else None}
+            {
+                "key": kind.key,
+                "word": kind.word,
+                "title": kind.title,
+                "group": kind.group,
+                "starts": sorted(kind.starts),
+                "ends": None if kind.ends is None else sorted(kind.ends),
+                "outside": sorted(kind.outside),
+                "number": kind.number.word if kind.number else None,
+            }
             for kind in KINDS
         ],
         "problems": problem_rows(queries.planned(row).problems, "link", "recorder", "number", "paging", "ring"),
-    }  # fmt: skip
+    }
 
 
 def _place(site: Site, key: str) -> int:
@@ -61,10 +70,16 @@ def _beam(item: Standing) -> Sheet:
     if case.link.kind == "steers":  # short numbers belong to the desk, so the target has no row of them
         last = None
     return {
-        "id": f"{case.link.kind} {case.link.to}", "key": case.link.to, "name": capital(case.to),
-        "group": case.kind.group, "word": number.word if number else None, "first": first, "last": last,
-        "load": _load(case.known, case.link.to) or case.kind.title, "threads": [],
-    }  # fmt: skip
+        "id": f"{case.link.kind} {case.link.to}",
+        "key": case.link.to,
+        "name": capital(case.to),
+        "group": case.kind.group,
+        "word": number.word if number else None,
+        "first": first,
+        "last": last,
+        "load": _load(case.known, case.link.to) or case.kind.title,
+        "threads": [],
+    }
 
 
 def _load(known: Known, key: str) -> str:
@@ -87,12 +102,24 @@ def _thread(pk: int, revision: int, item: Standing) -> Sheet:
     case, link = item.case, item.case.link
     gap = item.gaps[0] if item.gaps else None
     return {
-        "id": pk, "revision": revision, "kind": case.kind.key, "title": case.kind.title, "start": case.start.key,
-        "start_name": case.start.label, "place": case.start.place, "from_channel": link.from_channel,
-        "to_channel": link.to_channel, "slot": link.slot, "side": link.side, "state": item.state,
-        "reason": item.reason, "whose": gap.whose if gap else None, "where": gap.where if gap else None,
-        "passed": sum(one.passed for one in item.tested), "tests": len(case.kind.tests),
-    }  # fmt: skip
+        "id": pk,
+        "revision": revision,
+        "kind": case.kind.key,
+        "title": case.kind.title,
+        "start": case.start.key,
+        "start_name": case.start.label,
+        "place": case.start.place,
+        "from_channel": link.from_channel,
+        "to_channel": link.to_channel,
+        "slot": link.slot,
+        "side": link.side,
+        "state": item.state,
+        "reason": item.reason,
+        "whose": gap.whose if gap else None,
+        "where": gap.where if gap else None,
+        "passed": sum(one.passed for one in item.tested),
+        "tests": len(case.kind.tests),
+    }
 
 
 def proposal(row: models.Site) -> Sheet:
@@ -105,11 +132,20 @@ def proposal(row: models.Site) -> Sheet:
         number = case.kind.number if case else None
         name = site.label_of(change.link.from_)
         channel = f" ({change.link.from_channel})" if change.link.from_channel is not None else ""
-        changes.append({
-            "action": change.action, "start_name": f"{name}{channel}", "to_name": case.to if case else change.link.to,
-            "word": number.word if number else "", "slot": change.link.slot, "why": change.why,
-        })  # fmt: skip
+        changes.append(
+            {
+                "action": change.action,
+                "start_name": f"{name}{channel}",
+                "to_name": case.to if case else change.link.to,
+                "word": number.word if number else "",
+                "slot": change.link.slot,
+                "why": change.why,
+            }
+        )
     return {
-        "revision": row.revision, "changes": changes, "shortfall": list(found.shortfall),
-        "left": [site.label_of(key) for key in found.left], "proved": found.proved,
-    }  # fmt: skip
+        "revision": row.revision,
+        "changes": changes,
+        "shortfall": list(found.shortfall),
+        "left": [site.label_of(key) for key in found.left],
+        "proved": found.proved,
+    }

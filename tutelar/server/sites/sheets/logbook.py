@@ -12,9 +12,13 @@ MOST = 200
 
 
 def logbook(
-    row: models.Site, search: str = "", device: str = "", day: date | None = None, before: int | None = None,
+    row: models.Site,
+    search: str = "",
+    device: str = "",
+    day: date | None = None,
+    before: int | None = None,
     most: int = MOST,
-) -> Sheet:  # fmt: skip
+) -> Sheet:
     """Return the newest lines that hold every word, of a device and a day of the site's own calendar."""
     site = queries.document(row)
     lines = queries.log_lines(row, search, device)
@@ -52,9 +56,16 @@ def _corrections(row: models.Site) -> dict[int, list[models.Event]]:
 def _line(item: models.Event, name: str, corrections: dict[int, list[models.Event]]) -> Sheet:
     after = item.after if isinstance(item.after, dict) else {}
     return {
-        "id": item.pk, "at": item.at, "by": item.by, "kind": item.kind, "subject": item.subject, "name": name,
-        "sentence": item.sentence, "photo": after.get("photo") or None,
+        "id": item.pk,
+        "at": item.at,
+        "by": item.by,
+        "kind": item.kind,
+        "subject": item.subject,
+        "name": name,
+        "sentence": item.sentence,
+        "photo": after.get("photo") or None,
         "corrects": item.before if item.kind == "correction" else None,
-        "corrected": [{"at": later.at, "by": later.by, "sentence": later.sentence}
-                      for later in corrections.get(item.pk, [])],
-    }  # fmt: skip
+        "corrected": [
+            {"at": later.at, "by": later.by, "sentence": later.sentence} for later in corrections.get(item.pk, [])
+        ],
+    }

@@ -20,12 +20,17 @@ def pretend(row: models.Site) -> Sheet:
         raise Http404(f"The pretend site of {row.name} is not kept up.")
     site, stand = queries.document(row), KEEPER.standings(row.key)
     return {
-        "fresh": kept.fresh, "faults": kept.faults, "by": kept.by, "at": kept.at, "relay": kept.relay or None,
+        "fresh": kept.fresh,
+        "faults": kept.faults,
+        "by": kept.by,
+        "at": kept.at,
+        "relay": kept.relay or None,
         "devices": [
             _device(site, device, stand[device.key], kept)
-            for device in site.walking_order(list(site.devices)) if device.key in stand
+            for device in site.walking_order(list(site.devices))
+            if device.key in stand
         ],
-    }  # fmt: skip
+    }
 
 
 def practised(row: models.Site, site: Site, device: Device) -> Sheet | None:
@@ -38,7 +43,11 @@ def practised(row: models.Site, site: Site, device: Device) -> Sheet | None:
 def _device(site: Site, device: Device, stand: Standing, kept: models.Pretend) -> Sheet:
     relayed = any(link.kind == "relays" for link in site.links_of(device.key))
     return {
-        "device": device.key, "name": device.label, "place": device.place or "No place", **asdict(stand),
-        "user": kept.targets[device.key][1], "password": pretend_password(site, device.key),
+        "device": device.key,
+        "name": device.label,
+        "place": device.place or "No place",
+        **asdict(stand),
+        "user": kept.targets[device.key][1],
+        "password": pretend_password(site, device.key),
         "code": pretend_code(site, device.key) if relayed else None,
-    }  # fmt: skip
+    }

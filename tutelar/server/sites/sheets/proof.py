@@ -28,14 +28,25 @@ def proof(row: models.Site) -> Sheet:
     date_order = site.about.date_order
     return {
         "columns": [
-            {"key": device.key, "name": device.label, "place": device.place or "No place",
-             "family": site.family_of(device),
-             "address": None if device.address is None else str(device.address), "state": states[device.key]}
-            for device in site.walking_order(list(site.devices)) if wanted[device.key]
+            {
+                "key": device.key,
+                "name": device.label,
+                "place": device.place or "No place",
+                "family": site.family_of(device),
+                "address": None if device.address is None else str(device.address),
+                "state": states[device.key],
+            }
+            for device in site.walking_order(list(site.devices))
+            if wanted[device.key]
         ],
         "checks": [
-            {"check": check, "title": check_title(check, date_order), "witnessed": item.witnessed,
-             "caution": EGRESS_CAUTION if check == "egress" else None, "needs_person": check == "egress"}
+            {
+                "check": check,
+                "title": check_title(check, date_order),
+                "witnessed": item.witnessed,
+                "caution": EGRESS_CAUTION if check == "egress" else None,
+                "needs_person": check == "egress",
+            }
             for check, item in sorted(checks.items(), key=lambda pair: _ORDER.get(pair[0], 99))
         ],
         "cells": cells,
@@ -44,31 +55,52 @@ def proof(row: models.Site) -> Sheet:
         "live": live_state(row),
         "coverage": coverage(Coverage.of(cell["state"] for cell in cells)),
         "changes": [
-            {"device": device, "name": site.label_of(device), "check": check, "title": check_title(check, date_order),
-             "before": before, "now": now, "measured": measured}
+            {
+                "device": device,
+                "name": site.label_of(device),
+                "check": check,
+                "title": check_title(check, date_order),
+                "before": before,
+                "now": now,
+                "measured": measured,
+            }
             for device, check, before, now, measured in queries.proof_changes(row)
         ],
         "kept_up": models.Pretend.objects.filter(site=row).exists(),
         "ran_out": [
-            {"device": item.device, "name": site.label_of(item.device), "check": item.check,
-             "title": check_title(item.check, date_order) if item.check else "every check", "reason": item.reason,
-             "by": item.by, "until": item.until}
+            {
+                "device": item.device,
+                "name": site.label_of(item.device),
+                "check": item.check,
+                "title": check_title(item.check, date_order) if item.check else "every check",
+                "reason": item.reason,
+                "by": item.by,
+                "until": item.until,
+            }
             for item in left.over
         ],
-    }  # fmt: skip
+    }
 
 
 def _cell(item: Expectation, reading: Reading | None, left: Exemption | None) -> Sheet:
     state = cell_state(reading, item, excepted=left is not None)
     return {
-        "device": item.device, "check": item.check, "state": state, "expected": item.expected,
+        "device": item.device,
+        "check": item.check,
+        "state": state,
+        "expected": item.expected,
         "witnessed": item.witnessed,
         "changed": changed_since(reading, item) if reading is not None and state == "stale" else [],
-        "left_open": None if left is None else {
-            "reason": left.reason, "by": left.by, "until": left.until, "whole": left.check is None,
+        "left_open": None
+        if left is None
+        else {
+            "reason": left.reason,
+            "by": left.by,
+            "until": left.until,
+            "whole": left.check is None,
         },
         **{name: getattr(reading, name, None) for name in ("measured", "result", "took_ms", "at", "by")},
-    }  # fmt: skip
+    }
 
 
 def coverage(found: Coverage) -> Sheet:
@@ -85,21 +117,35 @@ def rules(row: models.Site) -> Sheet:
     for device in site.devices:
         families.setdefault(site.family_of(device), []).append(device)
     return {
-        "revision": row.revision, "clock_s": site.policy.proof.clock_s,
+        "revision": row.revision,
+        "clock_s": site.policy.proof.clock_s,
         "measured": [
-            {"check": name, "title": check_title(name, site.about.date_order), "asked": name not in out - FIRST,
-             "fixed": name in FIRST}
+            {
+                "check": name,
+                "title": check_title(name, site.about.date_order),
+                "asked": name not in out - FIRST,
+                "fixed": name in FIRST,
+            }
             for name in measured
         ],
         "families": [
-            {"family": family, "word": family_plural(family), "seen": [
-                {"check": name, "title": WITNESSED[name], "asked": name in asked_of(site, devices, family),
-                 "fixed": False}
-                for name in may_be_seen(family)
-            ]}
-            for family, devices in families.items() if may_be_seen(family)
+            {
+                "family": family,
+                "word": family_plural(family),
+                "seen": [
+                    {
+                        "check": name,
+                        "title": WITNESSED[name],
+                        "asked": name in asked_of(site, devices, family),
+                        "fixed": False,
+                    }
+                    for name in may_be_seen(family)
+                ],
+            }
+            for family, devices in families.items()
+            if may_be_seen(family)
         ],
-    }  # fmt: skip
+    }
 
 
 _ORDER = {check: at for at, check in enumerate(CHECKS)}
@@ -124,10 +170,14 @@ def evidence(row: models.Site, key: str, check: str) -> list[Sheet]:
         asked = [(link.to, "state") for link in recordings(site, site.device_by_key[key])]
     found = [(at, queries.evidence(row, at, source)) for at, source in asked]
     return [
-        {"source": item.source if at == key else f"{site.label_of(at)}: {item.source}", "text": item.text,
-         "at": item.at}
-        for at, item in found if item is not None
-    ]  # fmt: skip
+        {
+            "source": item.source if at == key else f"{site.label_of(at)}: {item.source}",
+            "text": item.text,
+            "at": item.at,
+        }
+        for at, item in found
+        if item is not None
+    ]
 
 
 def live_state(row: models.Site) -> Sheet:
@@ -135,10 +185,17 @@ def live_state(row: models.Site) -> Sheet:
     networks = services.networks_of(queries.document(row))
     found = models.Authority.objects.filter(site=row).first()
     return {
-        "on": settings.LIVE, "networks": networks,
-        "authority": found and {"person": found.person, "networks": found.networks, "by": found.by, "at": found.at,
-                                "holds": found.networks == networks},
-    }  # fmt: skip
+        "on": settings.LIVE,
+        "networks": networks,
+        "authority": found
+        and {
+            "person": found.person,
+            "networks": found.networks,
+            "by": found.by,
+            "at": found.at,
+            "holds": found.networks == networks,
+        },
+    }
 
 
 def proof_run(proof_row: models.Proof) -> Sheet:

@@ -24,8 +24,10 @@ RULE_YEARS = 10
 def secrets(row: models.Site) -> Sheet:
     """Return what is kept of every device's slots, which rules conflict, and who was not told yet."""
     site = queries.document(row)
-    stored = {(use.device_key, use.slot): use.secret
-              for use in models.SecretUse.objects.select_related("secret").filter(site=row)}  # fmt: skip
+    stored = {
+        (use.device_key, use.slot): use.secret
+        for use in models.SecretUse.objects.select_related("secret").filter(site=row)
+    }
     refused = dict(models.Refusals.objects.filter(device__site=row).values_list("device__key", "number"))
     rows, bare = [], 0
     for device in site.walking_order(list(site.devices)):
@@ -34,16 +36,24 @@ def secrets(row: models.Site) -> Sheet:
             continue
         model = site.model_of(device)
         bare += (device.key, "administrator") not in stored
-        rows.append({
-            "key": device.key, "name": device.label, "place": device.place, "kind": KINDS[site.family_of(device)],
-            "slots": [secret_row(device.key, slot.key, stored.get((device.key, slot.key))) for slot in slots],
-            "tries": tries_row(model.password_rule if model else None, refused.get(device.key, 0)),
-        })  # fmt: skip
+        rows.append(
+            {
+                "key": device.key,
+                "name": device.label,
+                "place": device.place,
+                "kind": KINDS[site.family_of(device)],
+                "slots": [secret_row(device.key, slot.key, stored.get((device.key, slot.key))) for slot in slots],
+                "tries": tries_row(model.password_rule if model else None, refused.get(device.key, 0)),
+            }
+        )
     return {
-        "revision": row.revision, "school": site.policy.passwords, "devices": rows, "bare": bare,
+        "revision": row.revision,
+        "school": site.policy.passwords,
+        "devices": rows,
+        "bare": bare,
         "conflicts": [{"where": where, "sentence": said} for where, said in rule_conflicts(site)],
         "tellings": telling_rows(queries.open_tellings(row)),
-    }  # fmt: skip
+    }
 
 
 def tries_row(rule: Any, refused: int) -> Sheet:
@@ -58,12 +68,19 @@ def clocks(row: models.Site, now: datetime | None = None) -> Sheet:
     rows = []
     for item in plan.devices:
         device, seen = site.device_by_key[item.device], drift(readings.get(item.device, []))
-        rows.append({
-            "key": device.key, "name": device.label, "place": device.place, "source": item.source,
-            "reached": item.reached, "why": item.why, "said": seen.sentence if seen else None,
-            "due": seen.due if seen else None,
-            "doubtful": not item.reached or (seen is not None and seen.doubtful(now)),
-        })  # fmt: skip
+        rows.append(
+            {
+                "key": device.key,
+                "name": device.label,
+                "place": device.place,
+                "source": item.source,
+                "reached": item.reached,
+                "why": item.why,
+                "said": seen.sentence if seen else None,
+                "due": seen.due if seen else None,
+                "doubtful": not item.reached or (seen is not None and seen.doubtful(now)),
+            }
+        )
     zone, rule, turns, fault = site.about.time_zone, None, [], None
     try:
         if zone:
@@ -72,15 +89,25 @@ def clocks(row: models.Site, now: datetime | None = None) -> Sheet:
     except UnknownZone as error:
         fault = sentence(error)
     return {
-        "zone": zone, "rule": rule, "fault": fault, "source": plan.source, "sentence": plan.sentence,
-        "date_order": site.about.date_order, "clock": site.about.clock, "devices": rows,
+        "zone": zone,
+        "rule": rule,
+        "fault": fault,
+        "source": plan.source,
+        "sentence": plan.sentence,
+        "date_order": site.about.date_order,
+        "clock": site.about.clock,
+        "devices": rows,
         "coming": [
-            {"at": turn.at, "sentence": turn.sentence,
-             "looks": [{"device": look.device, "name": site.label_of(look.device), "why": look.why}
-                       for look in turn.looks]}
+            {
+                "at": turn.at,
+                "sentence": turn.sentence,
+                "looks": [
+                    {"device": look.device, "name": site.label_of(look.device), "why": look.why} for look in turn.looks
+                ],
+            }
             for turn in turns
         ],
-    }  # fmt: skip
+    }
 
 
 def ports(row: models.Site) -> Sheet:
@@ -92,27 +119,44 @@ def ports(row: models.Site) -> Sheet:
         "revision": row.revision,
         "devices": [
             {"key": device.key, "name": device.label, "place": device.place, "rows": port_rows(site, device)}
-            for device in site.walking_order(list(site.devices)) if site.services_of(device)
+            for device in site.walking_order(list(site.devices))
+            if site.services_of(device)
         ],
-        "logins": [{"device": item.device, "sentence": item.sentence, "full": item.used >= item.limit}
-                   for item in login_loads(site)],
+        "logins": [
+            {"device": item.device, "sentence": item.sentence, "full": item.used >= item.limit}
+            for item in login_loads(site)
+        ],
         "cut_off": translated(internet.outside_address) if internet else None,
         "forwards": [
-            {"outside": item.outside, "device": item.device, "name": site.label_of(item.device),
-             "service": item.service, "decided_by": item.decided_by, "why": item.why, "at": item.at,
-             "risk": forward_risk(site, item), "administration": item.service in ADMINISTRATION}
+            {
+                "outside": item.outside,
+                "device": item.device,
+                "name": site.label_of(item.device),
+                "service": item.service,
+                "decided_by": item.decided_by,
+                "why": item.why,
+                "at": item.at,
+                "risk": forward_risk(site, item),
+                "administration": item.service in ADMINISTRATION,
+            }
             for item in (internet.forwards if internet else ())
         ],
         "problems": problem_rows(tuple(found)),
-    }  # fmt: skip
+    }
 
 
 def port_rows(site: Site, device: Device) -> list[Sheet]:
     return [
-        {"service": item.service, "title": item.title, "port": item.port, "usual": item.usual, "changed": item.changed,
-         "told": [site.label_of(told.device) for told in item.told]}
+        {
+            "service": item.service,
+            "title": item.title,
+            "port": item.port,
+            "usual": item.usual,
+            "changed": item.changed,
+            "told": [site.label_of(told.device) for told in item.told],
+        }
         for item in ports_of(site, device)
-    ]  # fmt: skip
+    ]
 
 
 def choices(row: models.Site) -> Sheet:
@@ -124,4 +168,4 @@ def choices(row: models.Site) -> Sheet:
             {"family": family, "title": capital(family_plural(family)), "lines": [asdict(line) for line in lines]}
             for family, lines in choices_of(site).items()
         ],
-    }  # fmt: skip
+    }

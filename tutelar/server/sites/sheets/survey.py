@@ -20,16 +20,25 @@ def survey(row: models.Site) -> Sheet:
         "revision": row.revision,
         **{name: document[name] for name in ("site", "internet", "networks", "policy")},
         "questions": [
-            {"key": item.key, "about": item.about, "margin": item.margin, "words": item.words, "caution": item.caution,
-             "blanks": [_blank(blank) for blank in item.blanks], "missing": [blank.asks for blank in item.open],
-             "told_by": item.told.by, "told_at": item.told.at, "follows": follow.get(item.key, [])}
+            {
+                "key": item.key,
+                "about": item.about,
+                "margin": item.margin,
+                "words": item.words,
+                "caution": item.caution,
+                "blanks": [_blank(blank) for blank in item.blanks],
+                "missing": [blank.asks for blank in item.open],
+                "told_by": item.told.by,
+                "told_at": item.told.at,
+                "follows": follow.get(item.key, []),
+            }
             for item in questions(site)
         ],
         "names": [
             {"key": network.key, "label": network.label, "devices": used[network.key]} for network in site.networks
         ],
         "people": sorted({item.by for item in told.values() if item.by}),
-    }  # fmt: skip
+    }
 
 
 def _blank(blank: Blank) -> Sheet:

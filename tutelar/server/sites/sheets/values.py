@@ -58,30 +58,45 @@ class Values:
         mark = queries.secret_mark(secret.pk if secret else None) if line.slot else line.value
         tick = self.ticks.get(line.key)
         return {
-            "key": line.key, "label": line.label, "value": line.value, "why": line.why, "mark": mark,
-            "chosen": line.chosen, "usual": line.usual, "proof": self._proof(line.proof),
+            "key": line.key,
+            "label": line.label,
+            "value": line.value,
+            "why": line.why,
+            "mark": mark,
+            "chosen": line.chosen,
+            "usual": line.usual,
+            "proof": self._proof(line.proof),
             "secret": line.slot and secret_row(line.owner or "", line.slot, secret),
             "ticked": tick is not None and tick.mark == mark,
-            "typed_by": tick.by if tick else None, "typed_at": tick.at if tick else None,
+            "typed_by": tick.by if tick else None,
+            "typed_at": tick.at if tick else None,
             "typed_before": tick.mark if tick and tick.mark != mark and not line.slot else None,
-        }  # fmt: skip
+        }
 
     def _proof(self, check: str | None) -> Sheet | None:
         if check is None or check not in self.wanted:
             return None
         reading = self.last.get(check)
         return {
-            "check": check, "title": check_title(check, self.site.about.date_order),
+            "check": check,
+            "title": check_title(check, self.site.about.date_order),
             "state": reading_state(reading, self.wanted[check]),
-            "measured": reading.measured if reading else None, "at": reading.at if reading else None,
-        }  # fmt: skip
+            "measured": reading.measured if reading else None,
+            "at": reading.at if reading else None,
+        }
 
 
 def secret_row(device: str, slot: str, secret: models.Secret | None) -> Sheet:
     """Return what may be said of a secret: everything but the secret."""
-    return {"device": device, "slot": slot, "word": SLOTS[slot].short, "makeable": SLOTS[slot].makeable,
-            "version": secret.version if secret else 0, "by": secret.by if secret else None,
-            "at": secret.at if secret else None}  # fmt: skip
+    return {
+        "device": device,
+        "slot": slot,
+        "word": SLOTS[slot].short,
+        "makeable": SLOTS[slot].makeable,
+        "version": secret.version if secret else 0,
+        "by": secret.by if secret else None,
+        "at": secret.at if secret else None,
+    }
 
 
 def step_groups(row: models.Site, step: Step, device: Device | None) -> list[Sheet]:
@@ -98,16 +113,34 @@ def step_groups(row: models.Site, step: Step, device: Device | None) -> list[She
 
 def _plain(label: str, value: str, tick: models.Typed | None) -> Sheet:
     return {
-        "key": label, "label": label, "value": value, "why": "", "mark": value, "chosen": False, "usual": None,
-        "proof": None, "secret": None, "ticked": tick is not None and tick.mark == value,
-        "typed_by": tick.by if tick else None, "typed_at": tick.at if tick else None, "typed_before": None,
-    }  # fmt: skip
+        "key": label,
+        "label": label,
+        "value": value,
+        "why": "",
+        "mark": value,
+        "chosen": False,
+        "usual": None,
+        "proof": None,
+        "secret": None,
+        "ticked": tick is not None and tick.mark == value,
+        "typed_by": tick.by if tick else None,
+        "typed_at": tick.at if tick else None,
+        "typed_before": None,
+    }
 
 
 def telling_rows(tellings: Iterable[models.Telling]) -> list[dict[str, Any]]:
     return [
-        {"id": item.pk, "device": item.device.key, "name": item.device.name or item.device.key,
-         "about": item.about.key, "about_name": item.about.name or item.about.key, "what": item.what,
-         "sentence": item.sentence, "by": item.by, "at": item.at}
+        {
+            "id": item.pk,
+            "device": item.device.key,
+            "name": item.device.name or item.device.key,
+            "about": item.about.key,
+            "about_name": item.about.name or item.about.key,
+            "what": item.what,
+            "sentence": item.sentence,
+            "by": item.by,
+            "at": item.at,
+        }
         for item in tellings
-    ]  # fmt: skip
+    ]

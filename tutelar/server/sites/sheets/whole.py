@@ -13,10 +13,16 @@ def sites() -> list[Sheet]:
     rows = []
     for row in models.Site.objects.order_by("name"):
         site, now = queries.document(row), queries.site_progress(row)
-        rows.append({
-            "key": row.key, "name": row.name, "devices": len(site.devices),
-            "proven": len(site.devices) - now.open["proof"], "next": now.next.sentence, "updated_at": row.updated_at,
-        })  # fmt: skip
+        rows.append(
+            {
+                "key": row.key,
+                "name": row.name,
+                "devices": len(site.devices),
+                "proven": len(site.devices) - now.open["proof"],
+                "next": now.next.sentence,
+                "updated_at": row.updated_at,
+            }
+        )
     return rows
 
 
@@ -24,17 +30,26 @@ def frame(row: models.Site) -> Sheet:
     site, now = queries.document(row), queries.site_progress(row)
     addresses = queries.planned(row).addresses()
     return {
-        "key": row.key, "name": row.name, "revision": row.revision,
+        "key": row.key,
+        "name": row.name,
+        "revision": row.revision,
         "stages": [{"stage": stage, "open": number} for stage, number in now.open.items()],
         "next": asdict(now.next),
-        "laptop": laptop_state(now.laptop), "live": settings.LIVE,
+        "laptop": laptop_state(now.laptop),
+        "live": settings.LIVE,
         "reserved": sum(1 for device in site.devices if device.addressing == "reserved" and device.mac),
         "devices": [
-            {"key": device.key, "name": device.label, "place": device.place, "family": site.family_of(device),
-             "address": addresses.get(device.key), "network": device.behind or device.network}
+            {
+                "key": device.key,
+                "name": device.label,
+                "place": device.place,
+                "family": site.family_of(device),
+                "address": addresses.get(device.key),
+                "network": device.behind or device.network,
+            }
             for device in site.devices
         ],
-    }  # fmt: skip
+    }
 
 
 def events(row: models.Site, search: str, most: int = 200) -> list[Sheet]:

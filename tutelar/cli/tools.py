@@ -3,53 +3,19 @@
 import argparse
 import secrets
 import sys
-from collections.abc import Callable
 from datetime import date
 
-from tutelar.cli.shared import DONE, PROBLEMS, Unreadable, print_json, read_the_site
+from tutelar.cli.outcome import DONE, PROBLEMS, Unreadable
+from tutelar.cli.shared import print_json, read_the_site
 from tutelar.core.clock import UnknownZone, clock_rule, difference, zone_named
 from tutelar.core.clock.difference import read_time
 from tutelar.core.clock.rules import spoken_turn
 from tutelar.core.credentials import fails, generate, shared_rule
 from tutelar.core.keypad import keypad, layout_named
 
-Add = Callable[..., argparse.ArgumentParser]
 
-
-def add_typed_commands(add: Add) -> None:
-    """Add the commands to the parser."""
-    ruling = add("clock", _clock, "say how a zone's clocks are set on a device", site=False)
-    ruling.add_argument("zone", metavar="ZONE", help="name in the time-zone database, e.g. Europe/Dublin")
-    ruling.add_argument("--from", type=_year, dest="first", metavar="YEAR", help="first year (default: this year)")
-    ruling.add_argument("--years", type=_years, default=10, metavar="N", help="how many years (default 10)")
-    telling = add("difference", _difference, "say what is wrong with a clock from what it shows", site=False)
-    telling.add_argument("shown", metavar="SHOWN", help="what the device shows")
-    telling.add_argument("reference", metavar="REFERENCE", help="what a trusted clock shows")
-    telling.add_argument("--zone", required=True, metavar="Z", help="time zone of the site")
-    telling.add_argument("--date-order", choices=["DMY", "MDY", "YMD"], default="YMD", help="order of dates")
-    pressing = add("keypad", _keypad, "say which keys type a text on a telephone-style keypad", site=False)
-    pressing.add_argument("text", metavar="TEXT", help="the text")
-    pressing.add_argument("--layout", default="telephone", help='telephone, digits, or JSON: {"2": "abc2"}')
-    for one in (ruling, telling, pressing):
-        one.add_argument("--json", action="store_true", help="print one JSON document")
-    sharing = add("password", _password, "make or check a password that these devices share")
-    sharing.add_argument("devices", metavar="DEVICE", nargs="+", help="keys of the devices")
-    sharing.add_argument("--check", action="store_true", help="check the candidate on standard input instead")
-
-
-def _year(text: str) -> int:
-    if not text.isdecimal() or not 1900 <= int(text) <= 2200:
-        raise argparse.ArgumentTypeError(f"'{text}' is not a year; 1900 to 2200 is expected")
-    return int(text)
-
-
-def _years(text: str) -> int:
-    if not text.isdecimal() or not 1 <= int(text) <= 200:
-        raise argparse.ArgumentTypeError(f"'{text}' is not a number of years; 1 to 200 is expected")
-    return int(text)
-
-
-def _clock(options: argparse.Namespace) -> int:
+def clock(options: argparse.Namespace) -> int:
+    """Say how the clocks of a zone are set on a device."""
     try:
         rule = clock_rule(options.zone, options.first or date.today().year, options.years)  # noqa: DTZ011
     except UnknownZone as error:
@@ -65,7 +31,8 @@ def _clock(options: argparse.Namespace) -> int:
     return DONE
 
 
-def _difference(options: argparse.Namespace) -> int:
+def difference_command(options: argparse.Namespace) -> int:
+    """Say what is wrong with a clock from what it shows."""
     try:
         zone = zone_named(options.zone)
         shown, reference = (read_time(text, options.date_order) for text in (options.shown, options.reference))
@@ -79,7 +46,8 @@ def _difference(options: argparse.Namespace) -> int:
     return DONE
 
 
-def _keypad(options: argparse.Namespace) -> int:
+def keypad_command(options: argparse.Namespace) -> int:
+    """Say which keys type a text on a telephone-style keypad."""
     try:
         typing = keypad(options.text, layout_named(options.layout))
     except ValueError as error:
@@ -94,7 +62,8 @@ def _keypad(options: argparse.Namespace) -> int:
     return PROBLEMS if typing.cannot else DONE
 
 
-def _password(options: argparse.Namespace) -> int:
+def password(options: argparse.Namespace) -> int:
+    """Make or check a password that devices share."""
     site = read_the_site(options.site)
     unknown = next((key for key in options.devices if key not in site.device_by_key), None)
     if unknown is not None:
@@ -107,10 +76,15 @@ def _password(options: argparse.Namespace) -> int:
     elif shared.satisfiable:
         password = generate(shared, secrets.choice)
     if options.json:
-        print_json({
-            "rule": shared.rule.as_dict(), "satisfiable": shared.satisfiable, "conflicts": list(shared.conflicts),
-            "password": password, "check": checked,
-        })  # fmt: skip
+        print_json(
+            {
+                "rule": shared.rule.as_dict(),
+                "satisfiable": shared.satisfiable,
+                "conflicts": list(shared.conflicts),
+                "password": password,
+                "check": checked,
+            }
+        )
     else:
         for line in shared.conflicts if checked is None else checked["fails"] or ["It satisfies every rule."]:  # type: ignore[attr-defined]
             print(line)

@@ -1,0 +1,156 @@
+"""What can be typed: commands, their arguments, and the module that carries each of them out."""
+
+import argparse
+import os
+import sys
+from typing import NoReturn
+
+from tutelar.cli.outcome import UNREADABLE
+
+
+class _Parser(argparse.ArgumentParser):
+    def error(self, message: str) -> NoReturn:
+        self.exit(UNREADABLE, f"{self.prog}: {message}\n")
+
+
+class _Commands:
+    """The commands that a parser knows."""
+
+    def __init__(self, parser: argparse.ArgumentParser) -> None:
+        self._commands = parser.add_subparsers(required=True, metavar="COMMAND")
+
+    def add(self, name: str, command: str, about: str, *, site: bool = True) -> argparse.ArgumentParser:
+        """Add a command that `command` ("module:function") carries out; with `site`, it reads a site file."""
+        sub: argparse.ArgumentParser = self._commands.add_parser(name, help=about, description=about)
+        sub.set_defaults(command=f"tutelar.cli.{command}")
+        if site:
+            sub.add_argument("site", metavar="SITE", help="site file, or - for standard input")
+            sub.add_argument("--json", action="store_true", help="print one JSON document")
+        return sub
+
+
+def parser() -> argparse.ArgumentParser:
+    """Return the parser of the whole command line; `command` of what it parses names who carries it out."""
+    found = _Parser(prog="tutelar", description="Plans, guides, records and measures a security installation.")
+    commands = _Commands(found)
+    _add_planning(commands)
+    _add_running(commands)
+    _add_proving(commands)
+    _add_tools(commands)
+    linking = commands.add("links", "links:links", "say how far every link is, and what is missing for it")
+    linking.add_argument("--propose", action="store_true", help="tie what can be tied, and give every link its number")
+    linking.add_argument("--csv", action="store_true", help="print the links as a table")
+    linking.add_argument("-o", metavar="OUT", dest="out", help="write the site file with what was proposed")
+    commands.add("schema", "planning:schema", "print the JSON Schema of site files", site=False)
+    serving = commands.add("serve", "parser:serve", "serve the web application on this machine", site=False)
+    serving.add_argument("--port", type=int, default=8000, help="port on 127.0.0.1 (default 8000)")
+    serving.add_argument("--lan", action="store_true", help="let phones in the same network in as well")
+    serving.add_argument("--live", action="store_true", help="let real devices be measured")
+    serving.add_argument("--demo", action="store_true", help="load the demo site and print a login")
+    return found
+
+
+def _add_planning(commands: _Commands) -> None:
+    commands.add("check", "planning:check_command", "say everything that is wrong with a site file")
+    planning = commands.add("plan", "planning:plan_command", "give every device an address")
+    planning.add_argument("-o", metavar="OUT", dest="out", help="write the site file with the addresses filled in")
+    moving = commands.add(
+        "renumber",
+        "planning:renumber_command",
+        "move a network to another range and list every setting that must follow",
+    )
+    moving.add_argument("--network", required=True, metavar="KEY", help="the network that moves")
+    moving.add_argument("--to", required=True, metavar="CIDR", help="its new range")
+    moving.add_argument("--gateway", metavar="ADDRESS", help="its new gateway (default: moved by the same offset)")
+    moving.add_argument("-o", metavar="OUT", dest="out", help="write the site file with the new addresses")
+    reaching = commands.add("contact", "planning:contact_command", "say how a device is reached out of the box")
+    reaching.add_argument("device", metavar="DEVICE", help="key of the device")
+    reaching.add_argument("--laptop", choices=["windows", "macos", "linux"], default="linux", help="whose commands")
+
+
+def _add_running(commands: _Commands) -> None:
+    running = commands.add("run", "running:run_command", "put the bench work into order, with the values to type")
+    running.add_argument("--hands", type=_hands, default=1, metavar="N", help="technicians at the bench (default 1)")
+    running.add_argument(
+        "--limit", type=_limit, metavar="SECONDS", help="search for about so long; the same limit gives the same run"
+    )
+    running.add_argument("--seed", type=int, default=1, metavar="N", help="another number searches elsewhere")
+    rehearsing = commands.add(
+        "rehearse", "running:rehearse_command", "play the run on a pretend bench and say where it would fail"
+    )
+    rehearsing.add_argument("--hands", type=_hands, default=1, metavar="N", help="technicians at the bench (default 1)")
+    rehearsing.add_argument(
+        "--speed", type=_limit, metavar="TIMES", help="watch it so many times as fast as it would go (default: at once)"
+    )
+
+
+def _add_proving(commands: _Commands) -> None:
+    pretending = commands.add("standin", "proving:standin", "run the pretend site on loopback until stopped")
+    pretending.add_argument("--faults", metavar="FILE", help="faults to play")
+    proving = commands.add("prove", "proving:prove", "measure every device")
+    proving.add_argument("--stand-in", action="store_true", help="measure the pretend site on loopback")
+    proving.add_argument("--faults", metavar="FILE", help="faults for the stand-in to play")
+    proving.add_argument("--evidence", action="store_true", help="with --json: also what came over the wire")
+    proving.add_argument("--authorised", action="store_true", help="you are authorised to test the site's networks")
+    searching = commands.add("search", "proving:search", "ask who is there over the shared device interface")
+    searching.add_argument("--stand-in", action="store_true", help="search the pretend site on loopback")
+    searching.add_argument("--faults", metavar="FILE", help="faults for the stand-in to play")
+    searching.add_argument("--authorised", action="store_true", help="you are authorised to test the site's networks")
+
+
+def _add_tools(commands: _Commands) -> None:
+    ruling = commands.add("clock", "tools:clock", "say how a zone's clocks are set on a device", site=False)
+    ruling.add_argument("zone", metavar="ZONE", help="name in the time-zone database, e.g. Europe/Dublin")
+    ruling.add_argument("--from", type=_year, dest="first", metavar="YEAR", help="first year (default: this year)")
+    ruling.add_argument("--years", type=_years, default=10, metavar="N", help="how many years (default 10)")
+    telling = commands.add(
+        "difference", "tools:difference_command", "say what is wrong with a clock from what it shows", site=False
+    )
+    telling.add_argument("shown", metavar="SHOWN", help="what the device shows")
+    telling.add_argument("reference", metavar="REFERENCE", help="what a trusted clock shows")
+    telling.add_argument("--zone", required=True, metavar="Z", help="time zone of the site")
+    telling.add_argument("--date-order", choices=["DMY", "MDY", "YMD"], default="YMD", help="order of dates")
+    pressing = commands.add(
+        "keypad", "tools:keypad_command", "say which keys type a text on a telephone-style keypad", site=False
+    )
+    pressing.add_argument("text", metavar="TEXT", help="the text")
+    pressing.add_argument("--layout", default="telephone", help='telephone, digits, or JSON: {"2": "abc2"}')
+    for one in (ruling, telling, pressing):
+        one.add_argument("--json", action="store_true", help="print one JSON document")
+    sharing = commands.add("password", "tools:password", "make or check a password that these devices share")
+    sharing.add_argument("devices", metavar="DEVICE", nargs="+", help="keys of the devices")
+    sharing.add_argument("--check", action="store_true", help="check the candidate on standard input instead")
+
+
+def _hands(text: str) -> int:
+    if not text.isdecimal() or not 1 <= int(text) <= 100:
+        raise argparse.ArgumentTypeError(f"'{text}' is not a number of technicians; 1 to 100 is expected")
+    return int(text)
+
+
+def _limit(text: str) -> float:
+    try:
+        seconds = float(text)
+    except ValueError:
+        seconds = 0
+    if not 0 < seconds <= 36_000:
+        raise argparse.ArgumentTypeError(f"'{text}' is out of range; a number above 0, up to 36000, is expected")
+    return seconds
+
+
+def _year(text: str) -> int:
+    if not text.isdecimal() or not 1900 <= int(text) <= 2200:
+        raise argparse.ArgumentTypeError(f"'{text}' is not a year; 1900 to 2200 is expected")
+    return int(text)
+
+
+def _years(text: str) -> int:
+    if not text.isdecimal() or not 1 <= int(text) <= 200:
+        raise argparse.ArgumentTypeError(f"'{text}' is not a number of years; 1 to 200 is expected")
+    return int(text)
+
+
+def serve(options: argparse.Namespace) -> int:
+    """Hand over to the server in a process of its own: the command line stays free of it."""
+    more = [flag for flag, on in (("--demo", options.demo), ("--lan", options.lan), ("--live", options.live)) if on]
+    os.execv(sys.executable, [sys.executable, "-m", "tutelar.server", "--port", str(options.port), *more])  # noqa: S606
