@@ -20,7 +20,7 @@ from tutelar.core.run import run
 from tutelar.core.setting import Settings
 from tutelar.core.site import Site
 from tutelar.core.site.model import NameRule
-from tutelar.server.catalogue import shipped
+from tutelar.server.catalogue.shipped import shipped
 
 
 def of_each_family(**more: Any) -> Site:

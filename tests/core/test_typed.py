@@ -14,7 +14,7 @@ from tutelar.core.site.values import dotted
 from tutelar.core.survey import Untypable, answered, questions
 from tutelar.core.typed import read as read_typed
 from tutelar.core.typed import shown, value_at
-from tutelar.server.catalogue import shipped
+from tutelar.server.catalogue.shipped import shipped
 
 ADDRESSES = st.integers(0, 2**32 - 1).map(dotted)
 WORDS = st.text("abc defä-", min_size=1, max_size=12).map(str.strip).filter(bool)

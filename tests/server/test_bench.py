@@ -5,7 +5,9 @@ from typing import Any
 
 from tests.samples import CAMERA, device, document
 from tests.server.test_api import ApiCase
-from tutelar.server.sites import models, queries
+from tutelar.server import models
+from tutelar.server.bench import queries as bench_queries
+from tutelar.server.store import lookup
 
 
 class AtTheBench(ApiCase):
@@ -149,7 +151,7 @@ class AtTheBench(ApiCase):
         self.key = self.bring(raw)
         self.start()
         self.assertEqual(self.sheet()["current"]["step"], "d-2:connect")
-        row = queries.site_row("full")  # a camera holds the only port, where the recorder should be
+        row = lookup.site_row("full")  # a camera holds the only port, where the recorder should be
         models.StepRecord.objects.create(
             site=row,
             step="d-1:connect",
@@ -178,6 +180,6 @@ class AtTheBench(ApiCase):
 
     def test_the_run_of_the_site_is_the_one_that_everybody_sees(self) -> None:
         self.start(2)
-        row = queries.site_row(self.key)
-        self.assertEqual(queries.bench_run(row).hands, 2)
-        self.assertEqual(queries.bench_revision(row.pk), (row.stamp, models.BenchRun.objects.get().revision))
+        row = lookup.site_row(self.key)
+        self.assertEqual(bench_queries.bench_run(row).hands, 2)
+        self.assertEqual(bench_queries.bench_revision(row.pk), (row.stamp, models.BenchRun.objects.get().revision))

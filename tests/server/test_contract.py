@@ -13,7 +13,7 @@ from hypothesis.extra.django import TestCase
 
 from tests.samples import DEMO
 from tutelar.server.api import api
-from tutelar.server.sites.services import import_site
+from tutelar.server.site.services import import_site
 
 
 class Fuzz(TestCase):

@@ -12,21 +12,23 @@ from unittest import TestCase as PlainTestCase
 from hypothesis import assume, given, settings
 from hypothesis.extra.django import TestCase
 
-from tests.samples import documents, read
+from tests.samples import documents as drawn_documents
+from tests.samples import read
 from tutelar.core.check import UNSTORABLE, check
 from tutelar.core.site import read_site
-from tutelar.server.sites import queries, services
+from tutelar.server.site import services as site_services
+from tutelar.server.store import documents
 
 
 class Documents(TestCase):
     @settings(max_examples=25)
-    @given(documents(most=12))
+    @given(drawn_documents(most=12))
     def test_rows_hold_the_whole_document(self, raw: dict[str, Any]) -> None:
         assume(not any(item.code in UNSTORABLE for item in check(read(raw))))
-        row = services.import_site(json.dumps(raw).encode(), "ines")
-        out = queries.export(row)
-        again = services.import_site(json.dumps(out).encode(), "ines", key="again")
-        self.assertEqual(queries.export(again) | {"site": out["site"]}, out)
+        row = site_services.import_site(json.dumps(raw).encode(), "ines")
+        out = documents.export(row)
+        again = site_services.import_site(json.dumps(out).encode(), "ines", key="again")
+        self.assertEqual(documents.export(again) | {"site": out["site"]}, out)
         first, second = read(raw), read_site(json.dumps(out))
         for name in ("networks", "models", "devices", "links", "policy"):
             self.assertEqual(getattr(first, name), getattr(second, name), name)

@@ -6,7 +6,7 @@ from pypdf import PdfReader
 
 from tests.samples import demo, device, document
 from tests.server.test_api import ApiCase
-from tutelar.server.sites import models
+from tutelar.server import models
 
 
 class Paper(ApiCase):

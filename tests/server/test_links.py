@@ -10,7 +10,7 @@ from tests.link_examples import LINKS
 from tests.link_examples import document as every_kind
 from tests.samples import demo, device, document
 from tests.server.test_api import NOW, ApiCase
-from tutelar.server.sites import models
+from tutelar.server import models
 
 
 class LinkCase(ApiCase):

@@ -12,7 +12,7 @@ from django.test import override_settings
 from tests.samples import device, document, read
 from tests.server.test_api import NOW, ApiCase
 from tutelar.core.site import Site
-from tutelar.server.sites import models
+from tutelar.server import models
 from tutelar.standin.device import pretend_password
 from tutelar.standin.site import StandIn
 

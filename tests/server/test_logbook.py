@@ -10,7 +10,7 @@ from pypdf import PdfReader
 
 from tests.samples import device, document
 from tests.server.test_api import ApiCase
-from tutelar.server.sites import models
+from tutelar.server import models
 
 FOLDER = tempfile.TemporaryDirectory()
 

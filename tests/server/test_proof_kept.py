@@ -12,7 +12,7 @@ from django.utils import timezone
 
 from tests.samples import device, document
 from tests.server.test_api import NOW, ApiCase
-from tutelar.server.sites import models
+from tutelar.server import models
 
 SITE = [{"key": "n", "cidr": "10.250.52.0/24", "gateway": "10.250.52.1", "dns": ["10.250.52.1"]}]
 

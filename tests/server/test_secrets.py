@@ -16,7 +16,7 @@ from django.views.debug import ExceptionReporter
 
 from tests.samples import demo, device, document
 from tests.server.test_api import ApiCase
-from tutelar.server.sites import models
+from tutelar.server import models
 
 PLANTED = ("Vole-77-marsh", "Otter-31-creek", "Heron-58-weir", "491736", "sorrel@customer.example")
 LINKS = [
@@ -185,7 +185,7 @@ class Kept(SecretCase):
         key = self.two_cameras()
         self.put(key, "d-1/secrets/administrator", PLANTED[0])
         old, sealed = self.file.read_bytes(), bytes(models.Secret.objects.get().sealed)
-        with mock.patch("tutelar.server.sites.services.vault._tidy"):  # VACUUM cannot run inside the test's transaction
+        with mock.patch("tutelar.server.secrets.sealing._tidy"):  # VACUUM cannot run inside the test's transaction
             call_command("change_key", "key-file", stdout=open("/dev/null", "w"))  # noqa: PTH123, SIM115
             self.assertNotEqual((self.file.read_bytes(), bytes(models.Secret.objects.get().sealed)), (old, sealed))
             self.assertEqual(self.shown(key, "d-1/secrets/administrator"), PLANTED[0])
@@ -303,12 +303,12 @@ class Planted(SecretCase):
         self.addCleanup(got_request_exception.disconnect, report)
         self.client.raise_request_exception = False
         for broken in ("_log_set", "_least_privilege", "faults"):
-            with mock.patch(f"tutelar.server.sites.services.secrets.{broken}", side_effect=RuntimeError("broken")):
+            with mock.patch(f"tutelar.server.secrets.services.{broken}", side_effect=RuntimeError("broken")):
                 status, _ = self.call(
                     "PUT", f"/sites/{key}/devices/rec-2/secrets/operator", {"version": 0, "secret": PLANTED[0]}
                 )
                 self.assertEqual(status, 500)
-        with mock.patch("tutelar.server.sites.services.secrets.log", side_effect=RuntimeError("broken")):
+        with mock.patch("tutelar.server.secrets.services.log", side_effect=RuntimeError("broken")):
             self.call("POST", f"/sites/{key}/devices/cam-01/secrets/login/reveal")
         self.assertEqual(len(reports), 8)
         return reports

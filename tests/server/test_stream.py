@@ -10,13 +10,15 @@ from django.test import AsyncClient, TestCase
 
 from tests.samples import device, document
 from tutelar.core.run.tell import Word
-from tutelar.server.sites import models, services
+from tutelar.server import models
+from tutelar.server.bench import services as bench_services
+from tutelar.server.site import services as site_services
 
 
 class BenchStream(TestCase):
     def setUp(self) -> None:
         self.user = User.objects.create_user("ines")
-        services.import_site(json.dumps(document([device(1), device(2)])).encode(), "ines")
+        site_services.import_site(json.dumps(document([device(1), device(2)])).encode(), "ines")
 
     async def test_what_somebody_does_at_the_bench_is_told_to_all_who_look(self) -> None:
         client = AsyncClient()
@@ -30,9 +32,9 @@ class BenchStream(TestCase):
                 if chunk.startswith(b"data: "):
                     told.append(json.loads(chunk.decode().removeprefix("data: ")))
                     if len(told) == 1:
-                        await sync_to_async(services.start_run)("halls", "ines", 1)
+                        await sync_to_async(bench_services.start_run)("halls", "ines", 1)
                     elif len(told) == 2:
-                        await sync_to_async(services.record_step)("halls", "d-1:connect", "ines", 0, Word("done"))
+                        await sync_to_async(bench_services.record_step)("halls", "d-1:connect", "ines", 0, Word("done"))
                     else:
                         return
 
@@ -51,7 +53,7 @@ class Stream(TestCase):
     def setUp(self) -> None:
         self.user = User.objects.create_user("ines")
         raw = document([device(1, address="10.20.30.50")])
-        self.site = services.import_site(json.dumps(raw).encode(), "ines")
+        self.site = site_services.import_site(json.dumps(raw).encode(), "ines")
         self.proof = models.Proof.objects.create(site=self.site, by="ines", total=1)
         self.path = f"/api/sites/halls/proofs/{self.proof.pk}/events"
 

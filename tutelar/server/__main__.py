@@ -77,7 +77,7 @@ def _close_what_was_left() -> None:
     """End what the last server was doing when it was stopped: nobody measures or plays it any more."""
     from django.utils import timezone  # noqa: PLC0415
 
-    from tutelar.server.sites import models  # noqa: PLC0415
+    from tutelar.server import models  # noqa: PLC0415
 
     models.Proof.objects.filter(state__in=("waiting", "running")).update(
         state="failed", message="The server was stopped while it measured.", finished_at=timezone.now()

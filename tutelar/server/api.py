@@ -1,5 +1,6 @@
 """The JSON API under /api: its parts, and one shape for everything that is refused."""
 
+from importlib import import_module
 from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse
@@ -8,27 +9,13 @@ from ninja.errors import AuthenticationError, HttpError, ValidationError
 from ninja.security import django_auth
 
 from tutelar.core.site.reading import sentences
-from tutelar.server.accounts.api import router as accounts
-from tutelar.server.sites.address_api import router as addresses
-from tutelar.server.sites.api import router as sites
-from tutelar.server.sites.kit_api import catalogue
-from tutelar.server.sites.kit_api import router as kit
-from tutelar.server.sites.link_api import router as links
-from tutelar.server.sites.logbook_api import router as logbook
-from tutelar.server.sites.proof_api import router as proof
-from tutelar.server.sites.services import Rejected, Stale
-from tutelar.server.sites.settings_api import router as settings
+from tutelar.server.stages import PLACES
+from tutelar.server.store.writes import Rejected, Stale
 
 api = NinjaAPI(title="Tutelar", version="1", auth=django_auth, urls_namespace="api", docs_url=None)
-api.add_router("/session", accounts)
-api.add_router("/sites", sites)
-api.add_router("/sites", kit)
-api.add_router("/sites", links)
-api.add_router("/sites", proof)
-api.add_router("/sites", logbook)
-api.add_router("/sites", addresses)
-api.add_router("/sites", settings)
-api.add_router("/catalogue", catalogue)
+for place, stages in PLACES.items():
+    for stage in stages:
+        api.add_router(place, import_module(f"tutelar.server.{stage}.api").router)
 
 
 def _refuse(

@@ -41,7 +41,7 @@ INSTALLED_APPS = [
     "django_tasks",
     "django_tasks_db",
     "ninja",
-    "tutelar.server.sites",
+    "tutelar.server",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

@@ -7,7 +7,7 @@ from django.urls import path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
 
 from tutelar.server.api import api
-from tutelar.server.sites.stream import bench_events, proof_events
+from tutelar.server.events import bench_events, proof_events
 
 
 @ensure_csrf_cookie

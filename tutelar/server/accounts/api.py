@@ -7,8 +7,8 @@ from django.http import HttpRequest, JsonResponse
 from django.middleware.csrf import get_token
 from ninja import Router
 
-from tutelar.server.sites.schemas.base import Refusal
-from tutelar.server.sites.schemas.whole import Login, Session
+from tutelar.server.schemas import Refusal
+from tutelar.server.site.schemas import Login, Session
 
 router = Router(tags=["accounts"])
 

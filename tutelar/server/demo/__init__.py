@@ -6,7 +6,8 @@ from pathlib import Path
 from django.conf import settings
 from django.contrib.auth.models import User
 
-from tutelar.server.sites import models, services
+from tutelar.server import models
+from tutelar.server.site import services as site_services
 
 USER = "demo"
 SITE_FILE = Path(__file__).with_name("brackwater.json")
@@ -24,5 +25,5 @@ def load() -> tuple[str, str]:
         user.set_password(password)
         user.save()
     if not models.Site.objects.filter(key="brackwater").exists():
-        services.import_site(SITE_FILE.read_bytes(), USER)
+        site_services.import_site(SITE_FILE.read_bytes(), USER)
     return USER, password

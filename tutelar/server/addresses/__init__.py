@@ -1,0 +1,1 @@
+"""Addresses: the plan, moves, renumbering, what was seen in the field."""

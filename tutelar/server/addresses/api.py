@@ -1,0 +1,78 @@
+"""The API of the address sheets: the plan, moves, ranges kept free, renumbering, tables from the field."""
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router
+
+from tutelar.server.addresses import exports, services, views
+from tutelar.server.addresses import schemas as shapes
+from tutelar.server.http import BYTES, REFUSED, WRITE, download, who
+from tutelar.server.live import services as live_services
+from tutelar.server.schemas import Refusal, Revised
+from tutelar.server.store import documents, lookup
+from tutelar.server.uploads import read_field_table
+
+router = Router(tags=["addresses"])
+
+
+@router.get("/{key}/addresses", response={200: shapes.Addresses, 404: Refusal}, operation_id="addresses")
+def addresses(request: HttpRequest, key: str) -> Any:
+    return views.addresses(lookup.site_row(key))
+
+
+@router.post("/{key}/plan", response={200: Revised, **WRITE}, operation_id="apply_plan")
+def apply_plan(request: HttpRequest, key: str, base: Revised) -> Any:
+    return services.apply_plan(key, who(request), base.revision)
+
+
+@router.post("/{key}/addresses/move", response={200: shapes.MovePreview, **REFUSED}, operation_id="preview_move")
+def preview_move(request: HttpRequest, key: str, wanted: shapes.MoveWanted) -> Any:
+    row = lookup.site_row(key)
+    device = lookup.device_row(row, wanted.device)
+    address = services.read_address(wanted.address)
+    return views.move_preview(documents.document(row), documents.planned(row), device.key, address)
+
+
+@router.post("/{key}/networks/{network}/keep", response={200: Revised, **WRITE}, operation_id="keep_free")
+def keep_free(request: HttpRequest, key: str, network: str, wanted: shapes.KeepFree) -> Any:
+    return services.keep_free(key, network, who(request), **wanted.model_dump())
+
+
+@router.post("/{key}/networks/{network}/give-back", response={200: Revised, **WRITE}, operation_id="give_back")
+def give_back(request: HttpRequest, key: str, network: str, wanted: shapes.KeepFree) -> Any:
+    return services.give_back(key, network, who(request), wanted.revision, wanted.first, wanted.last)
+
+
+@router.post(
+    "/{key}/networks/{network}/renumber/preview",
+    response={200: shapes.RenumberPreview, **REFUSED},
+    operation_id="preview_renumber",
+)
+def preview_renumber(request: HttpRequest, key: str, network: str, wanted: shapes.RenumberWanted) -> Any:
+    row = lookup.site_row(key)
+    site = documents.document(row)
+    return views.renumber_preview(row, site, *services.preview_renumber(site, network, wanted.to, wanted.gateway))
+
+
+@router.get("/{key}/networks/{network}/renumber.csv", response={200: str, **REFUSED}, operation_id="renumber_file")
+def renumber_file(request: HttpRequest, key: str, network: str, to: str, gateway: str = "") -> HttpResponse:
+    text = exports.renumber_csv(lookup.site_row(key), network, to, gateway)
+    return download(text, "text/csv; charset=utf-8", f"{key}-{network}-renumber.csv")
+
+
+@router.post("/{key}/networks/{network}/renumber", response={200: Revised, **WRITE}, operation_id="apply_renumber")
+def apply_renumber(request: HttpRequest, key: str, network: str, wanted: shapes.RenumberDo) -> Any:
+    return services.apply_renumber(key, network, who(request), wanted.revision, wanted.to, wanted.gateway)
+
+
+@router.post(
+    "/{key}/sightings", response={200: shapes.Sightings, **REFUSED}, operation_id="read_sightings", openapi_extra=BYTES
+)
+def read_sightings(request: HttpRequest, key: str) -> Any:
+    return views.sightings(lookup.site_row(key), *read_field_table(request.body))
+
+
+@router.post("/{key}/search", response={200: shapes.Sightings, **REFUSED}, operation_id="search_field")
+def search_field(request: HttpRequest, key: str) -> Any:
+    return views.sightings(lookup.site_row(key), *live_services.search_field(key, who(request)))

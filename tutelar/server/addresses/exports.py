@@ -1,0 +1,85 @@
+"""Files of the addresses: the schedule, reservations, a renumbering."""
+
+from tutelar.core.addressing.reservations import ENDINGS, WRITERS, reservations
+from tutelar.core.site.values import netmask
+from tutelar.server import models
+from tutelar.server.addresses import services
+from tutelar.server.bench import queries as bench_queries
+from tutelar.server.paper.tables import as_csv
+from tutelar.server.proof import queries as proof_queries
+from tutelar.server.store import documents
+from tutelar.server.store.writes import Rejected
+
+HEADER = (
+    "Device",
+    "Name",
+    "Place",
+    "Family",
+    "Model",
+    "Network",
+    "Address",
+    "Mask",
+    "Gateway",
+    "DNS",
+    "Addressing",
+    "Hardware address",
+    "Serial number",
+    "State",
+    "Why",
+)
+
+
+def schedule_csv(row: models.Site) -> str:
+    """Return the address schedule of a site: one row a device in walking order."""
+    site, planned = documents.document(row), documents.planned(row)
+    assignments = {item.device: item for item in planned.assignments}
+    states = proof_queries.device_states(
+        row, proof_queries.readings(row), bench_queries.finished(bench_queries.step_records(row))
+    )
+    rows = []
+    for device in site.walking_order(list(site.devices)):
+        item, model = assignments.get(device.key), site.model_of(device)
+        rows.append(
+            (
+                device.key,
+                device.label,
+                device.place,
+                site.family_of(device),
+                model.label if model else device.model,
+                item.network if item else device.network,
+                item.address if item else None,
+                netmask(item.prefix) if item else None,
+                item.gateway if item else None,
+                " ".join(item.dns) if item else None,
+                device.addressing,
+                device.mac,
+                device.serial,
+                states[device.key],
+                item.why if item else "Leased: the router gives it an address.",
+            )
+        )
+    return as_csv(HEADER, rows)
+
+
+def renumber_csv(row: models.Site, network: str, to: str, gateway: str) -> str:
+    """Return what a renumbering changes, own addresses first, then what others have typed in. Raises Rejected."""
+    site = documents.document(row)
+    _, result = services.preview_renumber(site, network, to, gateway)
+    rows = [(site.label_of(item.device), "own address", item.old, item.new, "") for item in result.moved]
+    rows += [
+        (site.label_of(item.device), item.setting, item.old, item.new, ", ".join(map(site.label_of, item.after)))
+        for item in result.partners
+    ]
+    return as_csv(("Device", "Setting", "Old", "New", "After these have changed"), rows)
+
+
+def reservation_file(row: models.Site, server: str) -> tuple[str, str]:
+    """Return (text, file ending) of the reservations for a DHCP server. Raises Rejected for one that is unknown,
+    and where nothing can be reserved."""
+    if server not in WRITERS:
+        raise Rejected(f"'{server}' is not a known DHCP server; choose one of {', '.join(WRITERS)}.", status=404)
+    found, missing = reservations(documents.document(row), documents.planned(row).assignments)
+    if not found:
+        waiting = f" {', '.join(missing)} lack a hardware address." if missing else ""
+        raise Rejected(f"No device of {row.name} has its address reserved in the router.{waiting}")
+    return WRITERS[server](found), ENDINGS[server]

@@ -1,0 +1,145 @@
+"""The address sheets."""
+
+from typing import Literal
+
+from ninja import Schema
+from pydantic import ConfigDict, Field
+
+from tutelar.core.proof import State
+from tutelar.server.schemas import ProblemRow
+
+
+class Span(Schema):
+    kind: Literal["edge", "gateway", "dns", "pool", "kept"]
+    first: str
+    last: str
+    why: str | None = None
+
+
+class Placed(Schema):
+    key: str
+    name: str
+    place: str | None
+    family: str
+    address: str
+    state: State | Literal["clash"]
+    source: Literal["locked", "kept", "planned"]
+    why: str
+    locked: bool
+    addressing: Literal["fixed", "reserved", "leased"]
+    revision: int
+
+
+class NetworkSheet(Schema):
+    key: str
+    label: str
+    cidr: str
+    prefix: int
+    mask: str
+    gateway: str | None
+    recorder: str | None
+    usable: int
+    free: int
+    wanted: int
+    spans: list[Span]
+    devices: list[Placed]
+
+
+class Addresses(Schema):
+    revision: int
+    networks: list[NetworkSheet]
+    problems: list[ProblemRow]
+    unplanned: int
+    leased: int
+
+
+class MoveWanted(Schema):
+    model_config = ConfigDict(extra="forbid")
+
+    device: str
+    address: str
+
+
+class PartnerRow(Schema):
+    """A setting in another device that holds the address; `after` names the devices that change first."""
+
+    device: str
+    name: str
+    setting: str
+    old: str
+    new: str
+    after: list[str]
+
+
+class MovePreview(Schema):
+    """What moving a device entails: one sentence, settings to change elsewhere, problems solved and caused."""
+
+    possible: bool
+    sentence: str
+    partners: list[PartnerRow]
+    solved: list[str]
+    caused: list[str]
+
+
+class KeepFree(Schema):
+    model_config = ConfigDict(extra="forbid")
+
+    revision: int
+    first: str
+    last: str
+    why: str = Field(default="", max_length=500)
+
+
+class RenumberWanted(Schema):
+    model_config = ConfigDict(extra="forbid")
+
+    to: str = Field(max_length=50)
+    gateway: str | None = Field(default=None, max_length=50)
+
+
+class RenumberDo(RenumberWanted):
+    revision: int
+
+
+class Renumbered(Schema):
+    """One device's step: from where to where, and why there."""
+
+    device: str
+    name: str
+    old: str
+    new: str | None
+    why: str
+    kept: bool
+
+
+class RenumberPreview(Schema):
+    revision: int
+    cidr: str
+    devices: list[Renumbered]
+    partners: list[PartnerRow]
+    problems: list[ProblemRow]
+
+
+class FindingRow(Schema):
+    kind: Literal[
+        "taken", "elsewhere", "factory", "kin", "stranger", "unread", "leased", "expected", "router", "foreign"
+    ]
+    address: str
+    mac: str
+    name: str | None
+    device: str | None
+    revision: int | None
+    network: str | None
+    sentence: str
+    set_address: bool
+    set_mac: bool
+    keep: bool
+
+
+class Sightings(Schema):
+    """What a table from the field says: the kind of table, its findings, and devices that were not seen."""
+
+    table: str
+    revision: int
+    rows: list[FindingRow]
+    unseen: list[str]

@@ -1,0 +1,148 @@
+"""Writing addresses: the plan, ranges kept free, renumbering."""
+
+from ipaddress import IPv4Address, IPv4Network
+from typing import Any
+
+from django.db import transaction
+from django.http import Http404
+
+from tutelar.core.addressing import plan
+from tutelar.core.addressing.renumber import Renumbering, renumber
+from tutelar.core.site import Site
+from tutelar.core.site.types import Network
+from tutelar.core.site.values import as_address, as_network
+from tutelar.core.site.writing import as_document
+from tutelar.core.wording import count
+from tutelar.server import models
+from tutelar.server.store import documents
+from tutelar.server.store.writes import Rejected, bump, checked, lock_at, log
+
+
+def apply_plan(key: str, by: str, revision: int) -> models.Site:
+    """Give every device its planned address; what is set stays."""
+    with transaction.atomic():
+        row = lock_at(key, revision)
+        fresh = {
+            item.device: item.address for item in plan(documents.document(row)).assignments if item.source == "planned"
+        }
+        devices = list(models.Device.objects.filter(site=row, key__in=fresh))
+        for device in devices:
+            device.address = fresh[device.key]
+            device.revision += 1
+        models.Device.objects.bulk_update(devices, ["address", "revision"], batch_size=300)
+        if devices:
+            bump(row)
+            sentence = f"{count(len(devices), 'address', 'addresses')} planned."
+            log(row, by, "plan.applied", key, sentence, None, fresh)
+    return row
+
+
+def read_address(text: str, path: str = "address") -> IPv4Address:
+    """Return the address that was typed, or raise Rejected naming it."""
+    try:
+        return as_address(text.strip())
+    except ValueError as error:
+        sentence = f"{error}."
+        raise Rejected(sentence, [(path, sentence)]) from None
+
+
+def keep_free(key: str, network: str, by: str, revision: int, first: str, last: str, why: str) -> models.Site:
+    """Keep a range of a network free for others; the plan no longer uses it. Raises Rejected, Stale."""
+    low, high = read_address(first, "first"), read_address(last, "last")
+    if low > high:
+        raise Rejected(f"The range {low}–{high} runs backward; write it as {high}–{low}.", [("last", "backward")])
+    with transaction.atomic():
+        row = lock_at(key, revision)
+        part = _network_row(row, network)
+        cidr = IPv4Network(part.cidr)
+        if low not in cidr or high not in cidr:
+            raise Rejected(f"The range {low}–{high} lies outside {cidr}.", [("first", "outside")])
+        entry = {"first": str(low), "last": str(high)} | ({"why": why.strip()} if why.strip() else {})
+        _write_kept(row, part, by, [*part.rest.get("reserved", []), entry], f"{low}–{high} kept free")
+    return row
+
+
+def give_back(key: str, network: str, by: str, revision: int, first: str, last: str) -> models.Site:
+    """Take a range out of what is kept free; ranges that reach further are cut. Raises Rejected, Stale."""
+    low, high = read_address(first, "first"), read_address(last, "last")
+    with transaction.atomic():
+        row = lock_at(key, revision)
+        part = _network_row(row, network)
+        kept = []
+        for item in part.rest.get("reserved", []):
+            start, end = IPv4Address(item["first"]), IPv4Address(item["last"])
+            if end < low or start > high:
+                kept.append(item)
+                continue
+            if start < low:
+                kept.append(item | {"last": str(low - 1)})
+            if end > high:
+                kept.append(item | {"first": str(high + 1)})
+        if kept == part.rest.get("reserved", []):
+            raise Rejected(f"Nothing between {low} and {high} is kept free.")
+        _write_kept(row, part, by, kept, f"{low}–{high} given back to the plan")
+    return row
+
+
+def _network_row(row: models.Site, key: str) -> models.Network:
+    part = models.Network.objects.filter(site=row, key=key).first()
+    if part is None:
+        raise Http404(f"The site {row.name} has no network '{key}'.")
+    return part
+
+
+def _write_kept(row: models.Site, part: models.Network, by: str, kept: list[Any], said: str) -> None:
+    before = part.rest.get("reserved", [])
+    part.rest = part.rest | {"reserved": kept}
+    part.save()
+    checked(row)
+    bump(row)
+    log(row, by, "network.changed", part.key, f"{part.rest.get('name') or part.key}: {said}.", before, kept)
+
+
+def preview_renumber(site: Site, key: str, to: str, gateway: str | None) -> tuple[Network, Renumbering]:
+    """Return the network and its renumbering to another range. Raises Rejected for what is typed wrongly."""
+    network = site.network_by_key.get(key)
+    if network is None:
+        raise Http404(f"The site {site.about.name} has no network '{key}'.")
+    try:
+        cidr = as_network(to.strip())
+    except ValueError as error:
+        raise Rejected(f"{error}.", [("to", f"{error}.")]) from None
+    router = read_address(gateway, "gateway") if gateway and gateway.strip() else None
+    if router is not None and router not in cidr:
+        sentence = f"The gateway {router} lies outside {cidr}; give one inside."
+        raise Rejected(sentence, [("gateway", sentence)])
+    if cidr == network.cidr and router in (None, network.gateway):
+        sentence = f"{network.label} is {cidr} already; give the new range."
+        raise Rejected(sentence, [("to", sentence)])
+    return network, renumber(site, network, cidr, router)
+
+
+def apply_renumber(key: str, network_key: str, by: str, revision: int, to: str, gateway: str | None) -> models.Site:
+    """Write the new range and every new address, all or nothing; proofs of moved devices become stale."""
+    with transaction.atomic():
+        row = lock_at(key, revision)
+        site = documents.document(row)
+        network, result = preview_renumber(site, network_key, to, gateway)
+        moving = {item.device: item.new for item in result.moved}
+        part = _network_row(row, network_key)
+        moved = as_document(result.site.network_by_key[network_key])
+        part.cidr, part.rest = moved["cidr"], {n: v for n, v in moved.items() if n not in ("key", "cidr")}
+        part.save()
+        devices = list(models.Device.objects.filter(site=row, key__in=moving))
+        before = {device.key: device.address for device in devices}
+        models.Device.objects.filter(pk__in=[device.pk for device in devices]).update(address=None)
+        for device in devices:
+            device.address = moving[device.key]
+            device.locked = device.locked and device.address is not None
+            device.revision += 1
+        models.Device.objects.bulk_update(devices, ["address", "locked", "revision"], batch_size=300)
+        checked(row)
+        bump(row)
+        sentence = (
+            f"{network.label} renumbered from {network.cidr} to {moved['cidr']}: {count(len(devices), 'device')}, "
+            f"{count(len(result.partners), 'setting')} elsewhere."
+        )
+        log(row, by, "network.renumbered", network_key, sentence, before, moving)
+    return row

@@ -1,0 +1,142 @@
+"""The address sheets."""
+
+from collections import defaultdict
+from collections.abc import Iterable
+from dataclasses import asdict
+from ipaddress import IPv4Address
+from typing import Any
+
+from tutelar.core.addressing.ground import Ground, Standing, standings
+from tutelar.core.addressing.move import move
+from tutelar.core.addressing.plan import Plan
+from tutelar.core.addressing.renumber import Partner, Renumbering
+from tutelar.core.sightings import Sighting, findings
+from tutelar.core.site import Site
+from tutelar.core.site.types import Network
+from tutelar.core.site.values import dotted, netmask
+from tutelar.server import models
+from tutelar.server.bench import queries as bench_queries
+from tutelar.server.proof import queries as proof_queries
+from tutelar.server.sheet import Sheet, problem_rows
+from tutelar.server.store import documents
+
+
+def addresses(row: models.Site) -> Sheet:
+    site, planned = documents.document(row), documents.planned(row)
+    states = proof_queries.device_states(
+        row, proof_queries.readings(row), bench_queries.finished(bench_queries.step_records(row))
+    )
+    clashes = {
+        key
+        for item in planned.problems
+        if item.level == "error" and item.code.startswith("address.")
+        for key in item.subjects
+    }
+    revisions = dict(models.Device.objects.filter(site=row).values_list("key", "revision"))
+    rooms = {item["key"]: item for item in planned.networks}
+    by_network: dict[str, list[Sheet]] = defaultdict(list)
+    for item in planned.assignments:
+        device = site.device_by_key[item.device]
+        state = "planned" if item.source == "planned" else states[item.device]
+        by_network[item.network].append(
+            {
+                "key": device.key,
+                "name": device.label,
+                "place": device.place,
+                "family": site.family_of(device),
+                "address": item.address,
+                "state": "clash" if device.key in clashes else state,
+                "source": item.source,
+                "why": item.why,
+                "locked": device.locked,
+                "addressing": device.addressing,
+                "revision": revisions[device.key],
+            }
+        )
+    return {
+        "revision": row.revision,
+        "networks": [_network(item, rooms[item.ground.key], by_network[item.ground.key]) for item in standings(site)],
+        "problems": problem_rows(planned.problems, "address", "network", "pool", "range", "plan"),
+        "unplanned": sum(1 for item in planned.assignments if item.source == "planned"),
+        "leased": sum(1 for device in site.devices if device.addressing == "leased"),
+    }
+
+
+def _network(standing: Standing, room: dict[str, Any], devices: list[Sheet]) -> Sheet:
+    ground = standing.ground
+    return {
+        "key": ground.key,
+        "label": ground.label,
+        "cidr": ground.cidr,
+        "prefix": ground.prefix,
+        "mask": netmask(ground.prefix),
+        "gateway": None if ground.gateway is None else dotted(ground.gateway),
+        "recorder": ground.recorder,
+        "usable": room["usable"],
+        "free": room["fixed_free"],
+        "wanted": room["fixed_wanted"],
+        "spans": _spans(ground),
+        "devices": devices,
+    }
+
+
+def _spans(ground: Ground) -> list[Sheet]:
+    found: list[tuple[str, int, int, str | None]] = []
+    if ground.prefix < 31:
+        found += [
+            ("edge", ground.base, ground.base, "the network itself"),
+            ("edge", ground.top, ground.top, "broadcast"),
+        ]
+    if ground.gateway is not None and ground.contains(ground.gateway):
+        found.append(("gateway", ground.gateway, ground.gateway, "recorder" if ground.recorder else None))
+    found += [
+        ("dns", number, number, None) for number in ground.dns if number != ground.gateway and ground.contains(number)
+    ]
+    found += [("pool", first, last, None) for first, last in ground.pools]
+    found += [("kept", first, last, why) for first, last, why in ground.reserved]
+    return [
+        {"kind": kind, "first": dotted(first), "last": dotted(last), "why": why} for kind, first, last, why in found
+    ]
+
+
+def partner_rows(site: Site, partners: Iterable[Partner]) -> list[Sheet]:
+    return [
+        item.as_dict() | {"name": site.label_of(item.device), "after": [site.label_of(key) for key in item.after]}
+        for item in partners
+    ]
+
+
+def move_preview(site: Site, planned: Plan, device_key: str, address: IPv4Address) -> Sheet:
+    """Return what moving a device to an address entails; not possible where the move itself breaks a rule."""
+    found = move(site, planned, site.device_by_key[device_key], address)
+    return {
+        "possible": found.possible,
+        "sentence": found.sentence,
+        "partners": partner_rows(site, found.partners),
+        "solved": [item.message for item in found.solved],
+        "caused": [item.message for item in found.caused if item.message != found.sentence],
+    }
+
+
+def renumber_preview(row: models.Site, site: Site, network: Network, result: Renumbering) -> Sheet:
+    return {
+        "revision": row.revision,
+        "cidr": str(result.site.network_by_key[network.key].cidr),
+        "devices": [asdict(item) | {"name": site.label_of(item.device)} for item in result.moved],
+        "partners": partner_rows(site, result.partners),
+        "problems": problem_rows(result.plan.problems, "network", "address", "pool", "range", "renumber"),
+    }
+
+
+def sightings(row: models.Site, table: str, seen: list[Sighting]) -> Sheet:
+    """Return what a table from the field tells about the site; `table` is what kind of table it is."""
+    site = documents.document(row)
+    found = findings(site, documents.planned(row), seen)
+    revisions = dict(models.Device.objects.filter(site=row).values_list("key", "revision"))
+    rows = [asdict(item) | {"revision": revisions.get(item.device or "")} for item in found.rows]
+    return {
+        "table": table,
+        "revision": row.revision,
+        "rows": rows,
+        "unseen": [site.label_of(key) for key in found.unseen],
+    }

@@ -1,0 +1,8 @@
+"""The one Django app of the server: its rows, their migrations, and its commands."""
+
+from django.apps import AppConfig
+
+
+class TutelarConfig(AppConfig):
+    name = "tutelar.server"
+    label = "tutelar"

@@ -1,0 +1,49 @@
+"""The API of the bench."""
+
+from typing import Annotated, Any
+
+from django.http import HttpRequest
+from ninja import Query, Router, Status
+
+from tutelar.core.run.tell import Word
+from tutelar.server.bench import services, views
+from tutelar.server.bench.schemas import BenchSheet, PhoneWays, Rehearsal, RunChange, RunStart, StepChange
+from tutelar.server.http import REFUSED, WRITE, who
+from tutelar.server.schemas import Revised
+from tutelar.server.store import lookup
+
+router = Router(tags=["bench"])
+
+
+Hand = Annotated[int, Query(ge=1, le=20)]
+
+
+@router.get("/{key}/bench", response={200: BenchSheet, **REFUSED}, operation_id="bench")
+def bench(request: HttpRequest, key: str, hand: Hand = 1, hands: Hand = 1, searched: bool = False) -> Any:
+    return views.bench(lookup.site_row(key), hand, hands, searched=searched)
+
+
+@router.get("/{key}/rehearsal", response={200: Rehearsal, **REFUSED}, operation_id="rehearsal")
+def rehearsal(request: HttpRequest, key: str, hands: Hand = 1) -> Any:
+    return views.rehearsal(lookup.site_row(key), hands)
+
+
+@router.post("/{key}/run", response={201: Revised, **WRITE}, operation_id="start_run")
+def start_run(request: HttpRequest, key: str, start: RunStart) -> Any:
+    return Status(201, services.start_run(key, who(request), start.hands))
+
+
+@router.patch("/{key}/run", response={200: Revised, **WRITE}, operation_id="change_run")
+def change_run(request: HttpRequest, key: str, change: RunChange) -> Any:
+    return services.change_run(key, who(request), **change.model_dump())
+
+
+@router.get("/{key}/phone", response={200: PhoneWays, **REFUSED}, operation_id="phone")
+def phone(request: HttpRequest, key: str, hand: Hand = 1) -> Any:
+    return views.phone_ways(lookup.site_row(key), hand, request.get_port())
+
+
+@router.post("/{key}/bench/{step}", response={200: Revised, **WRITE}, operation_id="record_step")
+def record_step(request: HttpRequest, key: str, step: str, change: StepChange) -> Any:
+    word = Word(**change.model_dump(exclude={"revision"}) | {"reason": change.reason.strip()})
+    return services.record_step(key, step, who(request), change.revision, word)

@@ -1,0 +1,160 @@
+"""The bench."""
+
+from typing import Literal
+
+from ninja import Schema
+from pydantic import ConfigDict, Field
+
+from tutelar.server.practice.schemas import PretendRow
+from tutelar.server.schemas import Commands, Laptop, ProblemRow
+from tutelar.server.values.row_schemas import GroupRow
+
+
+class StepRow(Schema):
+    id: str
+    device: str | None
+    kind: str
+    title: str
+    start_s: float
+    end_s: float
+    hands: bool
+    hand: int | None
+    port: int | None
+    why: str
+    state: Literal["open", "doing", "done", "skipped"]
+    reason: str
+    by: str | None
+    revision: int
+
+
+class ContactRow(Schema):
+    """How the device in hand is reached: the way, the steps in words, what is typed on the laptop for it."""
+
+    way: str
+    steps: list[str]
+    commands: list[Commands]
+
+
+class CurrentAdvice(Schema):
+    step: str
+    open: str | None
+    expect: str | None
+    keep_off: list[str]
+    caution: str | None
+    name: str | None
+    place: str | None
+    serial: str | None
+    mac: str | None
+    contact: ContactRow | None
+    subject: str
+    groups: list[GroupRow]
+    waits_for: str | None
+    practised: PretendRow | None
+
+
+class Aside(Schema):
+    """A device that was set aside, and why."""
+
+    device: str
+    reason: str
+
+
+class RunState(Schema):
+    """How the run stands: `now_s` and every step's times are seconds on its clock, which stands while it rests."""
+
+    state: Literal["planned", "running", "paused"]
+    revision: int
+    hand: int
+    hands: int
+    now_s: float
+    started_at: str | None
+    ends_at: str
+    planned_s: float
+    said: str
+    aside: list[Aside]
+
+
+class TimeRow(Schema):
+    """What a step of a model takes: the median of the readings, and what its profile says."""
+
+    model: str
+    kind: str
+    seconds: float
+    readings: int
+    profile_s: float | None
+
+
+class BenchSheet(Schema):
+    revision: int
+    run: RunState
+    steps: list[StepRow]
+    current: CurrentAdvice | None
+    left_s: float
+    total_s: float
+    lower_bound_s: float
+    laptop: Laptop
+    times: list[TimeRow]
+    problems: list[ProblemRow]
+
+
+class PlayedFault(Schema):
+    """A step that would fail, when, and why."""
+
+    step: str
+    title: str
+    at_s: float
+    fault: str
+
+
+class Rehearsal(Schema):
+    """The run played on the pretend bench: how many steps went, and which did not."""
+
+    played: int
+    total_s: float
+    faults: list[PlayedFault]
+
+
+class PhoneWay(Schema):
+    """An address of this machine under which a phone finds the run, and its QR code as SVG."""
+
+    address: str
+    svg: str
+
+
+class PhoneWays(Schema):
+    ways: list[PhoneWay]
+    note: str
+
+
+class RunStart(Schema):
+    """How many technicians work on it."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    hands: int = Field(default=1, ge=1, le=20)
+
+
+class RunChange(Schema):
+    """What becomes of the run, based on its revision; `hands` counts only with the change "hands"."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    revision: int
+    change: Literal["pause", "resume", "hands"]
+    hands: int = Field(default=1, ge=1, le=20)
+
+
+class StepChange(Schema):
+    """What became of a step, based on the revision of its record (0 where there is none yet).
+
+    `after` says what follows a failure, `seconds` how much longer a device takes, `hand` which technician it was.
+    """
+
+    model_config = ConfigDict(extra="forbid")
+
+    revision: int
+    state: Literal["open", "done", "skipped", "failed", "ready", "longer", "back"]
+    reason: str = Field(default="", max_length=500)
+    after: Literal["", "retry", "reset", "aside"] = ""
+    seconds: float = Field(default=0, ge=0, le=36_000)
+    hand: int = Field(default=0, ge=0, le=20)

@@ -1,0 +1,183 @@
+"""The bench."""
+
+from dataclasses import asdict
+from datetime import timedelta
+
+import segno
+from django.conf import settings
+from django.utils import timezone
+
+from tutelar.core.contact import contact
+from tutelar.core.progress import laptop_setting
+from tutelar.core.run import Run, Step, said
+from tutelar.core.run.advice import advice
+from tutelar.core.run.chain import TIMED, Setting
+from tutelar.core.run.sums import spoken_time
+from tutelar.core.site import Site
+from tutelar.core.site.types import Device
+from tutelar.core.wording import count
+from tutelar.server import models
+from tutelar.server.bench import queries
+from tutelar.server.practice.views import practised
+from tutelar.server.sheet import Sheet, adapter_lines, laptop_state, problem_rows
+from tutelar.server.store import documents
+from tutelar.server.values.rows import step_groups
+from tutelar.standin.rehearsal import rehearse
+
+
+def bench(row: models.Site, hand: int = 1, hands: int = 1, *, searched: bool = False) -> Sheet:
+    """Return the bench as one technician sees it.
+
+    Until the run is started, `hands` says for how many, and `searched` asks for the plan that would be started.
+    """
+    site, started = documents.document(row), queries.bench_row(row)
+    planned = queries.bench_plan if searched else queries.bench_preview
+    order = queries.bench_run(row) if started else planned(row, hands)
+    hand = min(hand, order.hands)
+    records = queries.step_records(row)
+    done = queries.finished(records)
+    steps = [_step_row(step, records.get(step.id)) for step in order.steps]
+    current = next((step for step in order.steps if step.hand == hand and step.id not in done), None)
+    now = queries.bench_now(started) if started else 0.0
+    return {
+        "revision": row.revision,
+        "run": _run(order, started, now) | {"hand": hand},
+        "steps": steps,
+        "current": _current(row, site, order, current, done) if current else None,
+        "left_s": max(0.0, order.total_s - now),
+        "total_s": order.total_s,
+        "lower_bound_s": order.lower_bound_s,
+        "laptop": laptop_state(laptop_setting(order.steps, done, hand)),
+        "times": _times(row, site),
+        "problems": problem_rows(order.problems, "run"),
+    }
+
+
+def rehearsal(row: models.Site, hands: int) -> Sheet:
+    """Return how the run that would be started goes on the pretend bench."""
+    planned = queries.bench_plan(row, hands)
+    played = list(rehearse(queries.bench_site(row), documents.planned(row), planned))
+    return {
+        "played": len(played),
+        "total_s": planned.total_s,
+        "faults": [
+            {"step": item.step.id, "title": item.step.title, "at_s": item.at_s, "fault": item.fault}
+            for item in played
+            if item.fault
+        ],
+    }
+
+
+def phone_ways(row: models.Site, hand: int, port: str) -> Sheet:
+    """Return where a phone in the same network opens this run; nothing unless the server listens beyond itself."""
+    if not settings.LAN_ADDRESSES:
+        note = "This server listens to this machine only. Start it with tutelar serve --lan, then phones can join."
+        return {"ways": [], "note": note}
+    ways = []
+    for address in settings.LAN_ADDRESSES:
+        url = f"http://{address}:{port}/sites/{row.key}/bench?hand={hand}"
+        code = segno.make(url, error="m").svg_inline(scale=4, border=2, dark="#1B2430", light="#FFFFFF", omitsize=True)
+        ways.append({"address": url, "svg": code.replace("<svg ", '<svg xmlns="http://www.w3.org/2000/svg" ', 1)})
+    return {"ways": ways, "note": "Scan it with a phone in the same network, and sign in there like anybody."}
+
+
+def _step_row(step: Step, record: models.StepRecord | None) -> Sheet:
+    return {
+        "id": step.id,
+        "device": step.device,
+        "kind": step.kind,
+        "title": step.title,
+        "start_s": step.start_s,
+        "end_s": step.end_s,
+        "hands": step.hands,
+        "hand": step.hand,
+        "port": step.port,
+        "why": step.why,
+        "state": record.state if record else "open",
+        "reason": record.reason if record else "",
+        "by": record.by if record and record.state != "doing" else None,
+        "revision": record.revision if record else 0,
+    }
+
+
+def _run(order: Run, started: models.BenchRun | None, now: float) -> Sheet:
+    """Return how the run stands: times on its clock in seconds, the end as a moment."""
+    state = "planned" if started is None else "paused" if started.paused_at else "running"
+    return {
+        "state": state,
+        "revision": started.revision if started else 0,
+        "hands": started.hands if started else order.hands,
+        "now_s": now,
+        "started_at": started.started_at.isoformat() if started else None,
+        "ends_at": (timezone.now() + timedelta(seconds=max(0.0, order.total_s - now))).isoformat(),
+        "planned_s": started.planned_s if started else order.total_s,
+        "said": _said(started) if started else said(order),
+        "aside": [{"device": key, "reason": reason} for key, reason in (started.aside if started else {}).items()],
+    }
+
+
+def _said(started: models.BenchRun) -> str:
+    """Return what was planned when the run was started; what it comes to stands beside it."""
+    return (
+        f"Planned at {spoken_time(started.planned_s)} for {count(started.hands, 'technician')}. One device after the "
+        f"other takes {spoken_time(started.one_by_one_s)}. With the usual times no run can be shorter than "
+        f"{spoken_time(started.bound_s)}: {started.bound_why}."
+    )
+
+
+def _current(row: models.Site, site: Site, order: Run, step: Step, done: frozenset[str]) -> Sheet:
+    device = site.device_by_key.get(step.device or "")
+    planned = {item.device: item for item in documents.planned(row).assignments}
+    return {
+        "step": step.id,
+        **asdict(advice(site, step, planned.get(step.device or ""), done)),
+        **{name: getattr(device, name, None) for name in ("place", "serial", "mac")},
+        "name": device.label if device else None,
+        "subject": device.key if device else step.id,
+        "groups": step_groups(row, step, device),
+        "contact": _contact(row, site, step, device, laptop_setting(order.steps, done, step.hand)),
+        "waits_for": _wait(order, step),
+        "practised": practised(row, site, device) if device else None,
+    }
+
+
+def _wait(order: Run, step: Step) -> str | None:
+    """Return the id of the step that runs by itself and must end before this one."""
+    return next((item.id for item in order.steps if item.id in step.needs and not item.hands), None)
+
+
+def _times(row: models.Site, site: Site) -> list[Sheet]:
+    """Return the times that benches taught, beside what the profiles say."""
+    profiles = {model.key: model for model in site.models}
+    return [
+        {
+            "model": profiles[key].name or key,
+            "kind": kind,
+            "seconds": seconds,
+            "readings": number,
+            "profile_s": getattr(profiles[key].timings, TIMED[kind], None),
+        }
+        for (key, kind), (seconds, number) in sorted(queries.bench_times(row).items())
+    ]
+
+
+_WAYS = {
+    "own-address": "it has its address already",
+    "recorder-port": "through its recorder",
+    "lease": "by the address it is lent",
+    "factory-address": "at its factory address",
+    "link-local": "at its link-local address",
+    "unknown": "nothing is known of it",
+}
+
+
+def _contact(row: models.Site, site: Site, step: Step, device: Device | None, before: Setting | None) -> Sheet | None:
+    """Return how the device in hand is reached, or how the laptop is set for the next one."""
+    if step.kind == "adapter":
+        way = f"set it to {step.adapter.address}" if step.adapter else "set it back to automatic"
+        return {"way": way, "steps": [], "commands": adapter_lines(before, step.adapter)}
+    if device is None or step.kind not in ("connect", "activate", "configure"):
+        return None
+    found = contact(site, device, addresses=documents.planned(row))
+    lines = adapter_lines(None, found.adapter) if found.adapter and found.adapter != before else []
+    return {"way": _WAYS[found.way], "steps": list(found.steps), "commands": lines}

@@ -1,0 +1,48 @@
+"""The API of the catalogue of models."""
+
+from typing import Any
+
+from django.http import HttpRequest
+from ninja import Router, Status
+
+from tutelar.server import models
+from tutelar.server.catalogue import schemas as shapes
+from tutelar.server.catalogue import services, views
+from tutelar.server.catalogue.exports import catalogue_text
+from tutelar.server.http import BYTES, REFUSED, WRITE, download, who
+from tutelar.server.schemas import Refusal, Revised
+
+router = Router(tags=["catalogue"])
+
+
+@router.get("", response=list[shapes.ProfileRow], operation_id="catalogue")
+def list_catalogue(request: HttpRequest) -> Any:
+    return views.catalogue()
+
+
+@router.post("", response={200: shapes.Said, **REFUSED}, operation_id="import_catalogue", openapi_extra=BYTES)
+def import_catalogue(request: HttpRequest) -> Any:
+    return {"sentence": services.imported_words(services.import_catalogue(request.body, who(request)))}
+
+
+@router.get("/file", response={200: dict[str, Any]}, operation_id="catalogue_file")
+def catalogue_file(request: HttpRequest) -> Any:
+    return download(catalogue_text(), "application/json", "models.json")
+
+
+@router.get("/{model}", response={200: shapes.ProfileSheet, 404: Refusal}, operation_id="profile")
+def one_profile(request: HttpRequest, model: str) -> Any:
+    row = models.Profile.objects.filter(key=model).first()
+    part = services.catalogue_parts().get(model, {})
+    return views.profile(model, part, row.revision if row else 0)
+
+
+@router.patch("/{model}", response={200: Revised, **WRITE}, operation_id="keep_profile")
+def keep_profile(request: HttpRequest, model: str, change: shapes.ProfileChange) -> Any:
+    return services.keep_profile(model, who(request), change.revision, change.typed)
+
+
+@router.delete("/{model}", response={204: None, **WRITE}, operation_id="drop_profile")
+def drop_profile(request: HttpRequest, model: str, revision: int) -> Any:
+    services.drop_profile(model, revision)
+    return Status(204, None)

@@ -1,0 +1,79 @@
+"""What goes on elsewhere, as server-sent events (the event stream of the HTML standard): measuring, and the bench."""
+
+import asyncio
+import json
+from collections.abc import AsyncIterator
+from typing import Any
+
+from asgiref.sync import sync_to_async
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse, StreamingHttpResponse
+from django.http.response import HttpResponseBase
+
+from tutelar.server import models
+from tutelar.server.bench import queries as bench_queries
+
+_LOOK_EVERY_S = 0.2
+_BENCH_EVERY_S = 0.5
+_LONGEST_S = 1800
+
+
+async def proof_events(request: HttpRequest, key: str, number: int) -> HttpResponseBase:
+    """Send {"state", "measured", "total", "message"} at once, on every change, and close when it has ended."""
+    user = await request.auser()
+    if not user.is_authenticated:
+        return JsonResponse({"message": "Sign in first.", "faults": []}, status=401)
+    if request.method != "GET":
+        return HttpResponse(status=405)
+    proof = await models.Proof.objects.filter(site__key=key, pk=number).afirst()
+    if proof is None:
+        raise Http404
+    return _stream(_events(number))
+
+
+async def bench_events(request: HttpRequest, key: str) -> HttpResponseBase:
+    """Send {"stamp", "revision"} at once, and whenever somebody did something at the bench or with the site."""
+    user = await request.auser()
+    if not user.is_authenticated:
+        return JsonResponse({"message": "Sign in first.", "faults": []}, status=401)
+    if request.method != "GET":
+        return HttpResponse(status=405)
+    site = await models.Site.objects.filter(key=key).afirst()
+    if site is None:
+        raise Http404
+    return _stream(_bench(site.pk))
+
+
+def _stream(events: AsyncIterator[bytes]) -> StreamingHttpResponse:
+    headers = {"Cache-Control": "no-cache", "X-Accel-Buffering": "no"}
+    return StreamingHttpResponse(events, content_type="text/event-stream", headers=headers)
+
+
+async def _bench(pk: int) -> AsyncIterator[bytes]:
+    last = None
+    for look in range(int(_LONGEST_S / _BENCH_EVERY_S)):
+        now = await sync_to_async(bench_queries.bench_revision)(pk)
+        if now != last:
+            yield f"data: {json.dumps({'stamp': now[0], 'revision': now[1]})}\n\n".encode()
+            last = now
+        elif look % 30 == 0:
+            yield b": still here\n\n"
+        await asyncio.sleep(_BENCH_EVERY_S)
+
+
+@sync_to_async
+def _look(number: int) -> Any:
+    return models.Proof.objects.filter(pk=number).values("state", "measured", "total", "message").first()
+
+
+async def _events(number: int) -> AsyncIterator[bytes]:
+    last = None
+    for _ in range(int(_LONGEST_S / _LOOK_EVERY_S)):
+        now = await _look(number)
+        if now is None:
+            return
+        if now != last:
+            yield f"data: {json.dumps(now)}\n\n".encode()
+            last = now
+        if now["state"] not in ("waiting", "running"):
+            return
+        await asyncio.sleep(_LOOK_EVERY_S)

@@ -1,0 +1,205 @@
+"""Shapes of the kit: devices, delivery notes, labels."""
+
+from typing import Any, Literal
+
+from ninja import Schema
+from pydantic import ConfigDict, Field
+
+from tutelar.server.schemas import ProblemRow
+
+
+class KitDevice(Schema):
+    """One row of the kit; `used_steps` says what a device bought used entails first."""
+
+    key: str
+    revision: int
+    name: str | None
+    model: str
+    family: str
+    place: str | None
+    network: str | None
+    behind: str | None
+    mac: str | None
+    serial: str | None
+    addressing: str | None
+    address: str | None
+    locked: bool
+    used: bool
+    used_steps: list[str]
+
+
+class ModelRow(Schema):
+    """A model that may be chosen; `here` = the site has it already, otherwise it is taken over from the catalogue."""
+
+    key: str
+    family: str
+    label: str
+    here: bool
+
+
+class NetworkChoice(Schema):
+    key: str
+    label: str
+
+
+class Kit(Schema):
+    revision: int
+    devices: list[KitDevice]
+    models: list[ModelRow]
+    unread: list[str]
+    networks: list[NetworkChoice]
+    places: list[str]
+    addressing: str
+    next_keys: dict[str, str]
+    problems: list[ProblemRow]
+
+
+class DeviceChange(Schema):
+    """Keys of the device to change; what is not given stays."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    revision: int
+    name: str | None = None
+    model: str | None = None
+    place: str | None = None
+    network: str | None = None
+    behind: str | None = None
+    mac: str | None = None
+    serial: str | None = None
+    addressing: str | None = None
+    address: str | None = None
+    locked: bool | None = None
+    used: bool | None = None
+
+
+class OneChange(DeviceChange):
+    device: str
+
+
+class DeviceChanges(Schema):
+    model_config = ConfigDict(extra="forbid")
+
+    changes: list[OneChange] = Field(min_length=1, max_length=5_000)
+
+
+class DeviceRevision(Schema):
+    key: str
+    revision: int
+
+
+class DeviceRevisions(Schema):
+    devices: list[DeviceRevision]
+
+
+class Removal(Schema):
+    model_config = ConfigDict(extra="forbid")
+
+    devices: list[DeviceRevision] = Field(min_length=1, max_length=5_000)
+
+
+class Removed(Schema):
+    """What was removed, as in the document: enough to put it back."""
+
+    devices: list[dict[str, Any]]
+    links: list[dict[str, Any]]
+    positions: dict[str, int] = {}
+
+
+class NewDevice(Schema):
+    model_config = ConfigDict(extra="forbid")
+
+    key: str
+    model: str
+    name: str | None = None
+    place: str | None = None
+    network: str | None = None
+    behind: str | None = None
+    mac: str | None = None
+    serial: str | None = None
+    addressing: str | None = None
+    used: bool = False
+
+
+class NamePattern(Schema):
+    model_config = ConfigDict(extra="forbid")
+
+    pattern: str = Field(max_length=200)
+    devices: list[str] = Field(max_length=5_000)
+
+
+class Names(Schema):
+    names: dict[str, str]
+
+
+class Note(Schema):
+    """A delivery note as rows of text: the row of the headings (None: there are none), the field of each column."""
+
+    rows: list[list[str]]
+    heads: int | None
+    fields: list[str | None]
+    known: dict[str, str]
+    encodings: list[str]
+
+
+class Defaults(Schema):
+    model_config = ConfigDict(extra="forbid")
+
+    model: str = ""
+    place: str = ""
+    network: str = ""
+    addressing: str = ""
+
+
+class NoteLine(Schema):
+    model_config = ConfigDict(extra="forbid")
+
+    line: int
+    cells: list[str]
+
+
+class NoteRows(Schema):
+    """Rows to bring in, with the field of each column and what stands in for empty cells."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    fields: list[str | None]
+    rows: list[NoteLine] = Field(max_length=5_000)
+    defaults: Defaults = Defaults()
+
+
+class NoteImport(NoteRows):
+    revision: int
+
+
+class NoteRow(Schema):
+    line: int
+    action: Literal["add", "change", "same", "skip", "refuse"]
+    sentence: str
+
+
+class NotePreview(Schema):
+    rows: list[NoteRow]
+    revision: int
+
+
+class NoteResult(Schema):
+    added: list[str]
+    changed: list[str]
+
+
+class ScanText(Schema):
+    model_config = ConfigDict(extra="forbid")
+
+    text: str = Field(max_length=2_000)
+    device: str | None = None
+
+
+class ScanResult(Schema):
+    """What a scan means: values to write down, the device that has them already, whether it fits the one in hand."""
+
+    mac: str | None
+    serial: str | None
+    device: str | None
+    sentence: str
+    fits: bool

@@ -1,0 +1,51 @@
+"""What the kit shows."""
+
+from tutelar.core.kit.names import PREFIXES, Stickers
+from tutelar.core.kit.used import used_steps
+from tutelar.core.progress import unidentified
+from tutelar.core.site import Model, Site
+from tutelar.server import models
+from tutelar.server.catalogue.services import catalogue_models
+from tutelar.server.sheet import Sheet, problem_rows
+from tutelar.server.store import documents
+
+_COLUMNS = ("key", "name", "model", "place", "network", "behind", "mac", "serial", "locked", "used")
+
+
+def kit(row: models.Site) -> Sheet:
+    site = documents.document(row)
+    rows = {
+        key: (revision, own)
+        for key, revision, own in models.Device.objects.filter(site=row).values_list("key", "revision", "addressing")
+    }
+    stickers = Stickers(rows)
+    return {
+        "revision": row.revision,
+        "devices": [
+            {name: getattr(device, name) for name in _COLUMNS}
+            | {
+                "family": site.family_of(device),
+                "revision": rows[device.key][0],
+                "addressing": rows[device.key][1],
+                "address": None if device.address is None else str(device.address),
+                "used_steps": used_steps(site, device),
+            }
+            for device in site.devices
+        ],
+        "models": _choices(site),
+        "unread": unidentified(site),
+        "networks": [{"key": network.key, "label": network.label} for network in site.networks],
+        "places": list(site.about.places),
+        "addressing": site.policy.addressing or "fixed",
+        "next_keys": {family: stickers.next(family) for family in PREFIXES},
+        "problems": problem_rows(documents.planned(row).problems, "mac", "serial", "name", "device", "key", "switch"),
+    }
+
+
+def _choices(site: Site) -> list[Sheet]:
+    here = [_choice(model, here=True) for model in site.models]
+    return here + [_choice(model, here=False) for model in catalogue_models() if model.key not in site.model_by_key]
+
+
+def _choice(model: Model, *, here: bool) -> Sheet:
+    return {"key": model.key, "family": model.family, "label": model.label, "here": here}

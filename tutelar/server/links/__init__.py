@@ -1,0 +1,1 @@
+"""What reports to what."""

@@ -1,0 +1,282 @@
+"""Everything about one link: what it needs, what is typed at each end, what proves it. And the numbers of a site."""
+
+from collections.abc import Iterator
+
+from tutelar.core.line import Line
+from tutelar.core.links.base import Case, End
+from tutelar.core.links.known import Known
+from tutelar.core.links.needs import families
+from tutelar.core.links.numbering import call_lines, numbers, paging_zones
+from tutelar.core.links.readiness import Standing, Tested
+from tutelar.core.links.ring import ring_chain
+from tutelar.core.site.types import Device
+from tutelar.server import models
+from tutelar.server.links import queries, services
+from tutelar.server.sheet import Sheet, problem_rows
+from tutelar.server.store import documents, lookup
+from tutelar.server.values.rows import Values
+
+_FIELDS = {  # what may be said of a link of each word besides its number
+    "records": ("from_channel",),
+    "shows-on": ("from_channel",),
+    "steers": ("to_channel",),
+    "reads-for": ("side",),
+    "calls": ("account", "at"),
+    "reports-to": ("account", "at", "from_channel"),
+    "manages": ("at",),
+    "pages": ("address", "port", "priority"),
+}
+
+
+def link_card(row: models.Site, number: int) -> Sheet:
+    """Return one link with its needs, its values at both ends in groups, its tests, and where else it could go."""
+    stored = lookup.link_row(row, number)
+    item = services.standing_of(row, stored)
+    case, link = item.case, item.case.link
+    kind = case.kind
+    return {
+        "id": stored.pk,
+        "revision": stored.revision,
+        "kind": kind.key,
+        "word": link.kind,
+        "title": kind.title,
+        "said": case.said(),
+        "start": case.start.key,
+        "start_name": case.start.label,
+        "place": case.start.place,
+        "to": link.to,
+        "to_name": case.to,
+        "number_word": kind.number.word if kind.number else None,
+        "slot": link.slot,
+        "from_channel": link.from_channel,
+        "to_channel": link.to_channel,
+        "side": link.side,
+        "at": link.at,
+        "account": link.account,
+        "state": item.state,
+        "reason": item.reason,
+        "needs": _needs(item),
+        "groups": [group for end in ("from", "to") for group in _ends(row, case, end)],
+        "tests": [_test(one) for one in item.tested],
+        "rooms": list(_rooms(case)),
+        "seats": _seats(case),
+        "targets": list(_targets(case)),
+        "caution": kind.caution,
+        "fields": list(_fields(case)),
+    }
+
+
+def _needs(item: Standing) -> list[Sheet]:
+    case, found = item.case, []
+    wrong = families(case)
+    looked = [("families", wrong, "")] if wrong else [(one.key, one.gap(case), "") for one in case.kind.needs]
+    met = {one.key: one.met for one in case.kind.needs}
+    for key, gap, _ in looked:
+        if gap is None:
+            found.append(
+                {
+                    "key": key,
+                    "met": True,
+                    "words": met[key](case),
+                    "where": None,
+                    "whose": None,
+                    "never": False,
+                    "nearest": None,
+                }
+            )
+        else:
+            found.append(
+                {
+                    "key": key,
+                    "met": False,
+                    "words": gap.what,
+                    "where": gap.where,
+                    "whose": gap.whose,
+                    "never": gap.never,
+                    "nearest": gap.nearest,
+                }
+            )
+    return sorted(found, key=lambda need: need["met"])
+
+
+def _ends(row: models.Site, case: Case, end: End) -> Iterator[Sheet]:
+    """Yield the values of one end as a group whose key is the device's, so that a tick knows where it belongs."""
+    device = case.start if end == "from" else case.end
+    lines: list[Line] = [at.line for at in case.kind.values(case) if at.end == end]
+    name = device.label if device is not None else case.to
+    if device is not None and lines:
+        values = Values(row, device, lines)
+        yield {"key": device.key, "title": f"At {name}", "caution": None, "lines": values.lines(lines)}
+    elif lines:
+        plain = [values_line(line) for line in lines]
+        yield {"key": "", "title": f"At {name}", "caution": None, "lines": plain}
+
+
+def values_line(line: Line) -> Sheet:
+    """Return a value to be told to somebody outside: nobody ticks it here."""
+    return {
+        "key": line.key,
+        "label": line.label,
+        "value": line.value,
+        "why": line.why,
+        "mark": line.value,
+        "chosen": False,
+        "usual": None,
+        "proof": None,
+        "secret": None,
+        "ticked": False,
+        "typed_by": None,
+        "typed_at": None,
+        "typed_before": None,
+    }
+
+
+def _test(one: Tested) -> Sheet:
+    reading = one.reading
+    if reading is None:
+        state = "planned"
+    elif one.changed:
+        state = "doubtful"
+    else:
+        state = "proven" if one.passed else "broken"
+    return {
+        "key": one.test.key,
+        "title": one.test.title,
+        "expected": one.expected,
+        "state": state,
+        "measured": reading.measured if reading else None,
+        "at": reading.at if reading else None,
+        "by": reading.by if reading else None,
+        "changed": list(one.changed),
+    }
+
+
+def _rooms(case: Case) -> Iterator[Sheet]:
+    """Yield what a recorder takes in against what it carries, and what this link brings."""
+    load = case.known.loads.get(case.link.to) if case.link.kind == "records" else None
+    if load is None:
+        return
+    rate = case.known.mbps.get(case.start.model, 0.0)
+    if load.most_mbps:
+        yield {
+            "word": "Takes in",
+            "used": round(load.mbps, 1),
+            "most": load.most_mbps,
+            "brings": round(rate, 1),
+            "unit": "Mbit/s",
+        }
+    if load.licences:
+        yield {"word": "Licences", "used": load.channels, "most": load.licences, "brings": 1, "unit": "channels"}
+
+
+def _seats(case: Case) -> list[Sheet]:
+    """Return the numbers of the target with who is on each; of an endless row those that are used and some free."""
+    number, known = case.kind.number, case.known
+    if number is None:
+        return []
+    first, last = number.limit(case)
+    seats = known.seats.get((case.link.to, case.link.kind), {})
+    held = {
+        slot: link.from_ for (slot, side), link in seats.items() if side == case.link.side and link is not case.link
+    }
+    top = last if last is not None else max([*held, first]) + 8
+    return [
+        {"number": at, "holder": case.site.label_of(held[at]) if at in held else None}
+        for at in range(first, min(top, first + 511) + 1)
+    ]
+
+
+def _targets(case: Case) -> Iterator[Sheet]:
+    """Yield where a link of this word may lead: devices of fitting families, this target first to be seen."""
+    site = case.site
+    for device in site.devices:
+        if device.key == case.start.key or not _may_lead(case.known, case, device):
+            continue
+        yield {"key": device.key, "name": device.label, "fits": True}
+
+
+def _may_lead(known: Known, case: Case, device: Device) -> bool:
+    trial = known.case(case.link.model_copy(update={"to": device.key}))
+    return trial is not None and trial.fits
+
+
+def _fields(case: Case) -> Iterator[str]:
+    for name in _FIELDS.get(case.link.kind, ()):
+        if name == "at" and case.end is not None:
+            continue
+        if name == "to_channel" and case.kind.key != "desk-through-recorder":
+            continue
+        if name == "from_channel" and case.kind.key not in ("encoder-channel", "picture-on-monitor", "alarm-path"):
+            continue
+        yield name
+
+
+def link_numbers(row: models.Site) -> Sheet:
+    """Return the numbers of a site: of every link, paging zones, call servers, the ring chain, flats."""
+    site, known = documents.document(row), queries.links_known(row)
+    stored = list(models.Link.objects.filter(site=row).values_list("pk", "revision"))
+    rows = numbers(known)
+    chain, paging = ring_chain(site), site.policy.numbering.paging
+    revisions = dict(models.Device.objects.filter(site=row).values_list("key", "revision"))
+    return {
+        "revision": row.revision,
+        "rows": [
+            {
+                "link": stored[item.position][0],
+                "revision": stored[item.position][1],
+                "word": item.word,
+                "group": item.group,
+                "target": item.target,
+                "device": item.device,
+                "number": item.number,
+                "source": item.source,
+                "why": item.why,
+            }
+            for item in rows
+        ],
+        "planned": sum(item.source == "planned" for item in rows),
+        "zones": [
+            {
+                "number": zone.number,
+                "address": zone.address,
+                "port": zone.port,
+                "speakers": list(zone.speakers),
+                "listeners": list(zone.listeners),
+                "fault": zone.fault,
+            }
+            for zone in paging_zones(site)
+        ],
+        "paging_base": str(paging.base),
+        "paging_port": paging.port,
+        "lines": [
+            {
+                "server": item.server,
+                "sentence": item.sentence,
+                "full": (item.most_registrations is not None and item.registrations > item.most_registrations)
+                or (item.most_lines is not None and item.lines > item.most_lines),
+            }
+            for item in call_lines(site)
+        ],
+        "ring": {
+            "monitor_s": chain.monitor_s,
+            "forward_s": chain.forward_s,
+            "person_s": chain.person_s,
+            "station_s": chain.station_s,
+            "needed_s": chain.needed_s,
+            "holds": chain.holds,
+            "sentence": chain.sentence,
+        },
+        "flats": [
+            {
+                "device": device.key,
+                "name": device.label,
+                "revision": revisions[device.key],
+                "building": device.numbers.building if device.numbers else None,
+                "floor": device.numbers.floor if device.numbers else None,
+                "unit": device.numbers.unit if device.numbers else None,
+            }
+            for device in site.walking_order(list(site.devices))
+            if site.family_of(device) == "indoor-monitor"
+        ],
+        "problems": problem_rows(documents.planned(row).problems, "number", "paging", "ring", "link"),
+    }

@@ -1,0 +1,324 @@
+"""Links."""
+
+from typing import Literal
+
+from ninja import Schema
+from pydantic import ConfigDict, Field
+
+from tutelar.core.site.base import LinkKind
+from tutelar.server.schemas import ProblemRow
+from tutelar.server.values.row_schemas import GroupRow
+
+LinkState = Literal["ready", "waiting", "impossible", "tied", "proven", "doubtful", "broken"]
+Numeral = Field(default=None, ge=0, le=1_000_000)
+
+
+class Thread(Schema):
+    """One link as a thread: where it starts, which number it has there, how far it is, and why not farther."""
+
+    id: int
+    revision: int
+    kind: str
+    title: str
+    start: str
+    start_name: str
+    place: str | None
+    from_channel: int | None
+    to_channel: int | None
+    slot: int | None
+    side: str | None
+    state: LinkState
+    reason: str | None
+    whose: str | None
+    where: str | None
+    passed: int
+    tests: int
+
+
+class Beam(Schema):
+    """A target with its numbers: first and last where they are known, and what it carries in words."""
+
+    id: str
+    key: str
+    name: str
+    group: str
+    word: str | None
+    first: int
+    last: int | None
+    load: str
+    threads: list[Thread]
+
+
+class Untied(Schema):
+    """A device that is not finished without a link; `word` is the kind of link it wants, `targets` where it may go."""
+
+    key: str
+    name: str
+    place: str | None
+    word: LinkKind
+    title: str
+
+
+class KindRow(Schema):
+    """A kind of link: families it starts at, families it leads to (None: any), outside ends, its number's name."""
+
+    key: str
+    word: LinkKind
+    title: str
+    group: str
+    starts: list[str]
+    ends: list[str] | None
+    outside: list[str]
+    number: str | None
+
+
+class StateCount(Schema):
+    state: LinkState
+    number: int
+
+
+class Links(Schema):
+    revision: int
+    beams: list[Beam]
+    untied: list[Untied]
+    counts: list[StateCount]
+    places: list[str]
+    next: str | None
+    next_link: int | None
+    kinds: list[KindRow]
+    problems: list[ProblemRow]
+
+
+class NeedRow(Schema):
+    """Something that a link needs, met or not, in words; where not: the stage, whose turn it is, the nearest way."""
+
+    key: str
+    met: bool
+    words: str
+    where: str | None
+    whose: str | None
+    never: bool
+    nearest: str | None
+
+
+class TestRow(Schema):
+    """A reading that proves a part of a link; `changed` names what is no longer as it was then."""
+
+    key: str
+    title: str
+    expected: str
+    state: Literal["planned", "proven", "broken", "doubtful"]
+    measured: str | None
+    at: str | None
+    by: str | None
+    changed: list[str]
+
+
+class Room(Schema):
+    """What a target takes of something, what it carries, and what this link brings."""
+
+    word: str
+    used: float
+    most: float
+    brings: float
+    unit: str
+
+
+class Seat(Schema):
+    number: int
+    holder: str | None
+
+
+class Target(Schema):
+    key: str
+    name: str
+    fits: bool
+
+
+class LinkCard(Schema):
+    """Everything about one link: needs, values at both ends (a group an end, its key the device's), tests, room."""
+
+    id: int
+    revision: int
+    kind: str
+    word: LinkKind
+    title: str
+    said: str
+    start: str
+    start_name: str
+    place: str | None
+    to: str
+    to_name: str
+    number_word: str | None
+    slot: int | None
+    from_channel: int | None
+    to_channel: int | None
+    side: str | None
+    at: str | None
+    account: str | None
+    state: LinkState
+    reason: str | None
+    needs: list[NeedRow]
+    groups: list[GroupRow]
+    tests: list[TestRow]
+    rooms: list[Room]
+    seats: list[Seat]
+    targets: list[Target]
+    caution: str | None
+    fields: list[str]
+
+
+class LinkParts(Schema):
+    """What may be said of a link besides its ends."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    slot: int | None = Numeral
+    from_channel: int | None = Numeral
+    to_channel: int | None = Numeral
+    side: Literal["in", "out"] | None = None
+    at: str | None = Field(default=None, max_length=200)
+    account: str | None = Field(default=None, max_length=200)
+    address: str | None = Field(default=None, max_length=40)
+    port: int | None = Field(default=None, ge=1, le=65535)
+    priority: int | None = Field(default=None, ge=0, le=99)
+
+
+class LinkChange(LinkParts):
+    revision: int
+    to: str | None = None
+
+
+class NewLink(LinkParts):
+    kind: LinkKind = "records"
+    start: str
+    to: str
+
+
+class Witnessed(Schema):
+    """What somebody saw: the test, whether it went as expected, and in words what was seen."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    test: str = Field(max_length=40)
+    result: Literal["pass", "fail"]
+    words: str = Field(default="", max_length=500)
+
+
+class ProposedChange(Schema):
+    action: Literal["add", "number", "move"]
+    start_name: str
+    to_name: str
+    word: str
+    slot: int | None
+    why: str
+
+
+class ProposalSheet(Schema):
+    """What could be tied; `left` are names of those that cannot, `proved` that no more fits."""
+
+    revision: int
+    changes: list[ProposedChange]
+    shortfall: list[str]
+    left: list[str]
+    proved: bool
+
+
+class TableRow(Schema):
+    line: int
+    action: Literal["add", "change", "same", "skip", "refuse"]
+    sentence: str
+
+
+class TablePreview(Schema):
+    revision: int
+    strange: list[str]
+    rows: list[TableRow]
+
+
+class TableResult(Schema):
+    added: int
+    changed: int
+    left_out: int
+
+
+class NumberRow(Schema):
+    link: int
+    revision: int
+    word: str
+    group: str
+    target: str
+    device: str
+    number: int | None
+    source: Literal["kept", "planned", "missing"]
+    why: str
+
+
+class ZoneRow(Schema):
+    number: int
+    address: str
+    port: int
+    speakers: list[str]
+    listeners: list[str]
+    fault: str | None
+
+
+class ServerLines(Schema):
+    server: str
+    sentence: str
+    full: bool
+
+
+class RingRow(Schema):
+    monitor_s: float
+    forward_s: float
+    person_s: float
+    station_s: float
+    needed_s: float
+    holds: bool
+    sentence: str
+
+
+class FlatRow(Schema):
+    device: str
+    name: str
+    revision: int
+    building: int | None
+    floor: int | None
+    unit: int | None
+
+
+class Numbers(Schema):
+    revision: int
+    rows: list[NumberRow]
+    planned: int
+    zones: list[ZoneRow]
+    paging_base: str
+    paging_port: int
+    lines: list[ServerLines]
+    ring: RingRow
+    flats: list[FlatRow]
+    problems: list[ProblemRow]
+
+
+class NumberingChange(Schema):
+    """How the site is numbered: the ring chain, where paging begins, the first extension."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    revision: int
+    station_s: float | None = Field(default=None, ge=0, le=3600)
+    monitor_s: float | None = Field(default=None, ge=0, le=3600)
+    forward_s: float | None = Field(default=None, ge=0, le=3600)
+    person_s: float | None = Field(default=None, ge=0, le=3600)
+    paging_base: str | None = Field(default=None, max_length=40)
+    paging_port: int | None = Field(default=None, ge=1, le=65535)
+
+
+class FlatChange(Schema):
+    model_config = ConfigDict(extra="forbid")
+
+    revision: int
+    building: int | None = Field(default=None, ge=0, le=1_000_000)
+    floor: int | None = Field(default=None, ge=-99, le=999)
+    unit: int | None = Field(default=None, ge=0, le=1_000_000)

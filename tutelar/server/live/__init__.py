@@ -1,0 +1,1 @@
+"""Live work: who answers for it, with which accounts, who is there."""

@@ -1,0 +1,24 @@
+"""The API of live work: who answers for it."""
+
+from typing import Any
+
+from django.http import HttpRequest
+from ninja import Router, Status
+
+from tutelar.server.http import REFUSED, WRITE, who
+from tutelar.server.live import services
+from tutelar.server.live.schemas import NewAuthority
+
+router = Router(tags=["live"])
+
+
+@router.put("/{key}/authority", response={204: None, **WRITE}, operation_id="confirm_authority")
+def confirm_authority(request: HttpRequest, key: str, given: NewAuthority) -> Any:
+    services.confirm_authority(key, who(request), given.person)
+    return Status(204, None)
+
+
+@router.delete("/{key}/authority", response={204: None, **REFUSED}, operation_id="withdraw_authority")
+def withdraw_authority(request: HttpRequest, key: str) -> Any:
+    services.withdraw_authority(key, who(request))
+    return Status(204, None)

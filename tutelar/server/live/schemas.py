@@ -1,0 +1,10 @@
+"""Shapes of live work."""
+
+from ninja import Schema
+from pydantic import ConfigDict, Field
+
+
+class NewAuthority(Schema):
+    model_config = ConfigDict(extra="forbid")
+
+    person: str = Field(max_length=200)

@@ -1,0 +1,1 @@
+"""The log and what people write into it."""

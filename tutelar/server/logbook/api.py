@@ -1,0 +1,48 @@
+"""The API of the logbook."""
+
+from datetime import date
+from typing import Annotated, Any
+
+from django.http import FileResponse, Http404, HttpRequest, HttpResponse
+from ninja import Query, Router, Status
+
+from tutelar.server.http import BYTES, REFUSED, WRITE, download, who
+from tutelar.server.logbook import exports, services, views
+from tutelar.server.logbook import schemas as shapes
+from tutelar.server.schemas import Refusal
+from tutelar.server.store import lookup
+
+router = Router(tags=["logbook"])
+Words = Annotated[str, Query(max_length=200)]
+Line = Annotated[int | None, Query(ge=1, le=2**53)]
+
+
+@router.get("/{key}/log", response={200: shapes.Logbook, **REFUSED}, operation_id="logbook")
+def logbook(
+    request: HttpRequest, key: str, search: Words = "", device: Words = "", day: date | None = None, before: Line = None
+) -> Any:
+    return views.logbook(lookup.site_row(key), search, device, day, before)
+
+
+@router.post("/{key}/log", response={201: shapes.Entered, **WRITE}, operation_id="add_entry")
+def add_entry(request: HttpRequest, key: str, entry: shapes.NewEntry) -> Any:
+    return Status(201, services.add_entry(key, who(request), **entry.model_dump()))
+
+
+@router.post("/{key}/log/photos", response={201: shapes.Photo, **WRITE}, operation_id="keep_photo", openapi_extra=BYTES)
+def keep_photo(request: HttpRequest, key: str) -> Any:
+    return Status(201, {"name": services.keep_photo(key, request.body)})
+
+
+@router.get("/{key}/log/photos/{name}", response={200: str, 404: Refusal}, operation_id="photo")
+def photo(request: HttpRequest, key: str, name: str) -> Any:
+    path = services.photo_path(lookup.site_row(key).key, name)
+    if path is None or not path.exists():
+        raise Http404(f"There is no photograph '{name}'.")
+    return FileResponse(path.open("rb"), content_type="image/jpeg", headers={"Cache-Control": "private, max-age=86400"})
+
+
+@router.get("/{key}/logbook.{ending}", response={200: str, **REFUSED}, operation_id="logbook_file")
+def logbook_file(request: HttpRequest, key: str, ending: str, search: Words = "", device: Words = "") -> HttpResponse:
+    content, kind = exports.logbook_file(lookup.site_row(key), ending, search, device)
+    return download(content, kind, f"{key}-logbook.{ending}")

@@ -1,0 +1,73 @@
+"""The logbook: every line of the log, newest first, by device and day, and what corrected it."""
+
+from datetime import UTC, date, datetime, time, timedelta, tzinfo
+
+from tutelar.core.clock import UnknownZone
+from tutelar.core.clock.zones import zone_named
+from tutelar.core.site import Site
+from tutelar.server import models
+from tutelar.server.logbook import queries
+from tutelar.server.sheet import Sheet
+from tutelar.server.store import documents
+
+MOST = 200
+
+
+def logbook(
+    row: models.Site,
+    search: str = "",
+    device: str = "",
+    day: date | None = None,
+    before: int | None = None,
+    most: int = MOST,
+) -> Sheet:
+    """Return the newest lines that hold every word, of a device and a day of the site's own calendar."""
+    site = documents.document(row)
+    lines = queries.log_lines(row, search, device)
+    if day is not None:
+        start = datetime.combine(day, time(), site_zone(site))
+        lines = lines.filter(at__gte=start, at__lt=start + timedelta(days=1))
+    if before is not None:
+        lines = lines.filter(pk__lt=before)
+    found = list(lines[: most + 1])
+    corrections = _corrections(row)
+    return {
+        "lines": [_line(item, site.label_of(item.subject), corrections) for item in found[:most]],
+        "more": len(found) > most,
+        "devices": [{"key": part.key, "name": part.label} for part in site.devices],
+    }
+
+
+def site_zone(site: Site) -> tzinfo:
+    """Return the time zone of the site, UTC where it is not known."""
+    try:
+        return zone_named(site.about.time_zone) if site.about.time_zone else UTC
+    except UnknownZone:
+        return UTC
+
+
+def _corrections(row: models.Site) -> dict[int, list[models.Event]]:
+    found: dict[int, list[models.Event]] = {}
+    for item in models.Event.objects.filter(site_key=row.key, kind="correction").order_by("pk"):
+        number = (item.after or {}).get("corrects")
+        if isinstance(number, int):
+            found.setdefault(number, []).append(item)
+    return found
+
+
+def _line(item: models.Event, name: str, corrections: dict[int, list[models.Event]]) -> Sheet:
+    after = item.after if isinstance(item.after, dict) else {}
+    return {
+        "id": item.pk,
+        "at": item.at,
+        "by": item.by,
+        "kind": item.kind,
+        "subject": item.subject,
+        "name": name,
+        "sentence": item.sentence,
+        "photo": after.get("photo") or None,
+        "corrects": item.before if item.kind == "correction" else None,
+        "corrected": [
+            {"at": later.at, "by": later.by, "sentence": later.sentence} for later in corrections.get(item.pk, [])
+        ],
+    }

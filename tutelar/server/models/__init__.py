@@ -1,0 +1,37 @@
+"""The rows. A site document is stored in parts; what must never happen is refused by the database itself.
+
+Columns hold what is looked up, constrained or changed one by one; `rest` holds the other keys of the document.
+Every change of a site gets a new `stamp`, by which computed results may be kept.
+"""
+
+from tutelar.server.models.bench import BenchRun, StepRecord, Took, Typed
+from tutelar.server.models.log import Event, Profile
+from tutelar.server.models.proof import Authority, Evidence, Pretend, Proof, Reading
+from tutelar.server.models.secrets import Refusals, Secret, SecretUse, Telling, Vault
+from tutelar.server.models.site import Device, DeviceModel, Link, Network, Part, Site, fresh_stamp
+
+__all__ = [
+    "Authority",
+    "BenchRun",
+    "Device",
+    "DeviceModel",
+    "Event",
+    "Evidence",
+    "Link",
+    "Network",
+    "Part",
+    "Pretend",
+    "Profile",
+    "Proof",
+    "Reading",
+    "Refusals",
+    "Secret",
+    "SecretUse",
+    "Site",
+    "StepRecord",
+    "Telling",
+    "Took",
+    "Typed",
+    "Vault",
+    "fresh_stamp",
+]

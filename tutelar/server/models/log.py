@@ -1,0 +1,30 @@
+"""The log, and profiles that people wrote; both outlive their sites."""
+
+from django.db import models
+
+
+class Event(models.Model):
+    """One line of the append-only log; the database refuses to change or delete it. It outlives its site."""
+
+    site_key = models.CharField(max_length=80, db_index=True)
+    revision = models.PositiveIntegerField()
+    at = models.DateTimeField(auto_now_add=True)
+    by = models.CharField(max_length=150)
+    kind = models.CharField(max_length=40)
+    subject = models.CharField(max_length=200)
+    sentence = models.TextField()
+    before = models.JSONField(null=True)
+    after = models.JSONField(null=True)
+
+    class Meta:
+        ordering = ("-pk",)
+
+
+class Profile(models.Model):
+    """A model of the catalogue that people added or changed; the shipped ones are a file."""
+
+    key = models.CharField(max_length=80, unique=True)
+    revision = models.PositiveIntegerField(default=1)
+    part = models.JSONField()
+    by = models.CharField(max_length=150)
+    at = models.DateTimeField(auto_now=True)

@@ -1,0 +1,1 @@
+"""The pretend site to practise on."""

@@ -1,0 +1,90 @@
+"""TODO"""
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router, Status
+
+from tutelar.server.http import REFUSED, WRITE, download, who
+from tutelar.server.proof import exports, services, views, witnessing
+from tutelar.server.proof.schemas import (
+    EvidenceSheet,
+    NewException,
+    NewProof,
+    ProofRulesSheet,
+    ProofRun,
+    ProofSheet,
+    RulesChange,
+    Seen,
+)
+from tutelar.server.schemas import Refusal, Revised
+from tutelar.server.store import lookup
+
+router = Router(tags=["proof"])
+
+
+@router.get("/{key}/proof", response={200: ProofSheet, 404: Refusal}, operation_id="proof")
+def proof(request: HttpRequest, key: str) -> Any:
+    return views.proof(lookup.site_row(key))
+
+
+@router.post("/{key}/proofs", response={202: ProofRun, **WRITE}, operation_id="start_proof")
+def start_proof(request: HttpRequest, key: str, wanted: NewProof) -> Any:
+    faults = [fault.model_dump(exclude_none=True) for fault in wanted.faults]
+    started = services.start_proof(key, who(request), faults, wanted.only, wanted.checks, live=wanted.live)
+    return Status(202, views.proof_run(started))
+
+
+@router.get("/{key}/proof.{ending}", response={200: str, **REFUSED}, operation_id="proof_file")
+def proof_file(request: HttpRequest, key: str, ending: str) -> HttpResponse:
+    content, kind = exports.proof_file(lookup.site_row(key), ending)
+    return download(content, kind, f"{key}-proof.{ending}")
+
+
+@router.delete("/{key}/proofs/{number}", response={200: ProofRun, **WRITE}, operation_id="cancel_proof")
+def cancel_proof(request: HttpRequest, key: str, number: int) -> Any:
+    return views.proof_run(services.cancel_proof(key, number, who(request)))
+
+
+@router.post("/{key}/devices/{device}/checks/{check}/seen", response={201: None, **WRITE}, operation_id="witness_check")
+def witness_check(request: HttpRequest, key: str, device: str, check: str, seen: Seen) -> Any:
+    witnessing.witness_check(key, device, check, who(request), seen.result, seen.words, seen.person)
+    return Status(201, None)
+
+
+@router.get(
+    "/{key}/devices/{device}/checks/{check}/evidence",
+    response={200: list[EvidenceSheet], 404: Refusal},
+    operation_id="evidence",
+)
+def evidence(request: HttpRequest, key: str, device: str, check: str) -> Any:
+    return views.evidence(lookup.site_row(key), device, check)
+
+
+@router.put("/{key}/devices/{device}/exception", response={204: None, **WRITE}, operation_id="leave_open")
+def leave_open(request: HttpRequest, key: str, device: str, wanted: NewException) -> Any:
+    witnessing.leave_open(key, device, wanted.check, who(request), wanted.reason, wanted.until)
+    return Status(204, None)
+
+
+@router.delete("/{key}/devices/{device}/exception", response={204: None, **REFUSED}, operation_id="close_again")
+def close_again(request: HttpRequest, key: str, device: str, check: str | None = None) -> Any:
+    witnessing.close_again(key, device, check, who(request))
+    return Status(204, None)
+
+
+@router.put("/{key}/devices/{device}/certificate", response={204: None, **WRITE}, operation_id="accept_certificate")
+def accept_certificate(request: HttpRequest, key: str, device: str) -> Any:
+    services.accept_certificate(key, device, who(request))
+    return Status(204, None)
+
+
+@router.get("/{key}/proof/rules", response={200: ProofRulesSheet, 404: Refusal}, operation_id="proof_rules")
+def rules(request: HttpRequest, key: str) -> Any:
+    return views.rules(lookup.site_row(key))
+
+
+@router.patch("/{key}/proof/rules", response={200: Revised, **WRITE}, operation_id="change_proof_rules")
+def change_rules(request: HttpRequest, key: str, change: RulesChange) -> Any:
+    part = change.model_dump(exclude={"revision"}, exclude_none=True)
+    return witnessing.change_rules(key, who(request), change.revision, part)

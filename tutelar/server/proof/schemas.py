@@ -1,0 +1,221 @@
+"""Proof."""
+
+from datetime import date, datetime
+from typing import Any, Literal
+
+from ninja import Schema
+from pydantic import ConfigDict, Field
+
+from tutelar.core.proof import CellState, State
+from tutelar.core.site.types import Witness
+
+
+class LeftOpen(Schema):
+    """Why a check is left open, by whom, and the last day on which that holds; `whole`: every check of the device."""
+
+    reason: str
+    by: str | None
+    until: date | None
+    whole: bool
+
+
+class Cell(Schema):
+    device: str
+    check: str
+    state: CellState
+    expected: str
+    witnessed: bool
+    changed: list[str]
+    left_open: LeftOpen | None
+    measured: str | None
+    result: str | None
+    took_ms: float | None
+    at: datetime | None
+    by: str | None
+
+
+class ProofColumn(Schema):
+    key: str
+    name: str
+    place: str
+    family: str
+    address: str | None
+    state: State
+
+
+class CheckRow(Schema):
+    """A check; `caution` stands where it can hurt somebody, `needs_person` asks who tried it."""
+
+    check: str
+    title: str
+    witnessed: bool
+    caution: str | None
+    needs_person: bool
+
+
+class ProofRun(Schema):
+    id: int
+    state: Literal["waiting", "running", "done", "cancelled", "failed"]
+    measured: int
+    total: int
+    live: bool
+    message: str
+    faults: list[dict[str, Any]]
+    by: str
+    started_at: datetime
+    finished_at: datetime | None
+
+
+class Authority(Schema):
+    """Who answers for testing which ranges; `holds` where these are still the site's."""
+
+    person: str
+    networks: list[str]
+    by: str
+    at: datetime
+    holds: bool
+
+
+class LiveState(Schema):
+    """Whether real devices may be measured at all, in which ranges, and who answers for it."""
+
+    on: bool
+    networks: list[str]
+    authority: Authority | None
+
+
+class CoverageSheet(Schema):
+    """One honest figure: readings that are fresh and passed, of all that are expected; what is not, and why."""
+
+    fresh: int
+    expected: int
+    failed: int
+    stale: int
+    never: int
+    skipped: int
+    excepted: int
+    sentence: str
+
+
+class RanOut(Schema):
+    """An exception whose last day is past."""
+
+    device: str
+    name: str
+    check: str | None
+    title: str
+    reason: str
+    by: str | None
+    until: date
+
+
+class ProofChange(Schema):
+    """A reading that came out otherwise at the last measuring than the time before."""
+
+    device: str
+    name: str
+    check: str
+    title: str
+    before: str
+    now: str
+    measured: str
+
+
+class FaultKind(Schema):
+    """A fault that the pretend site can play, and what a device is then said to do."""
+
+    kind: str
+    words: str
+
+
+class ProofSheet(Schema):
+    columns: list[ProofColumn]
+    checks: list[CheckRow]
+    cells: list[Cell]
+    last: ProofRun | None
+    fault_kinds: list[FaultKind]
+    live: LiveState
+    coverage: CoverageSheet
+    changes: list[ProofChange]
+    ran_out: list[RanOut]
+    kept_up: bool
+
+
+class PracticeFault(Schema):
+    model_config = ConfigDict(extra="forbid", populate_by_name=True)
+
+    kind: str
+    device: str | None = None
+    network: str | None = None
+
+
+class RuleRow(Schema):
+    """A check of the site: whether it is asked for, and whether that may be changed at all."""
+
+    check: str
+    title: str
+    asked: bool
+    fixed: bool
+
+
+class FamilyRules(Schema):
+    """What has to be seen of the devices of one family."""
+
+    family: str
+    word: str
+    seen: list[RuleRow]
+
+
+class ProofRulesSheet(Schema):
+    revision: int
+    clock_s: float
+    measured: list[RuleRow]
+    families: list[FamilyRules]
+
+
+class RulesChange(Schema):
+    """What the site asks for: how far a clock may be off, what is left out, what has to be seen by family."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    revision: int
+    clock_s: float | None = Field(default=None, ge=0.5, le=3600)
+    left_out: list[str] | None = Field(default=None, max_length=100)
+    witnessed: dict[str, list[Witness]] | None = None
+
+
+class NewProof(Schema):
+    model_config = ConfigDict(extra="forbid")
+
+    faults: list[PracticeFault] = []
+    only: list[str] | None = None
+    checks: list[str] | None = None
+    live: bool = False
+
+
+class Seen(Schema):
+    """What somebody saw of a device, and who, where it was not who writes it down."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    result: Literal["pass", "fail"]
+    words: str = Field(default="", max_length=500)
+    person: str = Field(default="", max_length=200)
+
+
+class NewException(Schema):
+    """A check that is left open (None: every check of the device) until a day (None: for good)."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    check: str | None = None
+    reason: str = Field(max_length=500)
+    until: date | None = None
+
+
+class EvidenceSheet(Schema):
+    """What last came over the wire for a check, trimmed and free of secrets."""
+
+    source: str
+    text: str
+    at: datetime

@@ -1,0 +1,207 @@
+"""The proof sheet."""
+
+from dataclasses import asdict
+
+from django.conf import settings
+
+from tutelar.core.proof import CHECKS, Coverage, Expectation, cell_state, changed_since, check_title
+from tutelar.core.proof.exceptions import FIRST
+from tutelar.core.proof.ties import recordings
+from tutelar.core.proof.witnessed import EGRESS_CAUTION, WITNESSED, asked_of, may_be_seen
+from tutelar.core.site.types import Device, Exemption, Reading
+from tutelar.core.wording import family_plural
+from tutelar.server import models
+from tutelar.server.bench import queries as bench_queries
+from tutelar.server.live import services as live_services
+from tutelar.server.proof import queries
+from tutelar.server.sheet import Sheet
+from tutelar.server.store import documents, lookup
+from tutelar.standin.faults import WORDS
+
+
+def proof(row: models.Site) -> Sheet:
+    site = documents.document(row)
+    wanted, last, left = queries.expectations(row), queries.readings(row), queries.exceptions(row)
+    states = queries.device_states(row, last, bench_queries.finished(bench_queries.step_records(row)))
+    cells, checks = [], dict[str, Expectation]()
+    for items in wanted.values():
+        for item in items:
+            checks.setdefault(item.check, item)
+            cells.append(_cell(item, last.get((item.device, item.check)), left.of(item.device, item.check)))
+    newest = models.Proof.objects.filter(site=row).first()
+    date_order = site.about.date_order
+    return {
+        "columns": [
+            {
+                "key": device.key,
+                "name": device.label,
+                "place": device.place or "No place",
+                "family": site.family_of(device),
+                "address": None if device.address is None else str(device.address),
+                "state": states[device.key],
+            }
+            for device in site.walking_order(list(site.devices))
+            if wanted[device.key]
+        ],
+        "checks": [
+            {
+                "check": check,
+                "title": check_title(check, date_order),
+                "witnessed": item.witnessed,
+                "caution": EGRESS_CAUTION if check == "egress" else None,
+                "needs_person": check == "egress",
+            }
+            for check, item in sorted(checks.items(), key=lambda pair: _ORDER.get(pair[0], 99))
+        ],
+        "cells": cells,
+        "last": None if newest is None else proof_run(newest),
+        "fault_kinds": [{"kind": kind, "words": words} for kind, words in WORDS.items()],
+        "live": live_state(row),
+        "coverage": coverage(Coverage.of(cell["state"] for cell in cells)),
+        "changes": [
+            {
+                "device": device,
+                "name": site.label_of(device),
+                "check": check,
+                "title": check_title(check, date_order),
+                "before": before,
+                "now": now,
+                "measured": measured,
+            }
+            for device, check, before, now, measured in queries.proof_changes(row)
+        ],
+        "kept_up": models.Pretend.objects.filter(site=row).exists(),
+        "ran_out": [
+            {
+                "device": item.device,
+                "name": site.label_of(item.device),
+                "check": item.check,
+                "title": check_title(item.check, date_order) if item.check else "every check",
+                "reason": item.reason,
+                "by": item.by,
+                "until": item.until,
+            }
+            for item in left.over
+        ],
+    }
+
+
+def _cell(item: Expectation, reading: Reading | None, left: Exemption | None) -> Sheet:
+    state = cell_state(reading, item, excepted=left is not None)
+    return {
+        "device": item.device,
+        "check": item.check,
+        "state": state,
+        "expected": item.expected,
+        "witnessed": item.witnessed,
+        "changed": changed_since(reading, item) if reading is not None and state == "stale" else [],
+        "left_open": None
+        if left is None
+        else {
+            "reason": left.reason,
+            "by": left.by,
+            "until": left.until,
+            "whole": left.check is None,
+        },
+        **{name: getattr(reading, name, None) for name in ("measured", "result", "took_ms", "at", "by")},
+    }
+
+
+def coverage(found: Coverage) -> Sheet:
+    return {**asdict(found), "sentence": found.sentence}
+
+
+def rules(row: models.Site) -> Sheet:
+    """Return what the site asks for at its proof, with every check that its devices could be asked for."""
+    site = documents.document(row)
+    out = set(site.policy.proof.left_out)
+    wanted = {item.check for items in queries.expectations(row).values() for item in items if not item.witnessed}
+    measured = sorted(wanted | out - set(WITNESSED), key=lambda name: (_ORDER.get(name, 99), name))
+    families: dict[str, list[Device]] = {}
+    for device in site.devices:
+        families.setdefault(site.family_of(device), []).append(device)
+    return {
+        "revision": row.revision,
+        "clock_s": site.policy.proof.clock_s,
+        "measured": [
+            {
+                "check": name,
+                "title": check_title(name, site.about.date_order),
+                "asked": name not in out - FIRST,
+                "fixed": name in FIRST,
+            }
+            for name in measured
+        ],
+        "families": [
+            {
+                "family": family,
+                "word": family_plural(family),
+                "seen": [
+                    {
+                        "check": name,
+                        "title": WITNESSED[name],
+                        "asked": name in asked_of(site, devices, family),
+                        "fixed": False,
+                    }
+                    for name in may_be_seen(family)
+                ],
+            }
+            for family, devices in families.items()
+            if may_be_seen(family)
+        ],
+    }
+
+
+_ORDER = {check: at for at, check in enumerate(CHECKS)}
+_SOURCES: dict[str, tuple[str, ...]] = {
+    "answers": ("identity", "stream", "signalling"),
+    **dict.fromkeys(("right-device", "name", "clock", "date-order"), ("identity", "device-interface")),
+    **dict.fromkeys(("login", "mask", "gateway", "dns", "time-source"), ("state", "device-interface")),
+    **dict.fromkeys(("disk", "relay", "paths", "inputs"), ("state",)),
+    "registered": ("state", "registrar"),
+    "resolution": ("description",),
+    "web": ("identity",),
+    "web-tls": ("certificate",),
+}
+
+
+def evidence(row: models.Site, key: str, check: str) -> list[Sheet]:
+    """Return what last came over the wire for a check: of the device, and of its recorders where they tell of it."""
+    device = lookup.device_row(row, key)
+    site = documents.document(row)
+    asked = [(device.key, source) for source in _SOURCES.get(check, (check,))]
+    if check in ("linked", "records"):
+        asked = [(link.to, "state") for link in recordings(site, site.device_by_key[key])]
+    found = [(at, queries.evidence(row, at, source)) for at, source in asked]
+    return [
+        {
+            "source": item.source if at == key else f"{site.label_of(at)}: {item.source}",
+            "text": item.text,
+            "at": item.at,
+        }
+        for at, item in found
+        if item is not None
+    ]
+
+
+def live_state(row: models.Site) -> Sheet:
+    """Return whether real devices may be measured, and who answers for it."""
+    networks = live_services.networks_of(documents.document(row))
+    found = models.Authority.objects.filter(site=row).first()
+    return {
+        "on": settings.LIVE,
+        "networks": networks,
+        "authority": found
+        and {
+            "person": found.person,
+            "networks": found.networks,
+            "by": found.by,
+            "at": found.at,
+            "holds": found.networks == networks,
+        },
+    }
+
+
+def proof_run(proof_row: models.Proof) -> Sheet:
+    names = ("state", "measured", "total", "live", "message", "faults", "by", "started_at", "finished_at")
+    return {"id": proof_row.pk, **{name: getattr(proof_row, name) for name in names}}

@@ -1,0 +1,1 @@
+"""Passwords and codes: sealed, shown one at a time."""

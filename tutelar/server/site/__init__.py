@@ -1,0 +1,1 @@
+"""A site as a whole: the list, import and export, the frame of every screen."""

@@ -1,0 +1,20 @@
+"""The one list of the server's stages: each is a folder with an `api`, served at its place."""
+
+PLACES: dict[str, tuple[str, ...]] = {
+    "/session": ("accounts",),
+    "/sites": (
+        "site",
+        "survey",
+        "kit",
+        "addresses",
+        "values",
+        "bench",
+        "links",
+        "live",
+        "practice",
+        "proof",
+        "logbook",
+        "handover",
+    ),
+    "/catalogue": ("catalogue",),
+}

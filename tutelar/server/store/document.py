@@ -1,0 +1,158 @@
+"""Rows to document and back. The document is the core's; nothing is decided here."""
+
+import json
+from collections.abc import Iterable
+from typing import Any
+
+from django.db.models import Max, QuerySet
+
+from tutelar.core.site import Site, read_site
+from tutelar.core.site.base import OUTSIDE_ENDS
+from tutelar.core.site.writing import as_document
+from tutelar.server import models
+
+_DEVICE_COLUMNS = ("name", "place", "mac", "serial", "addressing", "address", "locked")
+
+
+def document_of(row: models.Site, *, readings: bool = True) -> dict[str, Any]:
+    """Return the whole site document from its rows, with the last reading of each check if wanted."""
+    site_id = row.pk
+    devices = list(models.Device.objects.filter(site=site_id).select_related("model", "network", "behind"))
+    taken = models.Reading.objects.filter(site=site_id) if readings else models.Reading.objects.none()
+    links = models.Link.objects.filter(site=site_id).select_related("start", "end")
+    return {
+        "format": "tutelar-site",
+        "version": 1,
+        "site": {"key": row.key, "name": row.name, **row.about},
+        "internet": row.internet,
+        "networks": [part.rest | {"key": part.key, "cidr": part.cidr} for part in _parts(models.Network, row)],
+        "models": [part.rest | {"key": part.key, "family": part.family} for part in _parts(models.DeviceModel, row)],
+        "devices": [device_document(device) for device in devices],
+        "links": [link_document(link) for link in links],
+        "policy": row.policy,
+        **({"survey": row.survey} if row.survey else {}),
+        "readings": [
+            reading.rest | {"device": reading.device.key, "check": reading.check_name, "result": reading.result}
+            for reading in last_readings(taken).select_related("device")
+        ],
+        "exceptions": row.exceptions,
+        **row.rest,
+    }
+
+
+def last_readings(readings: QuerySet[models.Reading]) -> QuerySet[models.Reading]:
+    """Return of these readings the last of each check of a device, in the order in which they were taken."""
+    newest = readings.order_by().values("device", "check_name").annotate(last=Max("pk")).values("last")
+    return models.Reading.objects.filter(pk__in=newest).order_by("pk")
+
+
+def _parts(kind: Any, row: models.Site) -> Iterable[Any]:
+    return kind.objects.filter(site=row).order_by("position")  # type: ignore[no-any-return]
+
+
+def device_document(device: models.Device) -> dict[str, Any]:
+    return {
+        "key": device.key,
+        "model": device.model.key,
+        "network": device.network.key if device.network else None,
+        "behind": device.behind.key if device.behind else None,
+        **{name: getattr(device, name) for name in _DEVICE_COLUMNS if name != "addressing"},
+        **({"addressing": device.addressing} if device.addressing else {}),
+        **device.rest,
+    }
+
+
+def link_document(link: models.Link) -> dict[str, Any]:
+    to = link.end.key if link.end else link.outside
+    side = {"side": link.side} if link.side else {}
+    return {"kind": link.kind, "from": link.start.key, "to": to, "slot": link.slot, **side, **link.rest}
+
+
+def site_of(row: models.Site) -> Site:
+    """Return the core's site for the rows, without its readings: they are many, and are looked up where they count."""
+    return read_site(json.dumps(document_of(row, readings=False)))
+
+
+def store_parts(row: models.Site, site: Site) -> None:
+    """Write the parts of a new site's document as rows. The caller has a transaction open.
+
+    Expects a document whose references all lead somewhere; the database refuses doubled addresses and slots.
+    """
+    whole = as_document(site)
+    row.about = {name: value for name, value in whole["site"].items() if name not in ("key", "name")}
+    row.internet, row.policy = whole.get("internet"), whole.get("policy", {})
+    row.survey, row.exceptions = whole.get("survey", {}), whole.get("exceptions", [])
+    row.rest = {name: value for name, value in whole.items() if name.startswith("x-")}
+    row.save()
+    networks = _store(models.Network, row, whole.get("networks", []), ("key", "cidr"))
+    kinds = _store(models.DeviceModel, row, whole.get("models", []), ("key", "family"))
+    devices: dict[str, models.Device] = {}
+    for position, part in enumerate(whole.get("devices", [])):
+        devices[part["key"]] = new_device(row, position, part, networks, kinds)
+    models.Device.objects.bulk_create(devices.values())
+    hidden = [part for part in whole.get("devices", []) if part.get("behind")]
+    for part in hidden:
+        devices[part["key"]].behind = devices[part["behind"]]
+        devices[part["key"]].address = part.get("address")
+    models.Device.objects.bulk_update([devices[part["key"]] for part in hidden], ["behind", "address"], batch_size=300)
+    models.Link.objects.bulk_create(
+        new_link(row, position, part, devices) for position, part in enumerate(whole.get("links", []))
+    )
+    models.Reading.objects.bulk_create(
+        models.Reading(
+            site=row,
+            device=devices[part["device"]],
+            check_name=part["check"],
+            result=part["result"],
+            rest={name: value for name, value in part.items() if name not in ("device", "check", "result")},
+        )
+        for part in whole.get("readings", [])
+    )
+
+
+def _store(kind: Any, row: models.Site, parts: list[dict[str, Any]], columns: tuple[str, ...]) -> dict[str, Any]:
+    rows = [
+        kind(
+            site=row,
+            position=position,
+            rest={name: value for name, value in part.items() if name not in columns},
+            **{name: part[name] for name in columns},
+        )
+        for position, part in enumerate(parts)
+    ]
+    kind.objects.bulk_create(rows)
+    return {item.key: item for item in rows}
+
+
+def new_device(
+    row: models.Site, position: int, part: dict[str, Any], networks: dict[str, Any], kinds: dict[str, Any]
+) -> models.Device:
+    """Return an unsaved device row; who it is behind is set by the caller."""
+    known = {"key", "model", "network", "behind", *_DEVICE_COLUMNS}
+    columns = {name: part[name] for name in _DEVICE_COLUMNS if name in part}
+    if part.get("behind"):
+        columns["address"] = None  # set together with `behind`: it is unique among that recorder's cameras only
+    return models.Device(
+        site=row,
+        position=position,
+        key=part["key"],
+        model=kinds[part["model"]],
+        network=networks[part["network"]] if part.get("network") else None,
+        rest={name: value for name, value in part.items() if name not in known},
+        **columns,
+    )
+
+
+def new_link(row: models.Site, position: int, part: dict[str, Any], devices: dict[str, Any]) -> models.Link:
+    outside = part["to"] if part["to"] in OUTSIDE_ENDS and part["to"] not in devices else ""
+    return models.Link(
+        site=row,
+        position=position,
+        kind=part["kind"],
+        start=devices[part["from"]],
+        end=None if outside else devices[part["to"]],
+        outside=outside,
+        slot=part.get("slot"),
+        side=part.get("side") or "",
+        rest={name: value for name, value in part.items() if name not in ("kind", "from", "to", "slot", "side")},
+    )

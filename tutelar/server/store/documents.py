@@ -1,0 +1,32 @@
+"""A site's document and its plan, kept by the site's version."""
+
+from functools import lru_cache
+
+from tutelar.core.addressing import Plan, plan
+from tutelar.core.site import Site
+from tutelar.server import models
+from tutelar.server.store.document import document_of, site_of
+
+
+@lru_cache(maxsize=32)
+def document_at(pk: int, stamp: str) -> Site:
+    return site_of(models.Site.objects.get(pk=pk))
+
+
+@lru_cache(maxsize=32)
+def plan_at(pk: int, stamp: str) -> Plan:
+    return plan(document_at(pk, stamp))
+
+
+def document(row: models.Site, *, fresh: bool = False) -> Site:
+    """Return the site's document without its readings; `fresh`: as the rows stand within a change."""
+    return site_of(row) if fresh else document_at(row.pk, row.stamp)
+
+
+def planned(row: models.Site) -> Plan:
+    return plan_at(row.pk, row.stamp)
+
+
+def export(row: models.Site) -> dict[str, object]:
+    """Return the site file of a site as JSON values."""
+    return document_of(row)

@@ -1,0 +1,45 @@
+"""Looking up rows: each raises Http404 with a sentence that names the key."""
+
+from typing import Any
+
+from django.http import Http404
+
+from tutelar.server import models
+
+
+def site_row(key: str) -> models.Site:
+    """Return the row of a site, or raise Http404 with a sentence that names the key."""
+    row = models.Site.objects.filter(key=key).first()
+    if row is None:
+        raise Http404(f"There is no site '{key}'.")
+    return row
+
+
+def device_row(site: models.Site, key: str) -> models.Device:
+    rows = models.Device.objects.select_related("model", "network", "behind")
+    device = rows.filter(site=site, key=key).first()
+    if device is None:
+        raise Http404(f"The site {site.name} has no device '{key}'.")
+    return device
+
+
+def site_model(site: models.Site, key: str) -> tuple[dict[str, Any], int]:
+    """Return a model of a site as in the document, and how many devices are of it."""
+    row = models.DeviceModel.objects.filter(site=site, key=key).first()
+    if row is None:
+        raise Http404(f"The site {site.name} has no model '{key}'.")
+    return {"key": row.key, "family": row.family, **row.rest}, models.Device.objects.filter(model=row).count()
+
+
+def link_row(site: models.Site, number: int) -> models.Link:
+    link = models.Link.objects.select_related("start", "end").filter(site=site, pk=number).first()
+    if link is None:
+        raise Http404(f"The site {site.name} has no link {number}.")
+    return link
+
+
+def proof_row(site: models.Site, number: int) -> models.Proof:
+    proof = models.Proof.objects.select_related("site").filter(site=site, pk=number).first()
+    if proof is None:
+        raise Http404(f"The site {site.name} was never measured under the number {number}.")
+    return proof

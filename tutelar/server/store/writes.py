@@ -1,0 +1,92 @@
+"""What every write shares: refusals, the log, locking and revisions."""
+
+from typing import Any
+
+from tutelar.core.check import UNSTORABLE, check
+from tutelar.core.site import Site, UnreadableSite
+from tutelar.server import models
+from tutelar.server.store import lookup
+from tutelar.server.store.document import site_of
+
+Faults = list[tuple[str, str]]
+Event = tuple[str, str, str, Any, Any]  # kind, subject, sentence, before, after
+
+
+class Rejected(ValueError):
+    """A write that cannot be done as asked. `faults` is a list of (path, sentence); nothing was stored."""
+
+    def __init__(self, message: str, faults: Faults | None = None, status: int = 422) -> None:
+        self.message, self.faults, self.status = message, faults or [], status
+        super().__init__(message)
+
+
+class Stale(ValueError):
+    """A write based on an old revision. Holds the version that was sent and the one that stands now."""
+
+    def __init__(self, what: str, yours: Any, current: Any, revision: int) -> None:
+        self.message = f"{what} was changed by somebody else meanwhile; look at both versions and decide."
+        self.yours, self.current, self.revision = yours, current, revision
+        super().__init__(self.message)
+
+
+def log(
+    site: models.Site, by: str, kind: str, subject: str, sentence: str, before: Any = None, after: Any = None
+) -> models.Event:
+    """Add a line to the log of the site, at its present revision, and return it."""
+    return models.Event.objects.create(
+        site_key=site.key,
+        revision=site.revision,
+        by=by,
+        kind=kind,
+        subject=subject,
+        sentence=sentence,
+        before=before,
+        after=after,
+    )
+
+
+def log_all(site: models.Site, by: str, events: list[Event]) -> None:
+    """Add several lines to the log of the site, at its present revision."""
+    models.Event.objects.bulk_create(
+        models.Event(
+            site_key=site.key,
+            revision=site.revision,
+            by=by,
+            kind=kind,
+            subject=subject,
+            sentence=sentence,
+            before=before,
+            after=after,
+        )
+        for kind, subject, sentence, before, after in events
+    )
+
+
+def lock(key: str) -> models.Site:
+    return lookup.site_row(key)  # transactions begin IMMEDIATE, so this one writes alone
+
+
+def lock_at(key: str, revision: int) -> models.Site:
+    """Return the row of a site to write to. Raises Stale where it is not at this revision any more."""
+    row = lock(key)
+    if row.revision != revision:
+        raise Stale("The site", {"revision": revision}, {"revision": row.revision}, row.revision)
+    return row
+
+
+def bump(site: models.Site) -> None:
+    site.revision += 1
+    site.stamp = models.fresh_stamp()
+    site.save()
+
+
+def checked(site: models.Site) -> Site:
+    """Return the document as it stands now, or raise Rejected where it could not be read again."""
+    try:
+        document = site_of(site)
+    except UnreadableSite as error:
+        raise Rejected(error.faults[0][1], error.faults) from None
+    faults = [(", ".join(item.subjects), item.message) for item in check(document) if item.code in UNSTORABLE]
+    if faults:
+        raise Rejected(faults[0][1], faults)
+    return document

@@ -1,0 +1,1 @@
+"""The survey: questions, answers, what follows from them."""

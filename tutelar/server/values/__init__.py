@@ -1,0 +1,1 @@
+"""What is typed into devices: values, ticks, clocks, ports."""

@@ -1,0 +1,148 @@
+"""The API of what is typed: values, ticks, secrets, clocks, ports, choices, and the page of one device."""
+
+from dataclasses import asdict
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.utils.cache import add_never_cache_headers
+from ninja import Router, Status
+
+from tutelar.server.http import REFUSED, WRITE, download, who
+from tutelar.server.kit import exports as kit_exports
+from tutelar.server.schemas import Refusal, Revised
+from tutelar.server.secrets import services as secrets_services
+from tutelar.server.store import lookup
+from tutelar.server.values import exports, page, services, ticks, views
+from tutelar.server.values import row_schemas as values
+from tutelar.server.values import schemas as shapes
+
+router = Router(tags=["settings"])
+SEEN = {404: Refusal}
+SECRET = WRITE | {503: Refusal}
+
+
+@router.get("/{key}/devices/{device}/page", response={200: shapes.DevicePage, **SEEN}, operation_id="device_page")
+def device_page(request: HttpRequest, key: str, device: str) -> Any:
+    return page.device_page(lookup.site_row(key), device)
+
+
+@router.post("/{key}/typed", response={204: None, **WRITE}, operation_id="tick")
+def tick(request: HttpRequest, key: str, tick: values.Tick) -> Any:
+    ticks.tick(key, tick.subject, tick.line, tick.value, who(request), done=tick.done)
+    return Status(204, None)
+
+
+@router.post("/{key}/tellings", response={204: None, **REFUSED}, operation_id="told")
+def told(request: HttpRequest, key: str, told: values.Told) -> Any:
+    secrets_services.told(key, told.tellings, who(request))
+    return Status(204, None)
+
+
+@router.get("/{key}/secrets", response={200: shapes.Secrets, **SEEN}, operation_id="secrets")
+def secrets(request: HttpRequest, key: str) -> Any:
+    return views.secrets(lookup.site_row(key))
+
+
+@router.post("/{key}/secrets/school", response={200: Revised, **WRITE}, operation_id="choose_school")
+def choose_school(request: HttpRequest, key: str, school: shapes.School) -> Any:
+    return services.choose_school(key, who(request), school.revision, school.school)
+
+
+@router.put(
+    "/{key}/devices/{device}/secrets/{slot}", response={204: None, **SECRET, **WRITE}, operation_id="set_secret"
+)
+def set_secret(request: HttpRequest, key: str, device: str, slot: str, fresh: values.NewSecret) -> Any:
+    secrets_services.set_secret(key, device, slot, who(request), fresh.version, fresh.secret)
+    return Status(204, None)
+
+
+@router.delete("/{key}/devices/{device}/secrets/{slot}", response={204: None, **REFUSED}, operation_id="forget_secret")
+def forget_secret(request: HttpRequest, key: str, device: str, slot: str) -> Any:
+    secrets_services.forget(key, device, slot, who(request))
+    return Status(204, None)
+
+
+@router.post(
+    "/{key}/devices/{device}/secrets/{slot}/check",
+    response={200: values.Judged, **REFUSED},
+    operation_id="check_secret",
+)
+def check_secret(request: HttpRequest, key: str, device: str, slot: str, candidate: values.Candidate) -> Any:
+    fails, found = secrets_services.check_secret(key, device, slot, candidate.secret)
+    return {
+        "fails": fails,
+        "score": found.score if found else None,
+        "strength": found.sentence if found else None,
+        "helps": list(found.helps) if found else [],
+    }
+
+
+@router.post(
+    "/{key}/devices/{device}/secrets/{slot}/reveal", response={200: values.Revealed, **SECRET}, operation_id="reveal"
+)
+def reveal(request: HttpRequest, response: HttpResponse, key: str, device: str, slot: str) -> Any:
+    add_never_cache_headers(response)
+    secret, typing = secrets_services.reveal(key, device, slot, who(request))
+    return {"secret": secret, "presses": [asdict(press) for press in typing.presses] if typing else None}
+
+
+@router.post("/{key}/devices/{device}/tries", response={204: None, **REFUSED}, operation_id="count_try")
+def count_try(request: HttpRequest, key: str, device: str, said: values.Taken) -> Any:
+    secrets_services.count_refused(key, device, who(request), taken=said.taken)
+    return Status(204, None)
+
+
+@router.get("/{key}/clocks", response={200: shapes.Clocks, **SEEN}, operation_id="clocks")
+def clocks(request: HttpRequest, key: str) -> Any:
+    return views.clocks(lookup.site_row(key))
+
+
+@router.get("/{key}/clocks.ics", response={200: str, **REFUSED}, operation_id="clock_changes")
+def clock_changes(request: HttpRequest, key: str) -> HttpResponse:
+    row = lookup.site_row(key)
+    base = request.build_absolute_uri("/")
+    return download(exports.clock_changes(row, base), "text/calendar; charset=utf-8", f"{key}-clocks.ics")
+
+
+@router.post("/{key}/devices/{device}/clock", response={200: shapes.Finding, **REFUSED}, operation_id="clock_shown")
+def clock_shown(request: HttpRequest, key: str, device: str, look: shapes.ClockShown) -> Any:
+    found = services.clock_shown(key, device, look.shown, look.ago_s, who(request), keep=look.keep)
+    return {"offset_s": found.offset_s, "finding": found.finding, "message": found.message}
+
+
+@router.get("/{key}/ports", response={200: shapes.Ports, **SEEN}, operation_id="ports")
+def ports(request: HttpRequest, key: str) -> Any:
+    return views.ports(lookup.site_row(key))
+
+
+@router.put("/{key}/devices/{device}/ports", response={200: Revised, **WRITE}, operation_id="change_ports")
+def change_ports(request: HttpRequest, key: str, device: str, fresh: shapes.NewPorts) -> Any:
+    return services.change_ports(key, device, who(request), fresh.revision, fresh.ports)
+
+
+@router.post("/{key}/forwards", response={201: Revised, **WRITE}, operation_id="decide_forward")
+def decide_forward(request: HttpRequest, key: str, forward: shapes.NewForward) -> Any:
+    part = forward.model_dump(exclude={"revision"})
+    return Status(201, services.decide_forward(key, who(request), forward.revision, part))
+
+
+@router.delete("/{key}/forwards/{outside}", response={200: Revised, **WRITE}, operation_id="drop_forward")
+def drop_forward(request: HttpRequest, key: str, outside: int, revision: int) -> Any:
+    return services.drop_forward(key, who(request), revision, outside)
+
+
+@router.get("/{key}/choices", response={200: shapes.Choices, **SEEN}, operation_id="choices")
+def choices(request: HttpRequest, key: str) -> Any:
+    return views.choices(lookup.site_row(key))
+
+
+@router.put("/{key}/choices", response={200: Revised, **WRITE}, operation_id="choose")
+def choose(request: HttpRequest, key: str, choice: shapes.Choice) -> Any:
+    return services.choose(key, who(request), choice.revision, choice.family, choice.setting, choice.value)
+
+
+@router.get("/{key}/labels.{ending}", response={200: str, **REFUSED}, operation_id="labels")
+def labels(request: HttpRequest, key: str, ending: str, devices: str = "") -> HttpResponse:
+    chosen = [item for item in devices.split(",") if item]
+    content, kind = kit_exports.labels(lookup.site_row(key), ending, chosen, request.build_absolute_uri("/"))
+    return download(content, kind, f"{key}-labels.{ending}")

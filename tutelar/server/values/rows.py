@@ -1,0 +1,150 @@
+"""The values of one device or step with what was typed of them, what is stored, and what was measured."""
+
+from collections.abc import Iterable
+from typing import Any
+
+from tutelar.core.credentials import SLOTS
+from tutelar.core.proof import check_title, reading_state
+from tutelar.core.run import Step
+from tutelar.core.setting import Group, Line
+from tutelar.core.site.types import Device, Reading
+from tutelar.server import models
+from tutelar.server.proof import queries as proof_queries
+from tutelar.server.secrets import queries as secrets_queries
+from tutelar.server.sheet import Sheet
+from tutelar.server.store import documents
+from tutelar.server.values import queries
+
+_COMPARE = {"connect": "On its label", "confirm": "On its own page", "adapter": "Network settings of the laptop"}
+
+
+class Values:
+    """Reads once what the values of a device need: ticks, secrets, readings."""
+
+    def __init__(self, row: models.Site, device: Device, lines: Iterable[Line] | None = None) -> None:
+        self.row, self.device = row, device
+        self.site, self.settings = documents.document(row), queries.settings_of(row)
+        self.ticks = queries.ticks(row, device.key)
+        uses = models.SecretUse.objects.select_related("secret").filter(site=row)
+        if lines is None:
+            lines = (line for group in self.settings.groups(device) for line in group.lines)
+        owners = {line.owner for line in lines if line.owner}
+        self.secrets = {(use.device_key, use.slot): use.secret for use in uses.filter(device_key__in=owners)}
+        self.wanted = {item.check: item for item in proof_queries.expectations(row).get(device.key, [])}
+        found = models.Reading.objects.filter(site=row, device__key=device.key)
+        self.last = {
+            check: Reading.model_construct(**{**rest, "device": device.key, "check": check, "result": result})
+            for check, result, rest in found.values_list("check_name", "result", "rest")
+        }
+
+    def groups(self, *at: str) -> list[Sheet]:
+        return [self._group(group) for group in self.settings.groups(self.device) if not at or group.at in at]
+
+    def lines(self, lines: Iterable[Line]) -> list[Sheet]:
+        """Return these values of the device."""
+        return [self._line(line) for line in lines]
+
+    def compared(self, kind: str) -> list[Sheet]:
+        """Return what is compared at a step of this kind as one group."""
+        checks = {"Address": "right-device", "Device name": "name"} if kind == "confirm" else {}
+        lines = [
+            self._line(Line(f"{kind}:{label}", label, value, "", checks.get(label)))
+            for label, value in queries.compared(self.settings, self.device, kind)
+        ]
+        return [{"key": kind, "title": _COMPARE[kind], "caution": None, "lines": lines}] if lines else []
+
+    def _group(self, group: Group) -> Sheet:
+        lines = [self._line(line) for line in group.lines]
+        return {"key": group.key, "title": group.title, "caution": group.caution, "lines": lines}
+
+    def _line(self, line: Line) -> Sheet:
+        secret = self.secrets.get((line.owner or "", line.slot or ""))
+        mark = secrets_queries.secret_mark(secret.pk if secret else None) if line.slot else line.value
+        tick = self.ticks.get(line.key)
+        return {
+            "key": line.key,
+            "label": line.label,
+            "value": line.value,
+            "why": line.why,
+            "mark": mark,
+            "chosen": line.chosen,
+            "usual": line.usual,
+            "proof": self._proof(line.proof),
+            "secret": line.slot and secret_row(line.owner or "", line.slot, secret),
+            "ticked": tick is not None and tick.mark == mark,
+            "typed_by": tick.by if tick else None,
+            "typed_at": tick.at if tick else None,
+            "typed_before": tick.mark if tick and tick.mark != mark and not line.slot else None,
+        }
+
+    def _proof(self, check: str | None) -> Sheet | None:
+        if check is None or check not in self.wanted:
+            return None
+        reading = self.last.get(check)
+        return {
+            "check": check,
+            "title": check_title(check, self.site.about.date_order),
+            "state": reading_state(reading, self.wanted[check]),
+            "measured": reading.measured if reading else None,
+            "at": reading.at if reading else None,
+        }
+
+
+def secret_row(device: str, slot: str, secret: models.Secret | None) -> Sheet:
+    """Return what may be said of a secret: everything but the secret."""
+    return {
+        "device": device,
+        "slot": slot,
+        "word": SLOTS[slot].short,
+        "makeable": SLOTS[slot].makeable,
+        "version": secret.version if secret else 0,
+        "by": secret.by if secret else None,
+        "at": secret.at if secret else None,
+    }
+
+
+def step_groups(row: models.Site, step: Step, device: Device | None) -> list[Sheet]:
+    """Return the values of a bench step in groups."""
+    if device is not None:
+        values = Values(row, device)
+        return values.compared(step.kind) if step.kind in ("connect", "confirm") else values.groups(step.kind)
+    if not step.values:
+        return []
+    ticks = queries.ticks(row, step.id)
+    lines = [_plain(item.label, item.value, ticks.get(item.label)) for item in step.values]
+    return [{"key": step.kind, "title": _COMPARE["adapter"], "caution": None, "lines": lines}]
+
+
+def _plain(label: str, value: str, tick: models.Typed | None) -> Sheet:
+    return {
+        "key": label,
+        "label": label,
+        "value": value,
+        "why": "",
+        "mark": value,
+        "chosen": False,
+        "usual": None,
+        "proof": None,
+        "secret": None,
+        "ticked": tick is not None and tick.mark == value,
+        "typed_by": tick.by if tick else None,
+        "typed_at": tick.at if tick else None,
+        "typed_before": None,
+    }
+
+
+def telling_rows(tellings: Iterable[models.Telling]) -> list[dict[str, Any]]:
+    return [
+        {
+            "id": item.pk,
+            "device": item.device.key,
+            "name": item.device.name or item.device.key,
+            "about": item.about.key,
+            "about_name": item.about.name or item.about.key,
+            "what": item.what,
+            "sentence": item.sentence,
+            "by": item.by,
+            "at": item.at,
+        }
+        for item in tellings
+    ]

@@ -1,0 +1,240 @@
+"""The settings of the whole site, and the page of one device."""
+
+from datetime import datetime
+from typing import Literal
+
+from ninja import Schema
+from pydantic import ConfigDict, Field
+
+from tutelar.core.site.base import Family
+from tutelar.server.schemas import ProblemRow
+from tutelar.server.site.schemas import EventRow
+from tutelar.server.values.row_schemas import GroupRow, SecretRow, TellingRow, TriesRow
+
+
+class DeviceSecrets(Schema):
+    key: str
+    name: str
+    place: str | None
+    kind: str
+    slots: list[SecretRow]
+    tries: TriesRow
+
+
+class RuleConflict(Schema):
+    """Rules that no password can satisfy together: of which slot, and why."""
+
+    where: str
+    sentence: str
+
+
+class Secrets(Schema):
+    revision: int
+    school: Literal["device", "family"]
+    devices: list[DeviceSecrets]
+    bare: int
+    conflicts: list[RuleConflict]
+    tellings: list[TellingRow]
+
+
+class ClockRow(Schema):
+    """A device's clock. `said` is its last difference and drift in words; `doubtful`: it needs a look."""
+
+    key: str
+    name: str
+    place: str | None
+    source: str | None
+    reached: bool
+    why: str
+    said: str | None
+    due: datetime | None
+    doubtful: bool
+
+
+class LookRow(Schema):
+    device: str
+    name: str
+    why: str
+
+
+class TurnRow(Schema):
+    at: datetime
+    sentence: str
+    looks: list[LookRow]
+
+
+class Clocks(Schema):
+    zone: str | None
+    rule: str | None
+    fault: str | None
+    source: str | None
+    sentence: str
+    date_order: str
+    clock: str
+    devices: list[ClockRow]
+    coming: list[TurnRow]
+
+
+class PortRow(Schema):
+    service: str
+    title: str
+    port: int
+    usual: int | None
+    changed: bool
+    told: list[str]
+
+
+class DevicePorts(Schema):
+    key: str
+    name: str
+    place: str | None
+    rows: list[PortRow]
+
+
+class LoginRow(Schema):
+    device: str
+    sentence: str
+    full: bool
+
+
+class ForwardRow(Schema):
+    outside: int
+    device: str
+    name: str
+    service: str
+    decided_by: str | None
+    why: str | None
+    at: str | None
+    risk: str
+    administration: bool
+
+
+class Ports(Schema):
+    revision: int
+    devices: list[DevicePorts]
+    logins: list[LoginRow]
+    cut_off: str | None
+    forwards: list[ForwardRow]
+    problems: list[ProblemRow]
+
+
+class ChoiceRow(Schema):
+    key: str
+    label: str
+    usual: str
+    why: str
+    own: str | None
+
+
+class FamilyChoices(Schema):
+    family: Family
+    title: str
+    lines: list[ChoiceRow]
+
+
+class Choices(Schema):
+    revision: int
+    families: list[FamilyChoices]
+
+
+class Choice(Schema):
+    model_config = ConfigDict(extra="forbid")
+
+    revision: int
+    family: Family
+    setting: str
+    value: str = Field(max_length=200)
+
+
+class School(Schema):
+    model_config = ConfigDict(extra="forbid")
+
+    revision: int
+    school: Literal["device", "family"]
+
+
+class ClockShown(Schema):
+    """What a device showed `ago_s` seconds ago, as a person typed it."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    shown: str = Field(max_length=100)
+    ago_s: float = 0
+    keep: bool = False
+
+
+class Finding(Schema):
+    offset_s: float
+    finding: str
+    message: str
+
+
+class NewPorts(Schema):
+    model_config = ConfigDict(extra="forbid")
+
+    revision: int
+    ports: dict[str, int] = Field(max_length=50)
+
+
+class NewForward(Schema):
+    model_config = ConfigDict(extra="forbid")
+
+    revision: int
+    outside: int = Field(ge=1, le=65535)
+    device: str = Field(max_length=80)
+    service: str = Field(max_length=80)
+    decided_by: str = Field(max_length=200)
+    why: str = Field(max_length=500)
+
+
+class SlotRow(Schema):
+    """A slot of a device: what a secret for it must be in words, and with how many others it is shared."""
+
+    slot: str
+    title: str
+    kind: Literal["password", "code", "address"]
+    why: str
+    rule: str
+    conflicts: list[str]
+    shared: int
+
+
+class DeviceLink(Schema):
+    kind: str
+    outgoing: bool
+    other: str
+    name: str
+    slot: str | None
+
+
+class DevicePage(Schema):
+    revision: int
+    key: str
+    name: str
+    place: str | None
+    family: str
+    model: str
+    network: str | None
+    ground: str | None
+    address: str | None
+    addressing: str
+    mac: str | None
+    serial: str | None
+    locked: bool
+    used_steps: list[str]
+    powered_by: str | None
+    cable_m: float | None
+    state: str
+    groups: list[GroupRow]
+    slots: list[SlotRow]
+    tries: TriesRow
+    has_clock: bool
+    clock: str | None
+    clock_due: datetime | None
+    time_zone: str | None
+    date_order: str
+    clock_face: str
+    ports: list[PortRow]
+    links: list[DeviceLink]
+    tellings: list[TellingRow]
+    events: list[EventRow]
