@@ -9,11 +9,11 @@ from typing import Any
 
 from bench.planning import median_seconds
 from bench.sites import site_text
-from tutelar.core.addressing import plan
-from tutelar.core.links.known import Known
 from tutelar.core.links.packing import Bin, Item, pack
 from tutelar.core.links.propose import applied, propose
-from tutelar.core.links.readiness import basis, check_name, standings
+from tutelar.core.links.readiness import basis, check_name, link_statuses
+from tutelar.core.links.registry import link_index
+from tutelar.core.planning import plan
 from tutelar.core.site import read_site
 from tutelar.core.site.types import Reading, Site
 
@@ -29,7 +29,7 @@ def readiness() -> None:
     print(f"readiness: {len(site.links)} links of {len(site.devices)} devices")
     ticks: dict[tuple[str, str], str] = {}
     last: dict[tuple[str, str], Reading] = {}
-    known = Known(site, addresses, states, secrets)
+    known = link_index(site, addresses, states, secrets)
     for case in filter(None, map(known.case, site.links)):
         for item in case.kind.values(case):
             end = case.start if item.end == "from" else case.end
@@ -40,9 +40,9 @@ def readiness() -> None:
             last[case.start.key, check] = Reading(device=case.start.key, check=check, result="pass", basis=basis(case))
     works: dict[str, Callable[[], Any]] = {
         "parse and validate": lambda: read_site(text),
-        "nothing typed yet": lambda: standings(Known(site, addresses, states, secrets), {}, {}),
-        "all typed": lambda: standings(Known(site, addresses, states, secrets), {}, ticks),
-        "all proven": lambda: standings(Known(site, addresses, states, secrets), last, ticks),
+        "nothing typed yet": lambda: link_statuses(link_index(site, addresses, states, secrets), {}, {}),
+        "all typed": lambda: link_statuses(link_index(site, addresses, states, secrets), {}, ticks),
+        "all proven": lambda: link_statuses(link_index(site, addresses, states, secrets), last, ticks),
     }
     assert {item.state for item in works["all proven"]()} == {"proven"}
     assert {item.state for item in works["all typed"]()} == {"tied"}
@@ -96,11 +96,11 @@ def large() -> None:
         for seed in range(6):
             site = crowded(seed, spare)
             start = time.perf_counter()
-            found = propose(Known(site, {}))
+            found = propose(link_index(site, {}))
             took.append(time.perf_counter() - start)
             left += len(found.left)
             unproved += not found.proved
-            after = Known(applied(site, found.changes), {})
+            after = link_index(applied(site, found.changes), {})
             over += sum(bool(load.beyond) for load in after.loads.values())
         said = f"{left:3} of {6 * 300} left out, {over} recorders over capacity, {unproved} of 6 not proved"
         print(f"    room for {spare:5.3f} of what is wanted: {said}, {statistics.median(took):.2f} s")

@@ -8,9 +8,9 @@ from collections.abc import Callable
 from ipaddress import IPv4Network
 
 from bench.sites import site_text
-from tutelar.core.addressing import plan
-from tutelar.core.addressing.renumber import renumber
 from tutelar.core.check import check
+from tutelar.core.planning import plan
+from tutelar.core.planning.renumber import renumber
 from tutelar.core.site import read_site, with_addresses, write_site
 
 

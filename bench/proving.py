@@ -12,7 +12,7 @@ import sys
 import time
 
 from bench.sites import site_text
-from tutelar.core.addressing import plan
+from tutelar.core.planning import plan
 from tutelar.core.proof import IDENTITY_SERVICES, Expectation, all_expectations
 from tutelar.core.site import Site, read_site, with_addresses
 from tutelar.field.connect import unverified

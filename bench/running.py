@@ -14,7 +14,7 @@ from typing import Any
 
 import tutelar
 from tutelar.core.run import PIECES_A_SECOND, run
-from tutelar.core.run.live import Fact, Live, begun, live_run, planned_again
+from tutelar.core.run.live import RunState, StepOutcome, live_run, planned_again, with_started_steps
 from tutelar.core.site import Site, read_site
 
 DEMO_FILE = Path(tutelar.__file__).parent / "server" / "demo" / "brackwater.json"
@@ -79,9 +79,9 @@ def main() -> None:
 def _again(site: Site) -> list[float]:
     """Return how long planning again takes after each of the first steps of a run for two."""
     planned = run(site, 2, 20_000)
-    live, now, took = Live(2, planned.order), 0.0, []
+    live, now, took = RunState(2, planned.order), 0.0, []
     for _ in range(30):
-        live = begun(site, live, now)
+        live = with_started_steps(site, live, now)
         doing = [fact for fact in live.facts if fact.state == "doing"]
         steps = {step.id: step for step in live_run(site, live, now).steps}
         if not doing:
@@ -89,8 +89,10 @@ def _again(site: Site) -> list[float]:
             continue
         end, fact = min(((steps[fact.step].end_s, fact) for fact in doing), key=lambda item: item[0])
         now = max(now, end) + 7  # a little later than planned
-        done = Fact(fact.step, fact.device, fact.kind, "done", fact.hand, fact.start_s, now, fact.adapter, fact.port)
-        live = Live(2, live.order, (*(item for item in live.facts if item is not fact), done), since_s=now)
+        done = StepOutcome(
+            fact.step, fact.device, fact.kind, "done", fact.hand, fact.start_s, now, fact.adapter, fact.port
+        )
+        live = RunState(2, live.order, (*(item for item in live.facts if item is not fact), done), since_s=now)
         start = time.perf_counter()
         live = planned_again(site, live, now)
         took.append(time.perf_counter() - start)

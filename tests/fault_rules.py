@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any
 
 from tests.samples import demo, read
-from tutelar.core.addressing import plan
+from tutelar.core.planning import plan
 from tutelar.core.proof import all_expectations
 from tutelar.core.site import Device, Site, with_addresses
 

@@ -5,10 +5,10 @@ from pathlib import Path
 from typing import Any
 
 from tests.samples import read
-from tutelar.core.addressing import plan
-from tutelar.core.links.base import Case
-from tutelar.core.links.known import Known
-from tutelar.core.links.registry import KINDS
+from tutelar.core.links.base import ResolvedLink
+from tutelar.core.links.index import LinkIndex
+from tutelar.core.links.registry import KINDS, link_index
+from tutelar.core.planning import plan
 from tutelar.core.site import Site
 
 DOCUMENT = Path(__file__).parents[1] / "docs" / "links.md"
@@ -112,16 +112,16 @@ def document() -> dict[str, Any]:
     }
 
 
-def known(raw: dict[str, Any]) -> Known:
+def known(raw: dict[str, Any]) -> LinkIndex:
     """Return all that can be known of a site where every device went over the bench and every secret is kept."""
     site: Site = read(raw)
     states = {device.key: "set" for device in site.devices}
     slots = ("login", "administrator", "registration")
     secrets = {(device.key, slot): f"secret {slot}" for device in site.devices for slot in slots}
-    return Known(site, plan(site).addresses(), states, secrets)
+    return link_index(site, plan(site).addresses(), states, secrets)
 
 
-def cases(raw: dict[str, Any]) -> dict[str, Case]:
+def cases(raw: dict[str, Any]) -> dict[str, ResolvedLink]:
     """Return the example links as cases by the key of their kind."""
     looked = known(raw)
     found = [looked.case(link) for link in looked.site.links[: len(LINKS)]]
@@ -139,7 +139,7 @@ def table() -> list[str]:
         case = examples[kind.key]
         values = list(kind.values(case))
 
-        def labels(end: str, values: Any = values, case: Case = case) -> str:
+        def labels(end: str, values: Any = values, case: ResolvedLink = case) -> str:
             names = [item.line.label for item in values if item.end == end]
             return "; ".join(dict.fromkeys(_general(name, case) for name in names)) or "–"
 
@@ -152,7 +152,7 @@ def table() -> list[str]:
     return rows
 
 
-def _general(label: str, case: Case) -> str:
+def _general(label: str, case: ResolvedLink) -> str:
     for name in (case.start.label, case.to):
         label = label.replace(name, "…")
     return label.replace(f" {case.link.slot}", " n") if case.link.slot is not None else label

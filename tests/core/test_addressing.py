@@ -10,8 +10,9 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from tests.samples import DEMO, demo, device, document, documents, read
-from tutelar.core.addressing import Plan, plan
+from tutelar.core.addressing import Plan
 from tutelar.core.addressing.ranges import first_of, holds, merged, size, without
+from tutelar.core.planning import plan
 from tutelar.core.site import Site, read_site, with_addresses
 from tutelar.core.site.values import dotted
 

@@ -4,7 +4,7 @@ from typing import Any
 from unittest import TestCase
 
 from tests.samples import demo, device, document, read
-from tutelar.core.addressing import plan
+from tutelar.core.planning import plan
 from tutelar.core.run import run
 from tutelar.core.run.advice import Advice, advice
 

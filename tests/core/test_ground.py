@@ -10,8 +10,8 @@ from hypothesis import strategies as st
 
 from tests.samples import device, document, documents, read
 from tutelar.core.addressing.blocks import FAMILY_RANK, ORDER, lay_blocks
-from tutelar.core.addressing.ground import network_ground, private_ground, standings
 from tutelar.core.addressing.ranges import size, without
+from tutelar.core.addressing.subnet import network_ground, private_ground, subnet_members
 from tutelar.core.check import check
 from tutelar.core.run.chain import chain_of, laptop_address, subnet_needed
 from tutelar.core.site.base import Family
@@ -72,7 +72,7 @@ class Grounds(TestCase):
             device(3, network="wan"),
             device(4, network=None),
         ]
-        found = {item.ground.key: [d.key for _, d in item.devices] for item in standings(read(document(rows)))}
+        found = {item.ground.key: [d.key for _, d in item.devices] for item in subnet_members(read(document(rows)))}
         self.assertEqual(found, {"lan": ["d-1"], "d-1": ["d-2"]})
 
     @given(st.lists(st.tuples(st.integers(0, 40), st.integers(22, 28)), min_size=1, max_size=7))

@@ -6,7 +6,7 @@ from unittest import TestCase
 
 from tests.link_examples import DOCUMENT, LINKS, cases, document, known, table
 from tutelar.core.check import check
-from tutelar.core.links.readiness import State, basis, check_name, gaps, standing, standings
+from tutelar.core.links.readiness import State, basis, check_name, gaps, link_statuses, standing
 from tutelar.core.links.registry import BY_WORD, KINDS
 from tutelar.core.site.base import LinkKind
 from tutelar.core.site.types import Reading
@@ -127,11 +127,11 @@ class Kinds(TestCase):
     def test_what_is_not_known_of_the_site_is_not_asked_for_and_what_is_known_is(self) -> None:
         looked = known(document())
         bare = [
-            item for item in standings(type(looked)(looked.site, looked.addresses), {}, {}) if item.state != "ready"
+            item for item in link_statuses(type(looked)(looked.site, looked.addresses), {}, {}) if item.state != "ready"
         ]
         self.assertEqual(bare, [])
         unset = type(looked)(looked.site, looked.addresses, {}, {})
-        waiting = standings(unset, {}, {})
+        waiting = link_statuses(unset, {}, {})
         self.assertEqual({item.state for item in waiting}, {"waiting"})
         self.assertEqual({gap.where for item in waiting for gap in item.gaps}, {"bench", "settings"})
 
@@ -153,7 +153,7 @@ class Edges(TestCase):
         raw = document()
         raw["links"] += links
         change(raw)
-        found = standings(known(raw), {}, {})[-len(links) :]
+        found = link_statuses(known(raw), {}, {})[-len(links) :]
         return [(item.state, item.reason, item.gaps[0].nearest if item.gaps else None) for item in found]
 
     def test_a_camera_behind_a_recorder_is_wanted_by_others(self) -> None:
@@ -270,7 +270,7 @@ class Proofs(TestCase):
 
     def test_a_holder_that_was_not_told_is_doubtful_once_it_was_typed(self) -> None:
         case = cases(document())["desk-to-camera"]
-        case.known.untold = frozenset({("stick-1", "eye-1")})
+        case.known.pending = frozenset({("stick-1", "eye-1")})
         self.assertEqual(standing(case, {}, {}).state, "ready")
         item = standing(case, self.readings("desk-to-camera", case), {})
         self.assertEqual((item.state, item.reason), ("doubtful", "Stick 1 was not told of a changed value of Eye 1"))

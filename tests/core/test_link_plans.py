@@ -9,15 +9,15 @@ from hypothesis import strategies as st
 
 from tests.link_examples import document as every_kind
 from tests.samples import demo, device, document, read
-from tutelar.core.addressing import plan
 from tutelar.core.check import check
-from tutelar.core.links.known import Known
 from tutelar.core.links.numbering import call_lines, numbers, own_numbers, paging_zones, with_numbers
 from tutelar.core.links.packing import Bin, Item, keep_home, pack
 from tutelar.core.links.propose import applied, propose, untied
 from tutelar.core.links.readiness import gaps
+from tutelar.core.links.registry import link_index
 from tutelar.core.links.ring import ring_chain
 from tutelar.core.links.table import link_table, match_fields, read_links
+from tutelar.core.planning import plan
 
 RATES = st.sampled_from([1000, 2000, 2500, 4096, 6000])
 
@@ -84,12 +84,12 @@ class Proposals(TestCase):
         raw = demo()
         raw["links"] = []
         site = read(raw)
-        found = propose(Known(site, plan(site).addresses()))
+        found = propose(link_index(site, plan(site).addresses()))
         self.assertEqual((found.shortfall, found.left, found.proved), ((), ("desk-1",), True))
         after = applied(site, found.changes)
         self.assertEqual([item.code for item in check(after) if item.level != "note"], [])
         self.assertEqual(untied(after), ["desk-1"])
-        looked = Known(after, plan(after).addresses())
+        looked = link_index(after, plan(after).addresses())
         self.assertTrue(all(not gaps(case) for link in after.links if (case := looked.case(link))))
         self.assertEqual(propose(looked).changes, ())
         slots = [link.slot for link in after.links if link.to == "rec-1" and link.kind == "records"]
@@ -104,7 +104,7 @@ class Proposals(TestCase):
         ):
             raw = document([device(1, "larkmoor-rec-8"), *cameras])
             raw["models"][1]["capacity"] = capacity
-            found = propose(Known(read(raw), {}))
+            found = propose(link_index(read(raw), {}))
             self.assertIn(words, found.shortfall[0])
             self.assertTrue(found.proved)
 
@@ -112,9 +112,9 @@ class Proposals(TestCase):
         rows = [device(1, "larkmoor-rec-8"), device(9, "larkmoor-rec-8"), *(device(at) for at in range(2, 7))]
         links = [{"kind": "records", "from": f"d-{at}", "to": "d-1", "slot": at - 1} for at in range(2, 6)]
         raw = document(rows, links=links)
-        self.assertEqual({change.action for change in propose(Known(read(raw), {})).changes}, {"add"})
+        self.assertEqual({change.action for change in propose(link_index(read(raw), {})).changes}, {"add"})
         raw["models"][1]["capacity"] = {"channels": 3}
-        fixed = propose(Known(read(raw), {}), fixed=(0, 1))
+        fixed = propose(link_index(read(raw), {}), fixed=(0, 1))
         moved = [change.position for change in fixed.changes if change.action == "move"]
         self.assertEqual(len(moved), 1)
         self.assertFalse({0, 1} & set(moved))
@@ -137,7 +137,7 @@ class Numbering(TestCase):
             )
 
         first = site(slots)
-        numbered = with_numbers(first, numbers(Known(first, {})))
+        numbered = with_numbers(first, numbers(link_index(first, {})))
         held = [link.slot for link in numbered.links if link.slot is not None]
         self.assertEqual(len(held), len(set(held)))
         self.assertTrue(
@@ -146,13 +146,13 @@ class Numbering(TestCase):
         more = numbered.model_copy(
             update={"links": (*numbered.links, *site([*slots, *[None] * added]).links[len(slots) :])}
         )
-        again = with_numbers(more, numbers(Known(more, {})))
+        again = with_numbers(more, numbers(link_index(more, {})))
         self.assertEqual([link.slot for link in again.links[: len(slots)]], [link.slot for link in numbered.links])
 
     def test_a_short_number_is_free_on_its_desk_too_and_a_full_row_says_so(self) -> None:
         raw = every_kind()
         raw["links"].append({"kind": "steers", "from": "stick-1", "to": "eye-2"})
-        row = next(row for row in numbers(Known(read(raw), {})) if row.source != "kept")
+        row = next(row for row in numbers(link_index(read(raw), {})) if row.source != "kept")
         self.assertEqual((row.number, row.source), (None, "missing"))
         self.assertIn("None of the short numbers 1 to 2", row.why)
 

@@ -9,18 +9,18 @@ from tests.core.test_run import any_site
 from tests.run_rules import breaches
 from tests.samples import demo, device, document, read
 from tutelar.core.run import Step, run
-from tutelar.core.run.live import Fact, Live, begun, live_run, planned_again
-from tutelar.core.run.times import usual, with_usual_times
+from tutelar.core.run.durations import usual, with_usual_times
+from tutelar.core.run.live import RunState, StepOutcome, live_run, planned_again, with_started_steps
 from tutelar.core.site import Site
 
 
-def started(site: Site, hands: int) -> Live:
+def started(site: Site, hands: int) -> RunState:
     planned = run(site, hands, effort=20_000)
-    return Live(hands, planned.order, bound=planned.bound, one_by_one_s=planned.one_by_one_s)
+    return RunState(hands, planned.order, bound=planned.bound, one_by_one_s=planned.one_by_one_s)
 
 
-def told(live: Live, step: Step, start: float, end: float | None, state: Any = "done") -> Live:
-    fact = Fact(step.id, step.device, step.kind, state, step.hand, start, end, step.adapter, step.port)
+def told(live: RunState, step: Step, start: float, end: float | None, state: Any = "done") -> RunState:
+    fact = StepOutcome(step.id, step.device, step.kind, state, step.hand, start, end, step.adapter, step.port)
     return replace(live, facts=(*(item for item in live.facts if item.step != step.id), fact))
 
 
@@ -36,7 +36,7 @@ class Bench:
     def play(self, most: int = 2000) -> None:
         """Do every step, each when it is really over, until nothing is left."""
         for _ in range(most):
-            self.live = begun(self.site, self.live, self.now)
+            self.live = with_started_steps(self.site, self.live, self.now)
             stands = {step.id: step for step in live_run(self.site, self.live, self.now).steps}
             doing = [fact for fact in self.live.facts if fact.state == "doing"]
             for fact in doing:
@@ -95,15 +95,15 @@ class LiveRuns(TestCase):
         adapter = next(step for step in live_run(site, live, 20).steps if step.kind == "adapter")
         live = told(live, adapter, 20, 60)
         self.assertEqual(self._start(site, live, "d-1:activate", 60), 90)
-        boot = Fact("d-1:boot", "d-1", "boot", "done", None, 20, 70)
+        boot = StepOutcome("d-1:boot", "d-1", "boot", "done", None, 20, 70)
         self.assertEqual(self._start(site, replace(live, facts=(*live.facts, boot)), "d-1:activate", 65), 70)
-        longer = Fact("d-1:boot", "d-1", "boot", "doing", None, 20, None, more_s=60)
+        longer = StepOutcome("d-1:boot", "d-1", "boot", "doing", None, 20, None, more_s=60)
         self.assertEqual(self._start(site, replace(live, facts=(*live.facts, longer)), "d-1:activate", 65), 150)
 
     def test_a_device_that_comes_in_the_middle_joins_the_run(self) -> None:
         live = started(read(document([device(1)])), 1)
         site = read(document([device(1), device(2)]))
-        live = planned_again(site, begun(site, live, 5), 5)
+        live = planned_again(site, with_started_steps(site, live, 5), 5)
         self.assertEqual([fact.step for fact in live.facts], ["d-1:connect"])
         self.assertGreater(self._start(site, live, "d-2:connect", 5), 200)
 
@@ -125,5 +125,5 @@ class LiveRuns(TestCase):
         site = with_usual_times(read(document([device(1)])), medians)
         self.assertEqual(self._start(site, started(site, 1), "d-1:activate", 0), 20 + 95)
 
-    def _start(self, site: Site, live: Live, step: str, now: float) -> float:
+    def _start(self, site: Site, live: RunState, step: str, now: float) -> float:
         return next(item.start_s for item in live_run(site, live, now).steps if item.id == step)

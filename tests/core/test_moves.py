@@ -8,12 +8,12 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from tests.samples import device, document, documents, read
-from tutelar.core.addressing import plan
-from tutelar.core.addressing.move import move
-from tutelar.core.addressing.renumber import partner_settings
 from tutelar.core.check import check
 from tutelar.core.handover.request import request
 from tutelar.core.kit.delivery import delivery
+from tutelar.core.planning import plan
+from tutelar.core.planning.move import move
+from tutelar.core.planning.renumber import partner_settings
 from tutelar.core.sightings import Sighting, findings
 from tutelar.core.site import with_addresses
 from tutelar.core.survey.follows import follows

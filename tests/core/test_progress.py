@@ -4,7 +4,7 @@ from typing import Any
 from unittest import TestCase
 
 from tests.samples import demo, device, document, read
-from tutelar.core.addressing import plan
+from tutelar.core.planning import plan
 from tutelar.core.progress import Progress, progress, unanswered, unidentified, untied
 from tutelar.core.proof import Expectation, State
 from tutelar.core.run import run

@@ -6,14 +6,14 @@ from typing import Any
 from unittest import TestCase
 
 from tests.samples import demo, device, document, read
-from tutelar.core.addressing import plan
+from tutelar.core.planning import plan
 from tutelar.core.proof import (
     CertificateSeen,
     Identity,
     Observation,
     PortAnswer,
+    ReportedState,
     StreamSeen,
-    Told,
     all_expectations,
     device_state,
     expectations,
@@ -33,7 +33,7 @@ RIGHT = Identity("Device 1", "02:1a:4b:00:00:01", "S1", "DMY")
 
 
 WEB = {"web": OPEN, "stream": OPEN}
-TOLD = Told(prefix=24, gateway="10.20.30.1", dns=("10.20.30.1",))
+TOLD = ReportedState(prefix=24, gateway="10.20.30.1", dns=("10.20.30.1",))
 MAIN = StreamSeen("h265", 2688, 1520, 20.0)
 
 
@@ -60,9 +60,9 @@ class Judging(TestCase):
             ("stream", look({"web": OPEN, "stream": PortAnswer(False, 1.0)})),
             ("stream", look({"web": OPEN, "stream": PortAnswer(True, 1.0, "does not speak RTSP")})),
             ("cable", look(lost=1)),
-            ("mask", look(told=Told(prefix=25, gateway=TOLD.gateway, dns=TOLD.dns))),
-            ("gateway", look(told=Told(prefix=24, gateway="10.20.30.9", dns=TOLD.dns))),
-            ("dns", look(told=Told(prefix=24, gateway=TOLD.gateway, dns=()))),
+            ("mask", look(told=ReportedState(prefix=25, gateway=TOLD.gateway, dns=TOLD.dns))),
+            ("gateway", look(told=ReportedState(prefix=24, gateway="10.20.30.9", dns=TOLD.dns))),
+            ("dns", look(told=ReportedState(prefix=24, gateway=TOLD.gateway, dns=()))),
             ("resolution", look(stream=StreamSeen("h265", 1280, 720, 20.0))),
         ]
         for check, seen in cases:

@@ -8,8 +8,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.samples import demo, device, document, read
-from tutelar.core.addressing import plan
 from tutelar.core.check import check
+from tutelar.core.planning import plan
 from tutelar.core.proof import Coverage, Exceptions, Expectation, all_expectations, cell_state, device_state
 from tutelar.core.site import Reading, Site
 

@@ -8,8 +8,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.samples import demo, device, document, documents, read
-from tutelar.core.addressing import plan
-from tutelar.core.addressing.renumber import Renumbering, renumber
+from tutelar.core.planning import plan
+from tutelar.core.planning.renumber import Renumbering, renumber
 from tutelar.core.site import Site, with_addresses
 
 

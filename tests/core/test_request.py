@@ -6,9 +6,9 @@ from unittest import TestCase
 from hypothesis import given
 
 from tests.samples import demo, device, document, documents, read
-from tutelar.core.addressing import plan
 from tutelar.core.handover.flows import flows
 from tutelar.core.handover.request import Request, request
+from tutelar.core.planning import plan
 
 OFFICE = {"key": "office", "name": "Office", "cidr": "10.20.40.0/24", "gateway": "10.20.40.1", "pools": []}
 

@@ -4,8 +4,8 @@ import json
 from unittest import TestCase
 
 from tests.samples import device, document, read
-from tutelar.core.addressing import plan
 from tutelar.core.addressing.reservations import WRITERS, reservations
+from tutelar.core.planning import plan
 
 
 class Reservations(TestCase):

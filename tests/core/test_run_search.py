@@ -8,9 +8,9 @@ from tests.core.test_run import any_site
 from tests.samples import device, document, read
 from tutelar.core.run.bound import Bound, lower_bound
 from tutelar.core.run.dispatch import Stuck, Weights, dispatch
-from tutelar.core.run.lay import total
 from tutelar.core.run.order import waits_that_can_be_met
-from tutelar.core.run.search import Dice, search
+from tutelar.core.run.schedule import total
+from tutelar.core.run.search import SeededRandom, search
 from tutelar.core.run.task import NEVER, Task, task_of
 
 
@@ -48,7 +48,7 @@ class Exhaustive(TestCase):
                 continue
             best = min(total(work, order) for order in every_order([4] * work.count, []))
             bound = lower_bound(work)
-            found = total(work, search(work, 30_000, Dice(1), bound.seconds))
+            found = total(work, search(work, 30_000, SeededRandom(1), bound.seconds))
             self.assertLessEqual(bound.seconds, best + 1e-6, f"site {number}: {bound.why}")
             self.assertAlmostEqual(found, best, 6, f"site {number}")
             reached += bound.seconds > best - 1e-6
@@ -92,7 +92,7 @@ class Bounds(TestCase):
 class Orders(TestCase):
     def test_interchangeable_devices_are_taken_in_walking_order(self) -> None:
         work = task(document([device(number) for number in range(1, 7)]))
-        order = search(work, 20_000, Dice(3))
+        order = search(work, 20_000, SeededRandom(3))
         self.assertEqual(list(dict.fromkeys(order)), list(range(6)))
 
     def test_a_device_is_not_plugged_in_before_the_one_it_waits_for(self) -> None:
@@ -119,8 +119,8 @@ class Orders(TestCase):
         self.assertEqual(waits_that_can_be_met(site)[0], {"d-1": [], "d-2": []})
 
     def test_chance_is_repeatable_and_spread_out(self) -> None:
-        dice, again = Dice(5), Dice(5)
+        dice, again = SeededRandom(5), SeededRandom(5)
         drawn = [dice.below(6) for _ in range(6000)]
         self.assertEqual(drawn, [again.below(6) for _ in range(6000)])
         self.assertTrue(all(900 < drawn.count(side) < 1100 for side in range(6)))
-        self.assertTrue(all(0 < Dice(seed).share() < 1 for seed in range(200)))
+        self.assertTrue(all(0 < SeededRandom(seed).share() < 1 for seed in range(200)))

@@ -8,29 +8,29 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.samples import demo, device, document, read
-from tutelar.core.addressing import plan
 from tutelar.core.check import check
 from tutelar.core.clock import coming, drift, time_plan
 from tutelar.core.clock.difference import typed_difference
 from tutelar.core.clock.zones import zone_named
 from tutelar.core.credentials import holders, logins_with, rule_for, slots_of, strength, tries
 from tutelar.core.kit.shorter import fitted, shown_names
+from tutelar.core.planning import plan
 from tutelar.core.ports import login_loads, ports_of
-from tutelar.core.setting import Settings
+from tutelar.core.setting import DeviceSettings
 from tutelar.core.site import Site
 from tutelar.core.site.model import NameRule, PasswordRule
 
 
 def typed(site: Site, key: str, year: int = 2026) -> dict[str, tuple[str, str]]:
     """Return (value, why) by line of a device."""
-    groups = Settings(site, plan(site), year).groups(site.device_by_key[key])
+    groups = DeviceSettings(site, plan(site), year).groups(site.device_by_key[key])
     return {line.key: (line.value, line.why) for group in groups for line in group.lines}
 
 
 class Values(TestCase):
     def test_a_camera_is_typed_in_the_order_in_which_devices_ask(self) -> None:
         site = read(demo())
-        groups = Settings(site, plan(site), 2026).groups(site.device_by_key["cam-12"])
+        groups = DeviceSettings(site, plan(site), 2026).groups(site.device_by_key["cam-12"])
         self.assertEqual(
             [group.key for group in groups],
             ["contact", "network", "identity", "clock", "picture", "sound", "ports", "accounts"],
@@ -74,7 +74,9 @@ class Values(TestCase):
             survey={"audio": "forbidden"},
         )
         site = read(raw)
-        lines = {line.key: line for group in Settings(site, plan(site)).groups(site.devices[0]) for line in group.lines}
+        lines = {
+            line.key: line for group in DeviceSettings(site, plan(site)).groups(site.devices[0]) for line in group.lines
+        }
         self.assertEqual((lines["day-night"].value, lines["day-night"].usual), ("By time, 6 to 18", "Automatic"))
         self.assertEqual((lines["microphone"].value, lines["mains"].value), ("Off", "not known yet"))
 

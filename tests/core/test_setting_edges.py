@@ -9,15 +9,15 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.samples import demo, device, document, documents, read
-from tutelar.core.addressing import plan
 from tutelar.core.clock import coming, time_plan
 from tutelar.core.clock.sources import reach, time_of
 from tutelar.core.credentials import fails, generate, holders, logins_with, rule_for, slots_of
 from tutelar.core.kit.names import PREFIXES
 from tutelar.core.kit.shorter import fitted, shown_names, writable
+from tutelar.core.planning import plan
 from tutelar.core.ports import forward_risk, ports_of, told_of, translated
 from tutelar.core.run import run
-from tutelar.core.setting import Settings
+from tutelar.core.setting import DeviceSettings
 from tutelar.core.site import Site
 from tutelar.core.site.model import NameRule
 from tutelar.server.catalogue.shipped import shipped
@@ -33,7 +33,7 @@ def of_each_family(**more: Any) -> Site:
 class EveryFamily(TestCase):
     def test_every_model_of_the_catalogue_has_sound_values(self) -> None:
         site = of_each_family()
-        made = Settings(site, plan(site), 2026)
+        made = DeviceSettings(site, plan(site), 2026)
         for item in site.devices:
             lines = [line for group in made.groups(item) for line in group.lines]
             self.assertEqual(len({line.key for line in lines}), len(lines), item.model)
@@ -70,7 +70,7 @@ class EveryFamily(TestCase):
     @given(documents())
     def test_no_site_however_odd_stops_its_values_or_its_run(self, raw: dict[str, Any]) -> None:
         site = read(raw)
-        made = Settings(site, plan(site), 2026)
+        made = DeviceSettings(site, plan(site), 2026)
         for item in site.devices:
             groups = made.groups(item)
             self.assertEqual(groups, made.groups(item))
@@ -149,7 +149,7 @@ class TimeSources(TestCase):
             ("Europe/Dublin", "hand", "By hand, each time"),
         ):
             raw["site"]["time_zone"], raw["models"][0]["clock"] = zone, {"daylight_saving": way}
-            groups = Settings(read(raw), plan(read(raw)), 2026).groups(read(raw).devices[0])
+            groups = DeviceSettings(read(raw), plan(read(raw)), 2026).groups(read(raw).devices[0])
             shown = {line.key: line.value for group in groups for line in group.lines}
             self.assertEqual(shown["daylight"], value, (zone, way))
         raw["site"]["time_zone"] = None

@@ -6,13 +6,13 @@ from unittest import TestCase
 from hypothesis import given
 
 from tests.samples import demo, device, document, documents, read
-from tutelar.core.addressing import plan
+from tutelar.core.answers import read as read_typed
+from tutelar.core.answers import shown
+from tutelar.core.planning import plan
 from tutelar.core.ports import outside_kind
 from tutelar.core.site.writing import as_document
 from tutelar.core.survey import Question, Untypable, answered, questions
 from tutelar.core.survey.follows import follows
-from tutelar.core.typed import read as read_typed
-from tutelar.core.typed import shown
 
 CAMERA = {"poe_class": 3}
 

@@ -6,23 +6,31 @@ from unittest import TestCase
 from tests.samples import device, document, read
 from tutelar.core.progress import laptop_setting
 from tutelar.core.run import Step, run
-from tutelar.core.run.chain import Setting
-from tutelar.core.run.live import Live, as_it_stands, begun
-from tutelar.core.run.tell import NotSo, Told, Word, rested, step_named, tell, with_hands
+from tutelar.core.run.chain import AdapterConfig
+from tutelar.core.run.live import RunState, as_it_stands, with_started_steps
+from tutelar.core.run.transitions import (
+    ReportRejected,
+    RunTransition,
+    StepReport,
+    apply_report,
+    rested,
+    step_named,
+    with_hands,
+)
 
 
 class Saying(TestCase):
     def setUp(self) -> None:
         self.site = read(document([device(1), device(2), device(3, "larkmoor-rec-8"), device(4, "larkmoor-rec-8")]))
-        self.live, self.now = Live(2, run(self.site, 2, effort=20_000).order), 0.0
+        self.live, self.now = RunState(2, run(self.site, 2, effort=20_000).order), 0.0
 
-    def say(self, name: str, state: str = "done", later: float = 0, **more: str | float) -> Told:
+    def say(self, name: str, state: str = "done", later: float = 0, **more: str | float) -> RunTransition:
         """Say something of a step after so many seconds, and keep what follows from it."""
         self.now += later
-        live = begun(self.site, self.live, self.now)
+        live = with_started_steps(self.site, self.live, self.now)
         stands = as_it_stands(self.site, live, self.now)
-        word = Word(state, **more)  # type: ignore[arg-type]
-        told = tell(self.site, live, stands, step_named(self.site, live, stands, name), word, self.now)
+        word = StepReport(state, **more)  # type: ignore[arg-type]
+        told = apply_report(self.site, live, stands, step_named(self.site, live, stands, name), word, self.now)
         self.live = told.live
         return told
 
@@ -31,7 +39,7 @@ class Saying(TestCase):
 
     def connected(self) -> tuple[str, str]:
         """Connect two devices and return their keys."""
-        first = [fact.device or "" for fact in begun(self.site, self.live, 1).facts]
+        first = [fact.device or "" for fact in with_started_steps(self.site, self.live, 1).facts]
         for key in first:
             self.say(f"{key}:connect", later=20)
         return first[0], first[1]
@@ -47,11 +55,11 @@ class Saying(TestCase):
     def test_what_something_was_built_on_is_not_taken_back(self) -> None:
         one, _ = self.connected()
         self.say(f"{one}:boot", "ready")
-        steps = as_it_stands(self.site, begun(self.site, self.live, self.now), self.now).steps
+        steps = as_it_stands(self.site, with_started_steps(self.site, self.live, self.now), self.now).steps
         for step in [item for item in steps if item.kind == "adapter" and item.id not in self.facts()][:1]:
             self.say(step.id)
         self.say(f"{one}:activate")
-        with self.assertRaisesRegex(NotSo, "was built on already; take back the later step first"):
+        with self.assertRaisesRegex(ReportRejected, "was built on already; take back the later step first"):
             self.say(f"{one}:connect", "open")
         self.say(f"{one}:activate", "open")
         self.say(f"{one}:connect", "open")
@@ -63,10 +71,10 @@ class Saying(TestCase):
         self.say(f"{one}:boot", "ready")
         before = {fact.step for fact in self.live.facts if fact.device != one}
         self.now += 30
-        live = begun(self.site, self.live, self.now)
+        live = with_started_steps(self.site, self.live, self.now)
         stands = as_it_stands(self.site, live, self.now)
         step = step_named(self.site, live, stands, f"{one}:activate")
-        self.live = tell(self.site, live, stands, step, Word("failed", "locked", "reset"), self.now).live
+        self.live = apply_report(self.site, live, stands, step, StepReport("failed", "locked", "reset"), self.now).live
         self.assertEqual({fact.step for fact in self.live.facts if fact.device == one}, {f"{one}:connect"})
         self.assertLessEqual(before, set(self.facts()))
         boot = next(item for item in as_it_stands(self.site, self.live, self.now).steps if item.id == f"{one}:boot")
@@ -82,7 +90,7 @@ class Saying(TestCase):
             (f"{one}:activate", {"state": "skipped"}, "Say why"),
             (f"{one}:activate", {"state": "failed", "reason": "x"}, "retry, reset or aside"),
         ):
-            with self.assertRaisesRegex(NotSo, words):
+            with self.assertRaisesRegex(ReportRejected, words):
                 self.say(name, **word)
 
     def test_an_overdue_wait_lasts_from_now_and_only_credible_times_are_learned(self) -> None:
@@ -98,7 +106,7 @@ class Saying(TestCase):
 
     def test_a_rest_and_a_smaller_team_open_or_shift_only_what_is_in_hand(self) -> None:
         self.connected()
-        self.live = begun(self.site, self.live, self.now + 100)
+        self.live = with_started_steps(self.site, self.live, self.now + 100)
         doing = [fact for fact in self.live.facts if fact.state == "doing"]
         later = {fact.step: fact.start_s for fact in rested(self.live, 600).facts}
         for fact in self.live.facts:
@@ -110,7 +118,7 @@ class Saying(TestCase):
         )
 
     def test_any_laptop_that_is_still_fixed_keeps_the_job_open(self) -> None:
-        away = Setting("192.168.64.9", 24)
+        away = AdapterConfig("192.168.64.9", 24)
         steps = [Step(f"a-{hand}", None, "adapter", "", hand, hand + 1, True, hand, adapter=away) for hand in (1, 2)]
         home = replace(steps[1], id="b-2", adapter=None, start_s=5)
         done = frozenset({"a-1", "a-2", "b-2"})

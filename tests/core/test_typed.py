@@ -8,12 +8,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.samples import document, documents, read
+from tutelar.core.answers import read as read_typed
+from tutelar.core.answers import shown, value_at
 from tutelar.core.kit.models import model_fields, with_fields
 from tutelar.core.site import UnreadableSite, read_site
 from tutelar.core.site.values import dotted
 from tutelar.core.survey import Untypable, answered, questions
-from tutelar.core.typed import read as read_typed
-from tutelar.core.typed import shown, value_at
 from tutelar.server.catalogue.shipped import shipped
 
 ADDRESSES = st.integers(0, 2**32 - 1).map(dotted)

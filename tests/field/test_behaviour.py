@@ -9,11 +9,11 @@ from urllib.parse import urlencode, urlsplit
 
 from tests.field.test_interface import measured
 from tests.samples import device, document, read
-from tutelar.core.addressing import plan
+from tutelar.core.planning import plan
 from tutelar.core.site import Site, with_addresses
-from tutelar.field.connect import NoAnswer
+from tutelar.field.connect import ConnectError
 from tutelar.field.guard import Guard
-from tutelar.field.http import HttpAnswer, Page, StrangeAnswer, get, get_as, identity, request
+from tutelar.field.http import HttpAnswer, Page, ProtocolError, get, get_as, identity, request
 from tutelar.field.login import Account
 from tutelar.field.sip import listed
 from tutelar.field.tables import read_table
@@ -75,7 +75,7 @@ class Behaviour(TestCase):
                     try:
                         await identity(GUARD, pretend.map.addresses["d-1"], loopback_port(80))
                         seen.add(True)
-                    except NoAnswer:
+                    except ConnectError:
                         seen.add(False)
                     if len(seen) == 2:
                         break
@@ -121,7 +121,7 @@ class Redirects(TestCase):
             ("/again", "on and on"),
             ("again", "on and on"),
         ):
-            with self.subTest(location=location), self.assertRaisesRegex(StrangeAnswer, said):
+            with self.subTest(location=location), self.assertRaisesRegex(ProtocolError, said):
                 asyncio.run(at(location))
 
 
@@ -144,7 +144,9 @@ class Registrations(TestCase):
                 (await listed(*where, "3", None)).addresses,
             ]
             self.assertEqual(pretend.devices["d-1"].refused, 0)
-            with patch("tutelar.field.sip.connect", side_effect=NoAnswer("refused")):  # then it is asked by datagrams
+            with patch(
+                "tutelar.field.sip.connect", side_effect=ConnectError("refused")
+            ):  # then it is asked by datagrams
                 by_datagram = await listed(*where, "3", right)
             self.assertEqual((by_datagram.addresses, by_datagram.answer.transport), (("10.20.30.51",), "UDP"))
             pretend.devices["d-2"].on = False
@@ -177,10 +179,10 @@ class Settings(TestCase):
                 try:
                     who, _, _ = await identity(GUARD, moved, 20080)
                     break
-                except NoAnswer:
+                except ConnectError:
                     await asyncio.sleep(0.05)
             self.assertEqual(who.name, "Yard")
-            with self.assertRaises(NoAnswer):
+            with self.assertRaises(ConnectError):
                 await identity(GUARD, at, 20080)
 
         inside(site, work)

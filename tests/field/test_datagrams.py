@@ -7,8 +7,8 @@ from unittest import TestCase
 from tests.fault_rules import site_of
 from tests.field.test_faults import failing, sweep
 from tests.samples import device, document
-from tutelar.field.connect import Late, NoAnswer
-from tutelar.field.guard import Guard, Refused
+from tutelar.field.connect import ConnectError, ConnectTimeout
+from tutelar.field.guard import Forbidden, Guard
 from tutelar.field.sip import options, over_udp
 from tutelar.field.sntp import ask_time
 from tutelar.standin.site import StandIn
@@ -30,9 +30,9 @@ class Served(TestCase):
                 said = await ask_time(Guard(), pretend.map.addresses["d-1"], 20123)
                 self.assertTrue(said.synchronised)
                 self.assertAlmostEqual(said.offset_s, 90, delta=0.5)
-                with self.assertRaises(NoAnswer):
+                with self.assertRaises(ConnectError):
                     await ask_time(Guard(), pretend.map.addresses["d-2"], 20123, timeout_s=0.3)
-            with self.assertRaises(Refused):
+            with self.assertRaises(Forbidden):
                 await ask_time(Guard(), "10.20.30.20", 123)
 
         asyncio.run(look())
@@ -47,7 +47,7 @@ class Served(TestCase):
                     asyncio.DatagramProtocol, local_addr=(at, 0)
                 )
                 port = deaf[0].get_extra_info("sockname")[1]
-                with self.assertRaises(Late):
+                with self.assertRaises(ConnectTimeout):
                     await options(Guard(), at, port, timeout_s=0.2)
                 deaf[0].close()
 

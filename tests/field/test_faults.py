@@ -9,7 +9,7 @@ from unittest import TestCase
 from tests import so_many
 from tests.fault_rules import Failing, Rules, random_faults, random_site, site_of, table
 from tests.samples import demo
-from tutelar.core.addressing import plan
+from tutelar.core.planning import plan
 from tutelar.core.proof import all_expectations
 from tutelar.core.site import Reading, Site
 from tutelar.field.guard import Guard

@@ -14,12 +14,12 @@ from hypothesis import strategies as st
 
 from tests import so_many
 from tests.samples import device, document, read
-from tutelar.core.addressing import plan
+from tutelar.core.planning import plan
 from tutelar.core.proof import expectations, judge
-from tutelar.field.connect import Connection, Late, NoAnswer, unverified
+from tutelar.field.connect import ConnectError, Connection, ConnectTimeout, unverified
 from tutelar.field.connect import connect as real_connect
 from tutelar.field.guard import Guard
-from tutelar.field.http import Page, StrangeAnswer, get, identity
+from tutelar.field.http import Page, ProtocolError, get, identity
 from tutelar.field.interface import interface, matches
 from tutelar.field.login import Account, answer
 from tutelar.field.look import Target, certificate_of
@@ -152,7 +152,7 @@ async def outcome(probe: Probe, data: bytes) -> tuple[str, int]:
             async with asyncio.timeout(5):
                 await probe()
             said = "answer"
-        except (NoAnswer, StrangeAnswer) as error:
+        except (ConnectError, ProtocolError) as error:
             said = type(error).__name__
     return said, max((reader.taken for reader in readers), default=0)
 
@@ -239,7 +239,7 @@ class Streams(TestCase):
             for name, (probe, _) in PROBES.items():
                 said, taken = asyncio.run(outcome(probe, head + b"x" * 3_000_000))
                 self.assertLess(taken, 1_000_000, (name, head))
-                self.assertIn(said, ("StrangeAnswer", "NotTold", "NoAnswer", "BrokenOff", "answer"))
+                self.assertIn(said, ("ProtocolError", "NotTold", "ConnectError", "BrokenOff", "answer"))
 
     @given(st.text(max_size=200), st.lists(st.text(max_size=80), max_size=3))
     def test_any_description_and_any_challenge_is_borne(self, text: str, headers: list[str]) -> None:
@@ -252,14 +252,14 @@ class Packets(TestCase):
         async def exchange(*given: Any, **_: object) -> tuple[bytes, float]:
             fits = given[4]
             if not fits(data):
-                raise Late("no answer")
+                raise ConnectTimeout("no answer")
             return data, 0.1
 
         async def work() -> str:
             with patch(f"tutelar.field.{module}.exchange", exchange):
                 try:
                     await probe()
-                except (NoAnswer, StrangeAnswer) as error:
+                except (ConnectError, ProtocolError) as error:
                     return type(error).__name__
             return "answer"
 
@@ -275,10 +275,12 @@ class Packets(TestCase):
         said = {
             self.ask(lambda: ask_time(GUARD, AT, 123, now=lambda: noon), bent(dice, right), "sntp") for _ in range(400)
         }
-        self.assertLessEqual(said, {"answer", "Late", "NoAnswer"})
+        self.assertLessEqual(said, {"answer", "ConnectTimeout", "ConnectError"})
         for _ in range(200):
             data = bent(dice, sip_answer(b"OPTIONS sip:a SIP/2.0\r\nCall-ID: x\r\n\r\n") or b"")
-            self.assertIn(self.ask(lambda: over_udp(GUARD, AT, 5060), data, "sip"), ("answer", "Late", "StrangeAnswer"))
+            self.assertIn(
+                self.ask(lambda: over_udp(GUARD, AT, 5060), data, "sip"), ("answer", "ConnectTimeout", "ProtocolError")
+            )
 
     def test_bent_answers_to_a_search_name_devices_or_none(self) -> None:
         dice = random.Random(6)

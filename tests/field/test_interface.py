@@ -9,11 +9,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.samples import device, document, read
-from tutelar.core.addressing import plan
+from tutelar.core.planning import plan
 from tutelar.core.proof import all_expectations
 from tutelar.core.site import Reading, Site, with_addresses
 from tutelar.field.evidence import trimmed
-from tutelar.field.guard import Guard, Refused
+from tutelar.field.guard import Forbidden, Guard
 from tutelar.field.interface import Found, discover, interface, matches
 from tutelar.field.interface import read as read_message
 from tutelar.field.login import Account
@@ -110,7 +110,7 @@ class Told(TestCase):
                 Found("10.20.30.51", "Device 2", "Larkmoor Dome 4"),
             ],
         )
-        with self.assertRaises(Refused):
+        with self.assertRaises(Forbidden):
             asyncio.run(discover(Guard(), wait_s=0.1))
 
 

@@ -9,12 +9,12 @@ from unittest.mock import patch
 
 from bench.sites import site_text
 from tests.samples import demo, device, document, read
-from tutelar.core.addressing import plan
+from tutelar.core.planning import plan
 from tutelar.core.proof import StreamSeen, all_expectations
 from tutelar.core.site import Reading, Site, UnreadableSite, read_site, with_addresses
-from tutelar.field.connect import NoAnswer, connect
-from tutelar.field.guard import Guard, Refused
-from tutelar.field.http import Page, StrangeAnswer, get, identity
+from tutelar.field.connect import ConnectError, connect
+from tutelar.field.guard import Forbidden, Guard
+from tutelar.field.http import Page, ProtocolError, get, identity
 from tutelar.field.login import Account
 from tutelar.field.prove import Prover, targets_of
 from tutelar.field.rtsp import ask, described
@@ -182,13 +182,13 @@ class Probes(TestCase):
                     wrong = Account("admin", "a guess")
                     self.assertEqual((await state(guard, at, 20443, wrong, [], secure=True))[0], said)
                 self.assertEqual((await state(guard, at, 20443, account, [], secure=True))[0], "locked")
-                with self.assertRaises(StrangeAnswer):
+                with self.assertRaises(ProtocolError):
                     await get(guard, at, Page(20554, "/"))
-                with self.assertRaisesRegex(NoAnswer, "within"):
+                with self.assertRaisesRegex(ConnectError, "within"):
                     await get(guard, at, Page(loopback_port(9010), "/"), timeout_s=0.2)
-                with self.assertRaisesRegex(NoAnswer, "broke off"):  # signalling does not take a page's request
+                with self.assertRaisesRegex(ConnectError, "broke off"):  # signalling does not take a page's request
                     await get(guard, at, Page(25060, "/"))
-                with self.assertRaises(NoAnswer):
+                with self.assertRaises(ConnectError):
                     await connect(guard, at, 20081)
 
         asyncio.run(look())
@@ -261,16 +261,16 @@ class Safety(TestCase):
             "localhost",
             "::1",
         ):
-            with self.subTest(address=address), self.assertRaises(Refused):
+            with self.subTest(address=address), self.assertRaises(Forbidden):
                 asyncio.run(connect(Guard(), address, 80))
         Guard().check("127.255.255.254")
 
     def test_live_work_needs_the_switch_the_authority_and_a_declared_network(self) -> None:
         networks = [network.cidr for network in ready(demo()).networks]
         for switched_on, authorised in ((False, True), (True, False), (False, False)):
-            with self.assertRaises(Refused):
+            with self.assertRaises(Forbidden):
                 Guard.for_live_work(networks, switched_on=switched_on, authorised=authorised)
         guard = Guard.for_live_work(networks, switched_on=True, authorised=True)
         guard.check("10.62.8.20")
-        with self.assertRaisesRegex(Refused, r"10\.62\.9\.20 .*declared"):
+        with self.assertRaisesRegex(Forbidden, r"10\.62\.9\.20 .*declared"):
             guard.check("10.62.9.20")

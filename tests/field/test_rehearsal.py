@@ -7,7 +7,7 @@ from unittest import TestCase
 from tests.core.test_run import any_site
 from tests.run_rules import breaches
 from tests.samples import demo, device, document, read
-from tutelar.core.addressing import plan
+from tutelar.core.planning import plan
 from tutelar.core.run import Run, run
 from tutelar.core.site import Site
 from tutelar.standin.rehearsal import rehearse

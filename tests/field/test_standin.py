@@ -11,7 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.samples import demo, device, document, read
-from tutelar.core.addressing import plan
+from tutelar.core.planning import plan
 from tutelar.core.site import Site, UnreadableSite, with_addresses
 from tutelar.standin.device import pretend_password
 from tutelar.standin.faults import read_faults

@@ -9,9 +9,9 @@ from unittest import TestCase
 from tests.samples import device, document, read
 from tutelar.core.proof import expectations, judge
 from tutelar.core.site import Site
-from tutelar.field.connect import BrokenOff, Mute
+from tutelar.field.connect import ConnectionBroken, ReadTimeout
 from tutelar.field.guard import Guard
-from tutelar.field.http import NotTold, Page, StrangeAnswer, get, identity
+from tutelar.field.http import NotTold, Page, ProtocolError, get, identity
 from tutelar.field.login import Account
 from tutelar.field.look import Target
 from tutelar.field.prove import Prover
@@ -53,15 +53,15 @@ def http(body: bytes, status: bytes = b"200 OK", fields: bytes = b"") -> bytes:
 class StrangeWeb(TestCase):
     def test_what_is_no_web_page_is_said_in_words(self) -> None:
         cases: list[tuple[Handler, type[Exception], str]] = [
-            (saying(b"\x00\xff\x00garbage\r\n\r\n"), StrangeAnswer, "does not speak HTTP"),
-            (saying(b""), BrokenOff, "broke off"),
-            (saying(b"HTTP/1.1 200 OK\r\nContent-Length: 50\r\n\r\nshort"), StrangeAnswer, "does not speak HTTP"),
-            (saying(b"", wait=5), Mute, "says nothing within 0.3 s"),
-            (saying(http(b"{}", b"500 Oops")), StrangeAnswer, "status 500"),
+            (saying(b"\x00\xff\x00garbage\r\n\r\n"), ProtocolError, "does not speak HTTP"),
+            (saying(b""), ConnectionBroken, "broke off"),
+            (saying(b"HTTP/1.1 200 OK\r\nContent-Length: 50\r\n\r\nshort"), ProtocolError, "does not speak HTTP"),
+            (saying(b"", wait=5), ReadTimeout, "says nothing within 0.3 s"),
+            (saying(http(b"{}", b"500 Oops")), ProtocolError, "status 500"),
             (saying(http(b"{}", b"401 Unauthorized")), NotTold, "which device"),
-            (saying(http(b"<html>")), StrangeAnswer, "which device"),
-            (saying(http(b"[1]")), StrangeAnswer, "which device"),
-            (saying(b"X" * 200_000), StrangeAnswer, "does not speak HTTP"),
+            (saying(http(b"<html>")), ProtocolError, "which device"),
+            (saying(http(b"[1]")), ProtocolError, "which device"),
+            (saying(b"X" * 200_000), ProtocolError, "does not speak HTTP"),
         ]
         for handler, kind, said in cases:
             with self.subTest(said=said), self.assertRaisesRegex(kind, said):
@@ -91,11 +91,11 @@ class StrangeWeb(TestCase):
 class StrangeStreams(TestCase):
     def test_what_is_no_stream_is_said_in_words(self) -> None:
         cases: list[tuple[Handler, type[Exception], str]] = [
-            (saying(b"HTTP/1.1 400 Bad\r\n\r\n"), StrangeAnswer, "does not speak RTSP"),
-            (saying(b"RTSP/1.0 200"), StrangeAnswer, "does not speak RTSP"),
-            (saying(b"RTSP/1.0 200 OK\r\nContent-Length: many\r\n\r\n"), StrangeAnswer, "does not speak RTSP"),
-            (saying(b"x" * 100_000), StrangeAnswer, "does not speak RTSP"),
-            (saying(b"", wait=5), Mute, "says nothing within"),
+            (saying(b"HTTP/1.1 400 Bad\r\n\r\n"), ProtocolError, "does not speak RTSP"),
+            (saying(b"RTSP/1.0 200"), ProtocolError, "does not speak RTSP"),
+            (saying(b"RTSP/1.0 200 OK\r\nContent-Length: many\r\n\r\n"), ProtocolError, "does not speak RTSP"),
+            (saying(b"x" * 100_000), ProtocolError, "does not speak RTSP"),
+            (saying(b"", wait=5), ReadTimeout, "says nothing within"),
         ]
         for handler, kind, said in cases:
             with self.subTest(said=said), self.assertRaisesRegex(kind, said):

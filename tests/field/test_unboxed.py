@@ -7,7 +7,7 @@ from urllib.parse import urlencode, urlsplit
 
 from tests.field.test_behaviour import FORM, GUARD, ready
 from tests.samples import device, document
-from tutelar.core.addressing import plan
+from tutelar.core.planning import plan
 from tutelar.core.proof import all_expectations
 from tutelar.core.site import Site
 from tutelar.field.http import HttpAnswer, Page, request
@@ -15,7 +15,7 @@ from tutelar.field.prove import Prover, targets_of
 from tutelar.standin.device import pretend_password
 from tutelar.standin.loopback import loopback_port
 from tutelar.standin.site import StandIn
-from tutelar.standin.unboxed import Standing
+from tutelar.standin.unboxed import SimulatedStatus
 
 
 def bench() -> Site:
@@ -44,14 +44,14 @@ class Technician:
         self.pretend = pretend
         self.cookies: dict[str, str] = {}
 
-    async def until(self, key: str, state: str) -> Standing:
+    async def until(self, key: str, state: str) -> SimulatedStatus:
         for _ in range(200):
             if (now := self.pretend.standing(key)).state == state:
                 return now
             await asyncio.sleep(0.02)
         raise AssertionError(f"{key} is {now}, not {state}")
 
-    async def plugs_in(self, key: str, state: str = "up") -> Standing:
+    async def plugs_in(self, key: str, state: str = "up") -> SimulatedStatus:
         await self.pretend.handle(key, "plug")
         return await self.until(key, state)
 
@@ -154,7 +154,7 @@ class Unboxed(TestCase):
 
             # pulled and plugged in again it is where it was; back in its box everything is gone
             await pretend.handle("d-1", "unplug")
-            self.assertEqual(pretend.standing("d-1"), Standing("unplugged"))
+            self.assertEqual(pretend.standing("d-1"), SimulatedStatus("unplugged"))
             self.assertEqual((await one.plugs_in("d-1")).address, "10.20.30.51")
             await pretend.handle("d-1", "box")
             self.assertEqual((await one.plugs_in("d-1")).address, "192.168.64.20")
@@ -215,7 +215,7 @@ class Unboxed(TestCase):
         )
         site = ready(raw)
 
-        async def play() -> tuple[Standing, Standing]:
+        async def play() -> tuple[SimulatedStatus, SimulatedStatus]:
             async with StandIn(site, yields=True, pace=1000.0, boxed=True) as pretend:
                 one = Technician(pretend)
                 return await one.plugs_in("d-1", "no-address"), await one.plugs_in("d-2")

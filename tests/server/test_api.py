@@ -9,6 +9,7 @@ from django.test import TestCase, override_settings
 
 from tests.samples import demo, device, document
 from tutelar.server import models
+from tutelar.server.actor import Actor
 from tutelar.server.proof import services as proof_services
 
 NOW = {"default": {"BACKEND": "django_tasks.backends.immediate.ImmediateBackend"}}
@@ -286,4 +287,4 @@ class Database(ApiCase):
         key = self.bring(document([device(1, address="10.20.30.50")]))
         proof = models.Proof.objects.create(site=models.Site.objects.get(), by="ines", state="running")
         self.assertEqual(self.call("DELETE", f"/sites/{key}/proofs/{proof.pk}")[1]["state"], "cancelled")
-        self.assertEqual(proof_services.cancel_proof(key, proof.pk, "ines").message, "Stopped by ines.")
+        self.assertEqual(proof_services.cancel_proof(key, proof.pk, Actor("ines")).message, "Stopped by ines.")

@@ -48,13 +48,15 @@ class AtTheBench(ApiCase):
     def test_what_is_done_keeps_its_time_and_teaches_the_next_run(self) -> None:
         self.start()
         for _ in range(3):
-            models.Took.objects.create(model_key=CAMERA["key"], kind="boot", seconds=99, site_key="x", device_key="y")
+            models.StepDuration.objects.create(
+                model_key=CAMERA["key"], kind="boot", seconds=99, site_key="x", device_key="y"
+            )
         while not (current := self.sheet()["current"]["step"]).endswith(":activate"):
             self.pass_time(100)
             self.say(current)
         self.pass_time(100)
         self.say(current)
-        took = models.Took.objects.filter(kind="activate").get()
+        took = models.StepDuration.objects.filter(kind="activate").get()
         self.assertGreaterEqual(took.seconds, 90)
         sheet = self.sheet()
         row = next(item for item in sheet["times"] if item["kind"] == "boot")

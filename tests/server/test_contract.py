@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 from hypothesis.extra.django import TestCase
 
 from tests.samples import DEMO
+from tutelar.server.actor import Actor
 from tutelar.server.api import api
 from tutelar.server.site.services import import_site
 
@@ -27,7 +28,7 @@ class Fuzz(TestCase):
     @classmethod
     def setUpTestData(cls) -> None:
         cls.user = User.objects.create_user("ines")
-        import_site(DEMO.read_bytes(), "ines")
+        import_site(DEMO.read_bytes(), Actor("ines"))
         schema = schemathesis.openapi.from_dict(_without_session(api.get_openapi_schema()))
         schema.app = WSGIHandler()
         cls.operations = [result.ok() for result in schema.get_all_operations()]

@@ -16,6 +16,7 @@ from tests.samples import documents as drawn_documents
 from tests.samples import read
 from tutelar.core.check import UNSTORABLE, check
 from tutelar.core.site import read_site
+from tutelar.server.actor import Actor
 from tutelar.server.site import services as site_services
 from tutelar.server.store import documents
 
@@ -25,9 +26,9 @@ class Documents(TestCase):
     @given(drawn_documents(most=12))
     def test_rows_hold_the_whole_document(self, raw: dict[str, Any]) -> None:
         assume(not any(item.code in UNSTORABLE for item in check(read(raw))))
-        row = site_services.import_site(json.dumps(raw).encode(), "ines")
+        row = site_services.import_site(json.dumps(raw).encode(), Actor("ines"))
         out = documents.export(row)
-        again = site_services.import_site(json.dumps(out).encode(), "ines", key="again")
+        again = site_services.import_site(json.dumps(out).encode(), Actor("ines"), key="again")
         self.assertEqual(documents.export(again) | {"site": out["site"]}, out)
         first, second = read(raw), read_site(json.dumps(out))
         for name in ("networks", "models", "devices", "links", "policy"):

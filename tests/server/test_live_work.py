@@ -116,7 +116,7 @@ class Measured(ApiCase):
             {found["d-1", check] for check in ("answers", "right-device", "login", "mask", "resolution")}, {"pass"}
         )
         self.assertEqual((found["d-2", "login"], found["d-2", "mask"]), ("fail", "skipped"))
-        self.assertEqual(models.Refusals.objects.get().number, 1)  # one try a sweep, not one a question
+        self.assertEqual(models.FailedLogins.objects.get().number, 1)  # one try a sweep, not one a question
         events = models.Event.objects.filter(kind="proof.started").values_list("sentence", flat=True)
         self.assertIn("on the real networks 127.41.8.0/24; Marta Quill answers for it", events[0])
         for text in (pretend_password(site, "d-1"), "another-Quay-77"):

@@ -9,8 +9,9 @@ from django.contrib.auth.models import User
 from django.test import AsyncClient, TestCase
 
 from tests.samples import device, document
-from tutelar.core.run.tell import Word
+from tutelar.core.run.transitions import StepReport
 from tutelar.server import models
+from tutelar.server.actor import Actor
 from tutelar.server.bench import services as bench_services
 from tutelar.server.site import services as site_services
 
@@ -18,7 +19,7 @@ from tutelar.server.site import services as site_services
 class BenchStream(TestCase):
     def setUp(self) -> None:
         self.user = User.objects.create_user("ines")
-        site_services.import_site(json.dumps(document([device(1), device(2)])).encode(), "ines")
+        site_services.import_site(json.dumps(document([device(1), device(2)])).encode(), Actor("ines"))
 
     async def test_what_somebody_does_at_the_bench_is_told_to_all_who_look(self) -> None:
         client = AsyncClient()
@@ -32,9 +33,11 @@ class BenchStream(TestCase):
                 if chunk.startswith(b"data: "):
                     told.append(json.loads(chunk.decode().removeprefix("data: ")))
                     if len(told) == 1:
-                        await sync_to_async(bench_services.start_run)("halls", "ines", 1)
+                        await sync_to_async(bench_services.start_run)("halls", Actor("ines"), 1)
                     elif len(told) == 2:
-                        await sync_to_async(bench_services.record_step)("halls", "d-1:connect", "ines", 0, Word("done"))
+                        await sync_to_async(bench_services.record_step)(
+                            "halls", "d-1:connect", "ines", 0, StepReport("done")
+                        )
                     else:
                         return
 
@@ -53,7 +56,7 @@ class Stream(TestCase):
     def setUp(self) -> None:
         self.user = User.objects.create_user("ines")
         raw = document([device(1, address="10.20.30.50")])
-        self.site = site_services.import_site(json.dumps(raw).encode(), "ines")
+        self.site = site_services.import_site(json.dumps(raw).encode(), Actor("ines"))
         self.proof = models.Proof.objects.create(site=self.site, by="ines", total=1)
         self.path = f"/api/sites/halls/proofs/{self.proof.pk}/events"
 

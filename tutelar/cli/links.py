@@ -6,12 +6,12 @@ import sys
 
 from tutelar.cli.outcome import DONE, PROBLEMS
 from tutelar.cli.shared import print_json, read_the_site, write_the_site
-from tutelar.core.addressing import plan
-from tutelar.core.links.known import Known
 from tutelar.core.links.numbering import numbers, with_numbers
 from tutelar.core.links.propose import applied, propose, untied
-from tutelar.core.links.readiness import Standing, standings
+from tutelar.core.links.readiness import LinkStatus, link_statuses
+from tutelar.core.links.registry import link_index
 from tutelar.core.links.table import link_table
+from tutelar.core.planning import plan
 from tutelar.core.proof import latest
 from tutelar.core.site import Site
 from tutelar.core.wording import count
@@ -23,11 +23,11 @@ def links(options: argparse.Namespace) -> int:
     addresses = plan(site).addresses()
     shortfall: tuple[str, ...] = ()
     if options.propose:
-        wanted = propose(Known(site, addresses))
+        wanted = propose(link_index(site, addresses))
         site, shortfall = applied(site, wanted.changes), wanted.shortfall
-    site = with_numbers(site, numbers(Known(site, addresses))) if options.propose else site
+    site = with_numbers(site, numbers(link_index(site, addresses))) if options.propose else site
     write_the_site(options.out, site)
-    found = standings(Known(site, addresses), latest(site.readings), {})
+    found = link_statuses(link_index(site, addresses), latest(site.readings), {})
     if options.csv:
         csv.writer(sys.stdout).writerows(link_table(site))
     elif options.json:
@@ -37,7 +37,7 @@ def links(options: argparse.Namespace) -> int:
     return PROBLEMS if shortfall or any(item.state in ("impossible", "broken") for item in found) else DONE
 
 
-def _row(item: Standing) -> dict[str, object]:
+def _row(item: LinkStatus) -> dict[str, object]:
     case, link = item.case, item.case.link
     return {
         "kind": link.kind,
@@ -59,7 +59,7 @@ def _row(item: Standing) -> dict[str, object]:
     }
 
 
-def _print(site: Site, found: list[Standing], shortfall: tuple[str, ...]) -> None:
+def _print(site: Site, found: list[LinkStatus], shortfall: tuple[str, ...]) -> None:
     for item in found:
         number, slot = item.case.kind.number, item.case.link.slot
         seat = f", {number.word} {slot}" if number is not None and slot is not None else ""

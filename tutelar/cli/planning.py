@@ -4,10 +4,11 @@ import argparse
 
 from tutelar.cli.outcome import DONE, Unreadable
 from tutelar.cli.shared import device_of, print_json, print_problems, read_the_site, status_of, write_the_site
-from tutelar.core.addressing import Plan, plan
-from tutelar.core.addressing.renumber import renumber
+from tutelar.core.addressing import Plan
 from tutelar.core.check import check
 from tutelar.core.contact import contact
+from tutelar.core.planning import plan
+from tutelar.core.planning.renumber import renumber
 from tutelar.core.site import Site, with_addresses
 from tutelar.core.site.values import as_address, as_network
 from tutelar.core.wording import count

@@ -9,12 +9,12 @@ from collections.abc import Iterator
 
 from tutelar.cli.outcome import DONE, PROBLEMS, Unreadable
 from tutelar.cli.shared import fault_lines, print_json, read_file, read_the_site
-from tutelar.core.addressing import plan
+from tutelar.core.planning import plan
 from tutelar.core.proof import Observation, all_expectations, as_row, check_title
 from tutelar.core.sightings import findings
 from tutelar.core.site import Reading, Site, UnreadableSite
 from tutelar.core.wording import count
-from tutelar.field.guard import Guard, Refused
+from tutelar.field.guard import Forbidden, Guard
 from tutelar.field.interface import DISCOVERY_PORT, Found
 from tutelar.field.look import Target
 from tutelar.field.neighbours import LaptopTable, known
@@ -30,7 +30,7 @@ def _refusals_said() -> Iterator[None]:
     """Turn what the guard and the pretend site refuse into one line."""
     try:
         yield
-    except (Refused, CannotListen, NoRoomError) as error:
+    except (Forbidden, CannotListen, NoRoomError) as error:
         raise Unreadable([str(error)]) from error
 
 

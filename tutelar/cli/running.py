@@ -5,7 +5,7 @@ import time
 
 from tutelar.cli.outcome import DONE, PROBLEMS
 from tutelar.cli.shared import print_json, print_problems, read_the_site, status_of
-from tutelar.core.addressing import plan
+from tutelar.core.planning import plan
 from tutelar.core.run import PIECES_A_SECOND, run, said
 from tutelar.core.run.steps import Step
 from tutelar.core.wording import count

@@ -4,8 +4,7 @@ from collections import defaultdict
 from collections.abc import Iterator
 from operator import attrgetter
 
-from tutelar.core.addressing.ground import Standing, standings
-from tutelar.core.addressing.plan import place_all
+from tutelar.core.addressing.placing import place_all
 from tutelar.core.addressing.rules import (
     Addresses,
     Better,
@@ -16,6 +15,7 @@ from tutelar.core.addressing.rules import (
     set_addresses,
     to_come,
 )
+from tutelar.core.addressing.subnet import SubnetMembers, subnet_members
 from tutelar.core.kit.shorter import shown_names, shows
 from tutelar.core.links.rules import link_problems
 from tutelar.core.ports import port_problems
@@ -37,10 +37,10 @@ UNSTORABLE = frozenset(
 
 def check(site: Site) -> list[Problem]:
     """Return all problems of the document, errors first."""
-    return in_order(problems_with(site, standings(site), set_addresses(site)))
+    return in_order(problems_with(site, subnet_members(site), set_addresses(site)))
 
 
-def problems_with(site: Site, grounds: list[Standing], addresses: Addresses) -> list[Problem]:
+def problems_with(site: Site, grounds: list[SubnetMembers], addresses: Addresses) -> list[Problem]:
     """Return all problems of the document if its devices had these addresses (in the order of the file)."""
     waiting = to_come(site, addresses)
     better = _better(site, grounds, addresses)
@@ -56,7 +56,7 @@ def problems_with(site: Site, grounds: list[Standing], addresses: Addresses) -> 
     return found
 
 
-def _better(site: Site, grounds: list[Standing], addresses: Addresses) -> Better:
+def _better(site: Site, grounds: list[SubnetMembers], addresses: Addresses) -> Better:
     """Return a look-up for the address that a plan would give to a device whose own breaks a rule."""
     known: dict[int, str] = {}
 

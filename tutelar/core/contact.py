@@ -4,9 +4,10 @@ from dataclasses import asdict, dataclass
 from ipaddress import IPv4Address, IPv4Network
 from typing import Any, Literal
 
-from tutelar.core.addressing.plan import Assignment, Plan, plan
+from tutelar.core.addressing.assignment import Assignment, Plan
+from tutelar.core.planning import plan
 from tutelar.core.run.advice import keep_off, web_address
-from tutelar.core.run.chain import Setting, address_in_force, factory_network, laptop_address, subnet_needed
+from tutelar.core.run.chain import AdapterConfig, address_in_force, factory_network, laptop_address, subnet_needed
 from tutelar.core.site.model import Model
 from tutelar.core.site.types import Device, Site
 from tutelar.core.site.values import netmask
@@ -23,7 +24,7 @@ class Contact:
     that set the laptop and set it back, which devices must stay unplugged meanwhile, and the steps in words."""
 
     way: Way
-    adapter: Setting | None
+    adapter: AdapterConfig | None
     open: str | None
     set_commands: tuple[str, ...]
     back_commands: tuple[str, ...]
@@ -84,7 +85,7 @@ def _taken(site: Site, subnet: IPv4Network) -> set[int]:
     return {number for number in factory | held | gateways | {base + 1} if IPv4Address(number) in subnet}
 
 
-def adapter_commands(adapter: Setting, laptop: Laptop) -> tuple[tuple[str, ...], tuple[str, ...]]:
+def adapter_commands(adapter: AdapterConfig, laptop: Laptop) -> tuple[tuple[str, ...], tuple[str, ...]]:
     """Return the commands that set a laptop's cable adapter by hand, and those that set it back to automatic.
 
     The adapter bears its usual name: "Ethernet", en0, eth0.
@@ -135,7 +136,7 @@ def _lease_steps(site: Site, device: Device, model: Model) -> tuple[str, ...]:
 
 
 def _factory_steps(
-    site: Site, device: Device, address: str, adapter: Setting | None, off: tuple[str, ...]
+    site: Site, device: Device, address: str, adapter: AdapterConfig | None, off: tuple[str, ...]
 ) -> tuple[str, ...]:
     steps = []
     if off:

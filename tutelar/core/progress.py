@@ -3,13 +3,13 @@
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
-from tutelar.core.addressing.plan import Assignment, Plan
+from tutelar.core.addressing.assignment import Assignment, Plan
 from tutelar.core.links.propose import has_target, untied
-from tutelar.core.links.readiness import OPEN, Standing
+from tutelar.core.links.readiness import OPEN, LinkStatus
 from tutelar.core.problems import Problem
 from tutelar.core.proof import Expectation, State, check_title
 from tutelar.core.run import Run, Step
-from tutelar.core.run.chain import Setting
+from tutelar.core.run.chain import AdapterConfig
 from tutelar.core.site.types import Site
 from tutelar.core.survey import questions
 from tutelar.core.wording import capital, count
@@ -32,7 +32,7 @@ class Progress:
 
     open: dict[str, int]
     next: Next
-    laptop: Setting | None
+    laptop: AdapterConfig | None
 
 
 def unanswered(site: Site) -> list[str]:
@@ -46,12 +46,12 @@ def unidentified(site: Site) -> list[str]:
     return [device.key for device in site.devices if not device.mac or not device.serial]
 
 
-def laptop_setting(steps: Iterable[Step], done: frozenset[str], hand: int | None = None) -> Setting | None:
+def laptop_setting(steps: Iterable[Step], done: frozenset[str], hand: int | None = None) -> AdapterConfig | None:
     """Return the adapter setting of a technician's laptop after the last change that was done; None = automatic.
 
     Without a hand: of the first laptop that is still fixed, since any of them keeps the job open.
     """
-    settings: dict[int | None, Setting | None] = {}
+    settings: dict[int | None, AdapterConfig | None] = {}
     for step in steps:
         if step.kind == "adapter" and step.id in done:
             settings[step.hand] = step.adapter
@@ -67,7 +67,7 @@ def progress(
     done: frozenset[str],
     states: dict[str, State],
     telling: Sequence[str] = (),
-    links: Sequence[Standing] = (),
+    links: Sequence[LinkStatus] = (),
     to_see: Sequence[Expectation] = (),
 ) -> Progress:
     """Return what is open. `done` holds ids of bench steps done or skipped; `states` the state of each device;
@@ -102,7 +102,7 @@ def progress(
     return Progress(counts, following, laptop)
 
 
-def next_link(site: Site, links: Sequence[Standing]) -> str | None:
+def next_link(site: Site, links: Sequence[LinkStatus]) -> str | None:
     """Return the next thing to do about links in one sentence, None where none is open: the gravest state first."""
     for state in OPEN:
         item = next((item for item in links if item.state == state), None)
@@ -122,7 +122,7 @@ def _next(
     unplanned: list[Assignment],
     hand_steps: list[Step],
     unproven: list[str],
-    laptop: Setting | None,
+    laptop: AdapterConfig | None,
 ) -> Next:
     if not site.networks:
         return Next("survey", "Ask which network the devices may live on.")

@@ -6,7 +6,7 @@ from ipaddress import IPv4Address
 from typing import Literal
 
 from tutelar.core.addressing import Plan
-from tutelar.core.addressing.ground import Ground, network_ground
+from tutelar.core.addressing.subnet import Subnet, network_ground
 from tutelar.core.site.types import Device, Site
 from tutelar.core.wording import listed
 
@@ -96,7 +96,7 @@ class _Judge:
             if model.factory and model.factory.address:
                 self.factory.setdefault(str(model.factory.address), []).append(model.label)
 
-    def ground(self, address: str) -> Ground | None:
+    def ground(self, address: str) -> Subnet | None:
         """Return the site network in which an address lies."""
         network = self.site.network_of(IPv4Address(address))
         return self.grounds[network.key] if network else None

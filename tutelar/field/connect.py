@@ -9,19 +9,19 @@ from functools import lru_cache
 from tutelar.field.guard import Guard
 
 
-class NoAnswer(OSError):
+class ConnectError(OSError):
     """Nobody took the connection, or nothing came back in time; the sentence says which."""
 
 
-class Late(NoAnswer):
+class ConnectTimeout(ConnectError):
     """Nothing came within the time-out."""
 
 
-class Mute(Late):
+class ReadTimeout(ConnectTimeout):
     """The connection was taken, and nothing came over it within the time-out."""
 
 
-class BrokenOff(NoAnswer):
+class ConnectionBroken(ConnectError):
     """The connection was taken and broke off before an answer came: worth another try."""
 
 
@@ -58,11 +58,11 @@ async def connect(
         async with asyncio.timeout(timeout_s):
             reader, writer = await asyncio.open_connection(address, port, ssl=tls, limit=65536)
     except TimeoutError:
-        raise Late(f"no answer within {timeout_s:g} s") from None
+        raise ConnectTimeout(f"no answer within {timeout_s:g} s") from None
     except (ConnectionResetError, ssl.SSLEOFError, ssl.SSLZeroReturnError, BrokenPipeError):
-        raise BrokenOff("the connection broke off") from None
+        raise ConnectionBroken("the connection broke off") from None
     except (OSError, ssl.SSLError) as error:
-        raise NoAnswer(error.strerror or str(error) or "refused") from None
+        raise ConnectError(error.strerror or str(error) or "refused") from None
     took = (time.perf_counter() - start) * 1000
     shown = writer.get_extra_info("ssl_object")
     return Connection(reader, writer, took, shown.getpeercert(binary_form=True) if shown is not None else None)

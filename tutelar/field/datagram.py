@@ -5,7 +5,7 @@ import socket
 import time
 from collections.abc import Callable
 
-from tutelar.field.connect import Late, NoAnswer
+from tutelar.field.connect import ConnectError, ConnectTimeout
 from tutelar.field.guard import Guard
 
 _MOST = 65535
@@ -24,7 +24,7 @@ class _Waiting(asyncio.DatagramProtocol):
 
     def error_received(self, exc: Exception) -> None:
         if not self.came.done():
-            self.came.set_exception(NoAnswer(getattr(exc, "strerror", None) or "refused"))
+            self.came.set_exception(ConnectError(getattr(exc, "strerror", None) or "refused"))
 
 
 async def exchange(
@@ -40,13 +40,13 @@ async def exchange(
     try:
         transport, waiting = await loop.create_datagram_endpoint(lambda: _Waiting(fits), remote_addr=(address, port))
     except OSError as error:
-        raise NoAnswer(error.strerror or "refused") from None
+        raise ConnectError(error.strerror or "refused") from None
     try:
         transport.sendto(request)
         async with asyncio.timeout(timeout_s):
             data, at = await waiting.came
     except TimeoutError:
-        raise Late(f"no answer within {timeout_s:g} s") from None
+        raise ConnectTimeout(f"no answer within {timeout_s:g} s") from None
     finally:
         transport.abort()
         waiting.came.cancel()
@@ -75,7 +75,7 @@ async def gather(
             lambda: _Gathering(fits, most), family=socket.AF_INET
         )
     except OSError as error:
-        raise NoAnswer(error.strerror or "refused") from None
+        raise ConnectError(error.strerror or "refused") from None
     try:
         transport.sendto(request, (address, port))
         await asyncio.sleep(wait_s)

@@ -8,7 +8,7 @@ LOOPBACK = IPv4Network("127.0.0.0/8")
 SEARCHED = IPv4Address("239.255.255.250")  # the group of WS-Discovery
 
 
-class Refused(PermissionError):
+class Forbidden(PermissionError):
     """An address that must not be talked to; the sentence says why."""
 
 
@@ -24,9 +24,9 @@ class Guard:
         """Return a guard for real networks. Raises Refused unless live work was switched on at the start and
         somebody confirmed authority over these networks."""
         if not switched_on:
-            raise Refused("Live work was not switched on at the start; only the stand-in on 127.0.0.0/8 is measured.")
+            raise Forbidden("Live work was not switched on at the start; only the stand-in on 127.0.0.0/8 is measured.")
         if not authorised:
-            raise Refused("Nobody confirmed authority over this network; only networks you may test are measured.")
+            raise Forbidden("Nobody confirmed authority over this network; only networks you may test are measured.")
         return cls(live=True, networks=tuple(networks))
 
     def check(self, address: str) -> None:
@@ -34,12 +34,12 @@ class Guard:
         try:
             number = IPv4Address(address)
         except AddressValueError:
-            raise Refused(f"'{address}' is not an IPv4 address; nothing is sent there.") from None
+            raise Forbidden(f"'{address}' is not an IPv4 address; nothing is sent there.") from None
         if number in LOOPBACK:
             return
         if not self.live:
-            raise Refused(f"{address} lies outside 127.0.0.0/8; live work is off, so nothing is sent there.")
+            raise Forbidden(f"{address} lies outside 127.0.0.0/8; live work is off, so nothing is sent there.")
         if number == SEARCHED:
             return  # a search does not leave the laptop's own network
         if not any(number in network for network in self.networks):
-            raise Refused(f"{address} lies outside the networks declared for this site; nothing is sent there.")
+            raise Forbidden(f"{address} lies outside the networks declared for this site; nothing is sent there.")

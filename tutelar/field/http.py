@@ -13,7 +13,7 @@ from urllib.parse import quote, urlsplit
 import h11
 
 from tutelar.core.proof import Identity
-from tutelar.field.connect import BrokenOff, Mute, NoAnswer, connect, unverified
+from tutelar.field.connect import ConnectError, ConnectionBroken, ReadTimeout, connect, unverified
 from tutelar.field.evidence import head
 from tutelar.field.guard import Guard
 from tutelar.field.login import Account, answer
@@ -24,11 +24,11 @@ _REDIRECTS = frozenset({301, 302, 303, 307, 308})
 _DATE_STEP_S = 0.5  # the Date header has whole seconds; the middle of the second is the best guess
 
 
-class StrangeAnswer(ValueError):
+class ProtocolError(ValueError):
     """Something answered, but not in its protocol or not with what was asked for; the sentence says what."""
 
 
-class NotTold(StrangeAnswer):
+class NotTold(ProtocolError):
     """A page speaks HTTP well and does not say which device it is; `said` is what it answered."""
 
     def __init__(self, sentence: str, said: "HttpAnswer") -> None:
@@ -106,7 +106,7 @@ async def get(
         page = _onward(said.fields["location"], address, page, reached)
         said = replace(await request(guard, address, page, timeout_s=timeout_s), end=page)
     if said.status in _REDIRECTS:
-        raise StrangeAnswer("the web page sends one on and on")
+        raise ProtocolError("the web page sends one on and on")
     return said
 
 
@@ -116,14 +116,14 @@ def _onward(location: str, address: str, page: Page, reached: Callable[[int], in
         parts = urlsplit(location.strip())
         host, port = parts.hostname, parts.port
     except ValueError:
-        raise StrangeAnswer("the web page sends one on to no page at all") from None
+        raise ProtocolError("the web page sends one on to no page at all") from None
     if not parts.scheme and not parts.netloc:
         path = location.strip() if location.startswith("/") else "/" + location.strip()
         return Page(page.port, _ascii(path), page.secure)
     if parts.scheme not in ("http", "https"):
-        raise StrangeAnswer("the web page sends one on to no page at all")
+        raise ProtocolError("the web page sends one on to no page at all")
     if host != address:
-        raise StrangeAnswer(f"the web page sends one on to {(host or 'nowhere')[:100]}, another address")
+        raise ProtocolError(f"the web page sends one on to {(host or 'nowhere')[:100]}, another address")
     secure = parts.scheme == "https"
     path = (parts.path or "/") + (f"?{parts.query}" if parts.query else "")
     return Page(reached(port or (443 if secure else 80)), _ascii(path), secure)
@@ -162,13 +162,13 @@ async def request(
         async with asyncio.timeout(timeout_s):
             status, fields, asks, said = await _read(connection.reader, http)
     except TimeoutError:
-        raise Mute(f"takes the connection and says nothing within {timeout_s:g} s") from None
+        raise ReadTimeout(f"takes the connection and says nothing within {timeout_s:g} s") from None
     except h11.RemoteProtocolError:
-        raise StrangeAnswer("open, but does not speak HTTP") from None
+        raise ProtocolError("open, but does not speak HTTP") from None
     except (ConnectionError, ssl.SSLError, asyncio.IncompleteReadError):
-        raise BrokenOff("the connection broke off") from None
+        raise ConnectionBroken("the connection broke off") from None
     except OSError as error:
-        raise NoAnswer(error.strerror or "the connection broke off") from None
+        raise ConnectError(error.strerror or "the connection broke off") from None
     finally:
         connection.close()
     return HttpAnswer(status, fields, said, connection.took_ms, datetime.now(UTC), asks, connection.certificate)
@@ -248,7 +248,7 @@ async def identity(
     """
     said = await get(guard, address, Page(port, "/identity", secure), timeout_s=timeout_s, reached=reached)
     if said.status >= 500:
-        raise StrangeAnswer(f"the web page answers with status {said.status}")
+        raise ProtocolError(f"the web page answers with status {said.status}")
     told = said.json() if said.status == 200 else None
     if told is None:
         raise NotTold("the web page opens, but does not say which device it is", said)

@@ -16,10 +16,10 @@ from xml.etree.ElementTree import Element, ParseError
 from defusedxml import DefusedXmlException
 from defusedxml.ElementTree import fromstring
 
-from tutelar.core.proof import Identity, LoginAnswer, Told
+from tutelar.core.proof import Identity, LoginAnswer, ReportedState
 from tutelar.field.datagram import gather
 from tutelar.field.guard import SEARCHED, Guard
-from tutelar.field.http import HttpAnswer, Page, StrangeAnswer, request
+from tutelar.field.http import HttpAnswer, Page, ProtocolError, request
 from tutelar.field.login import Account, answer
 
 PATH = "/onvif/device_service"
@@ -43,7 +43,7 @@ class InterfaceSeen:
 
     identity: Identity
     offset_s: float | None
-    told: Told
+    told: ReportedState
     stream: str | None
     login: LoginAnswer | None
     shown: str
@@ -130,7 +130,7 @@ async def interface(
     talk = _Talk(guard, address, port, account, timeout_s)
     date = await talk.ask("<tds:GetSystemDateAndTime/>", login=False)
     if date is None and not any("Envelope" in text for text in talk.shown):
-        raise StrangeAnswer("open, but does not speak the device interface")
+        raise ProtocolError("open, but does not speak the device interface")
     offset = None if date is None else _offset(date)
     talk.offset = timedelta(seconds=offset or 0)
     about = await talk.ask("<tds:GetDeviceInformation/>")
@@ -140,7 +140,7 @@ async def interface(
     dns = await talk.ask("<tds:GetDNS/>")
     time = await talk.ask("<tds:GetNTP/>")
     who = Identity(_text(name, "Name"), _text(cards, "HwAddress"), _text(about, "SerialNumber"))
-    told = Told(
+    told = ReportedState(
         prefix=_prefix(cards),
         gateway=_text(gateway, "IPv4Address"),
         dns=None if dns is None else _addresses(dns),

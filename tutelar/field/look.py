@@ -17,15 +17,23 @@ from tutelar.core.proof import (
     Identity,
     Observation,
     PortAnswer,
-    Told,
+    ReportedState,
     spoken_offset,
     stranger,
 )
 from tutelar.core.site.types import Device, Site
-from tutelar.field.connect import BrokenOff, Connection, Late, Mute, NoAnswer, connect, unverified
+from tutelar.field.connect import (
+    ConnectError,
+    Connection,
+    ConnectionBroken,
+    ConnectTimeout,
+    ReadTimeout,
+    connect,
+    unverified,
+)
 from tutelar.field.evidence import trimmed
 from tutelar.field.guard import Guard
-from tutelar.field.http import HttpAnswer, NotTold, StrangeAnswer, identity
+from tutelar.field.http import HttpAnswer, NotTold, ProtocolError, identity
 from tutelar.field.interface import InterfaceSeen, interface
 from tutelar.field.login import Account
 from tutelar.field.neighbours import Neighbours
@@ -70,7 +78,7 @@ class Target:
 
 
 @dataclass
-class Manners:
+class ProbeLimits:
     """How politely devices are asked; shared by all that are looked at in one sweep. Two exchanges begin `pace_s` apart
     and up to a quarter more, so that nothing beats in step."""
 
@@ -92,10 +100,10 @@ class Manners:
             await asyncio.sleep(self._next - now)
 
 
-class Look:
+class DeviceProbe:
     """One device while it is asked; `seen` is what it has shown so far."""
 
-    def __init__(self, manners: Manners, site: Site, device: Device, target: Target) -> None:
+    def __init__(self, manners: ProbeLimits, site: Site, device: Device, target: Target) -> None:
         self.manners, self.site, self.device, self.target = manners, site, device, target
         self.services = site.services_of(device)
         self.own = asyncio.Semaphore(manners.each)
@@ -225,7 +233,7 @@ class Look:
             page.serial or found.identity.serial,
             page.date_order,
         )
-        told = seen.told or Told()
+        told = seen.told or ReportedState()
         settings = {
             name: getattr(told, name) if getattr(told, name) is not None else getattr(found.told, name)
             for name in ("prefix", "gateway", "dns", "time_source")
@@ -314,9 +322,9 @@ class Look:
         said = await ask_time(*self._where("time"), timeout_s=self.manners.timeout_s)
         self.evidence["time"] = lambda: f"stratum {said.stratum}, {said.offset_s:+.3f} s against this machine"
         if not said.synchronised:
-            raise StrangeAnswer(f"answers, and is not synchronised itself (stratum {said.stratum})")
+            raise ProtocolError(f"answers, and is not synchronised itself (stratum {said.stratum})")
         if abs(said.offset_s) > CLOCK_GOOD_S:
-            raise StrangeAnswer(f"serves a time that is {spoken_offset(said.offset_s)}")
+            raise ProtocolError(f"serves a time that is {spoken_offset(said.offset_s)}")
         return said.took_ms
 
     async def _exchange(self, service: str, work: Callable[[], Awaitable[float]], most: int = TRIES + 1) -> PortAnswer:
@@ -334,16 +342,16 @@ class Look:
                     took = await work()
                     self.lost += attempt
                     return PortAnswer(True, took)
-                except StrangeAnswer as error:
+                except ProtocolError as error:
                     fault = None if service == "control" else str(error)  # makers' control ports speak as they like
                     return PortAnswer(True, passed(), fault)
-                except BrokenOff:
+                except ConnectionBroken:
                     await asyncio.sleep(BACK_OFF_S * 2**attempt * (1 + self.manners.dice.random()))
-                except Mute as error:
+                except ReadTimeout as error:
                     self.late += 1
                     return PortAnswer(True, passed(), None if service == "control" else str(error))
-                except NoAnswer as error:
-                    self.late += isinstance(error, Late)
+                except ConnectError as error:
+                    self.late += isinstance(error, ConnectTimeout)
                     return PortAnswer(False, passed(), str(error))
             return PortAnswer(True, passed(), _BREAKS)
 

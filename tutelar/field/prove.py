@@ -8,12 +8,12 @@ from dataclasses import dataclass, field, replace
 from tutelar.core.proof import Expectation, Observation, factory_login, judge, stranger
 from tutelar.core.proof.ties import recordings, registration
 from tutelar.core.site.types import Device, Reading, Site
-from tutelar.field.connect import NoAnswer
+from tutelar.field.connect import ConnectError
 from tutelar.field.evidence import trimmed
 from tutelar.field.guard import Guard
-from tutelar.field.http import StrangeAnswer
+from tutelar.field.http import ProtocolError
 from tutelar.field.login import Account
-from tutelar.field.look import Look, Manners, Target
+from tutelar.field.look import DeviceProbe, ProbeLimits, Target
 from tutelar.field.neighbours import Neighbours, known
 from tutelar.field.sip import listed
 
@@ -47,11 +47,13 @@ class Prover:
     pace_s: float = 0.0
     dice: random.Random = field(default_factory=lambda: random.Random(1))  # noqa: S311 - no secret hangs on it
     neighbours: Neighbours = field(default_factory=lambda: known({}))
-    _manners: Manners = field(init=False)
+    _manners: ProbeLimits = field(init=False)
 
     def __post_init__(self) -> None:
         slots = asyncio.Semaphore(self.together)
-        self._manners = Manners(self.guard, slots, self.each, self.timeout_s, self.pace_s, self.dice, self.neighbours)
+        self._manners = ProbeLimits(
+            self.guard, slots, self.each, self.timeout_s, self.pace_s, self.dice, self.neighbours
+        )
 
     async def readings(
         self,
@@ -110,7 +112,7 @@ class Prover:
     async def observe(self, site: Site, device: Device, target: Target, checks: set[str] | None = None) -> Observation:
         """Return what a device shows on its planned ports, for these checks only where they are given. Raises Refused
         where the guard forbids it."""
-        return await Look(self._manners, site, device, target).all(checks)
+        return await DeviceProbe(self._manners, site, device, target).all(checks)
 
     async def _listed(
         self,
@@ -142,7 +144,7 @@ class Prover:
                 said = await listed(
                     self.guard, target.address, target.port(port), number, account, timeout_s=self.timeout_s
                 )
-            except (NoAnswer, StrangeAnswer):
+            except (ConnectError, ProtocolError):
                 return seen
         if said.addresses is None:
             refused.add(link.to)

@@ -5,10 +5,10 @@ import re
 from dataclasses import dataclass
 
 from tutelar.core.proof import StreamSeen
-from tutelar.field.connect import BrokenOff, Connection, Mute, NoAnswer, connect
+from tutelar.field.connect import ConnectError, Connection, ConnectionBroken, ReadTimeout, connect
 from tutelar.field.evidence import head
 from tutelar.field.guard import Guard
-from tutelar.field.http import StrangeAnswer
+from tutelar.field.http import ProtocolError
 from tutelar.field.login import Account, answer
 from tutelar.field.parameter_sets import from_description
 
@@ -53,17 +53,17 @@ async def ask(
             if describe:
                 status, text = await _describe(connection, url, account)
     except TimeoutError:
-        raise Mute(f"takes the connection and says nothing within {timeout_s:g} s") from None
+        raise ReadTimeout(f"takes the connection and says nothing within {timeout_s:g} s") from None
     except asyncio.IncompleteReadError as error:
         if not error.partial:
-            raise BrokenOff("the connection broke off") from None
-        raise StrangeAnswer("open, but does not speak RTSP") from None
+            raise ConnectionBroken("the connection broke off") from None
+        raise ProtocolError("open, but does not speak RTSP") from None
     except (asyncio.LimitOverrunError, ValueError):
-        raise StrangeAnswer("open, but does not speak RTSP") from None
+        raise ProtocolError("open, but does not speak RTSP") from None
     except ConnectionError:
-        raise BrokenOff("the connection broke off") from None
+        raise ConnectionBroken("the connection broke off") from None
     except OSError as error:
-        raise NoAnswer(error.strerror or "the connection broke off") from None
+        raise ConnectError(error.strerror or "the connection broke off") from None
     finally:
         connection.close()
     methods = tuple(name.strip() for name in fields.get("public", "").split(",") if name.strip())

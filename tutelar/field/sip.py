@@ -7,10 +7,10 @@ import secrets
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from tutelar.field.connect import BrokenOff, Late, Mute, NoAnswer, connect
+from tutelar.field.connect import ConnectError, ConnectionBroken, ConnectTimeout, ReadTimeout, connect
 from tutelar.field.datagram import exchange
 from tutelar.field.guard import Guard
-from tutelar.field.http import StrangeAnswer
+from tutelar.field.http import ProtocolError
 from tutelar.field.login import Account, answer
 
 _STATUS = re.compile(rb"SIP/2\.0 (\d{3}) ")
@@ -95,9 +95,9 @@ Make = Callable[[str, str], bytes]
 async def _either(guard: Guard, address: str, port: int, make: Make | None, timeout_s: float) -> SignalAnswer:
     try:
         return await over_tcp(guard, address, port, make, timeout_s=timeout_s)
-    except (Late, BrokenOff):
+    except (ConnectTimeout, ConnectionBroken):
         raise
-    except NoAnswer:
+    except ConnectError:
         return await over_udp(guard, address, port, make, timeout_s=timeout_s)
 
 
@@ -124,15 +124,15 @@ async def over_tcp(
         async with asyncio.timeout(timeout_s):
             head = await connection.reader.readuntil(b"\r\n\r\n")
     except TimeoutError:
-        raise Mute(f"takes the connection and says nothing within {timeout_s:g} s") from None
+        raise ReadTimeout(f"takes the connection and says nothing within {timeout_s:g} s") from None
     except asyncio.IncompleteReadError as error:
         if not error.partial:
-            raise BrokenOff("the connection broke off") from None
-        raise StrangeAnswer("open, but does not speak SIP") from None
+            raise ConnectionBroken("the connection broke off") from None
+        raise ProtocolError("open, but does not speak SIP") from None
     except asyncio.LimitOverrunError:
-        raise StrangeAnswer("open, but does not speak SIP") from None
+        raise ProtocolError("open, but does not speak SIP") from None
     except OSError:
-        raise BrokenOff("the connection broke off") from None
+        raise ConnectionBroken("the connection broke off") from None
     finally:
         connection.close()
     return _answer("TCP", head, (loop.time() - start) * 1000)
@@ -141,6 +141,6 @@ async def over_tcp(
 def _answer(transport: str, data: bytes, took_ms: float) -> SignalAnswer:
     found = _STATUS.match(data)
     if found is None:
-        raise StrangeAnswer("open, but does not speak SIP")
+        raise ProtocolError("open, but does not speak SIP")
     head = data[:_MOST].split(b"\r\n\r\n", 1)[0].decode("utf-8", "replace")
     return SignalAnswer(transport, int(found[1]), took_ms, head)

@@ -5,7 +5,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
-from tutelar.field.connect import NoAnswer
+from tutelar.field.connect import ConnectError
 from tutelar.field.datagram import exchange
 from tutelar.field.guard import Guard
 
@@ -44,7 +44,7 @@ async def ask_time(
     words = _PACKET.unpack(data[: _PACKET.size])
     received, transmitted = _seconds(words[11], words[12]), _seconds(words[13], words[14])
     if transmitted is None:
-        raise NoAnswer("answers without a time")
+        raise ConnectError("answers without a time")
     received = transmitted if received is None else received
     offset = ((received - sent) + (transmitted - came)) / 2
     return TimeAnswer(words[1], offset, took)

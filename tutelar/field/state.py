@@ -6,7 +6,7 @@ Everything may be missing or wrong; what cannot be understood is as if it had no
 from collections.abc import Callable
 from typing import Any, TypeVar
 
-from tutelar.core.proof import ChannelSeen, LoginAnswer, Told
+from tutelar.core.proof import ChannelSeen, LoginAnswer, ReportedState
 from tutelar.field.guard import Guard
 from tutelar.field.http import HttpAnswer, Page, get_as, text_or_none
 from tutelar.field.login import Account
@@ -24,7 +24,7 @@ async def state(
     secure: bool = False,
     timeout_s: float = 3.0,
     reached: Callable[[int], int] = lambda port: port,
-) -> tuple[LoginAnswer | None, Told | None, HttpAnswer]:
+) -> tuple[LoginAnswer | None, ReportedState | None, HttpAnswer]:
     """Return what became of the login (None: the page knows none), what was told, and the answer; `asks` as for
     `get_as`. Raises as `get`."""
     page = Page(port, "/state", secure)
@@ -37,12 +37,12 @@ async def state(
     return "taken", None if told is None else _told(told), said
 
 
-def _told(page: dict[str, Any]) -> Told:
+def _told(page: dict[str, Any]) -> ReportedState:
     network = page.get("network") if isinstance(page.get("network"), dict) else {}
     assert isinstance(network, dict)
     dns = network.get("dns")
     home = page.get("registered")
-    return Told(
+    return ReportedState(
         prefix=_whole(network.get("prefix"), 32),
         gateway=text_or_none(network.get("gateway")),
         dns=tuple(item[:64] for item in dns if isinstance(item, str))[:8] if isinstance(dns, list) else None,

@@ -10,7 +10,7 @@ from ninja.security import django_auth
 
 from tutelar.core.site.reading import sentences
 from tutelar.server.stages import PLACES
-from tutelar.server.store.writes import Rejected, Stale
+from tutelar.server.store.writes import Stale, WriteRejected
 
 api = NinjaAPI(title="Tutelar", version="1", auth=django_auth, urls_namespace="api", docs_url=None)
 for place, stages in PLACES.items():
@@ -25,7 +25,7 @@ def _refuse(
     return api.create_response(request, {"message": message, "faults": rows}, status=status)
 
 
-@api.exception_handler(Rejected)
+@api.exception_handler(WriteRejected)
 def rejected(request: HttpRequest, error: Any) -> HttpResponse:
     return _refuse(request, error.status, error.message, error.faults)
 

@@ -2,19 +2,21 @@
 
 from django.http import HttpRequest, HttpResponse
 
-from tutelar.server.schemas import Conflict, Refusal
+from tutelar.server.actor import Actor
+from tutelar.server.schemas import ApiError, Conflict
 
-REFUSED = {404: Refusal, 422: Refusal}
+REFUSED = {404: ApiError, 422: ApiError}
 
 
 BYTES = {"requestBody": {"required": True, "content": {"application/octet-stream": {"schema": {"type": "string"}}}}}
 
 
-WRITE = REFUSED | {409: Conflict | Refusal}
+WRITE = REFUSED | {409: Conflict | ApiError}
 
 
-def who(request: HttpRequest) -> str:
-    return request.user.get_username()
+def who(request: HttpRequest) -> Actor:
+    """Return who asks."""
+    return Actor(request.user.get_username())
 
 
 def download(text: str | bytes, kind: str, name: str) -> HttpResponse:

@@ -1,5 +1,6 @@
 """What every part of the API shares: refusals, revisions, problems, the laptop."""
 
+from datetime import datetime
 from typing import Any, Literal
 
 from ninja import Schema
@@ -10,7 +11,7 @@ class Fault(Schema):
     message: str
 
 
-class Refusal(Schema):
+class ApiError(Schema):
     """Why something was not done: one sentence, and a sentence a fault with its path."""
 
     message: str
@@ -58,3 +59,12 @@ class ProblemRow(Schema):
     message: str
     fix: str | None
     move: Move | None = None
+
+
+class EventRow(Schema):
+    id: int
+    at: datetime
+    by: str
+    kind: str
+    subject: str
+    sentence: str

@@ -5,7 +5,7 @@ from typing import Any
 
 from tutelar.core.contact import LAPTOPS, adapter_commands
 from tutelar.core.problems import Problem
-from tutelar.core.run.chain import Setting
+from tutelar.core.run.chain import AdapterConfig
 
 Sheet = dict[str, Any]
 
@@ -18,7 +18,7 @@ def problem_rows(problems: tuple[Problem, ...], *families: str) -> list[Sheet]:
     ]
 
 
-def laptop_state(setting: Setting | None) -> Sheet:
+def laptop_state(setting: AdapterConfig | None) -> Sheet:
     """Return the laptop's adapter setting with the commands that set it back."""
     if setting is None:
         return {"fixed": False, "back": []}
@@ -26,7 +26,7 @@ def laptop_state(setting: Setting | None) -> Sheet:
     return {"fixed": True, "back": back, **asdict(setting)}
 
 
-def adapter_lines(before: Setting | None, after: Setting | None) -> list[Sheet]:
+def adapter_lines(before: AdapterConfig | None, after: AdapterConfig | None) -> list[Sheet]:
     """Return what is typed on each kind of laptop to go from one adapter setting to another."""
     found = []
     for laptop in LAPTOPS:

@@ -8,6 +8,7 @@ PLACES: dict[str, tuple[str, ...]] = {
         "kit",
         "addresses",
         "values",
+        "device",
         "bench",
         "links",
         "live",

@@ -13,7 +13,7 @@ from tutelar.core.kit.delivery import MOST
 from tutelar.core.sightings import Sighting
 from tutelar.core.wording import count
 from tutelar.field.tables import read_table
-from tutelar.server.store.writes import Rejected
+from tutelar.server.store.writes import WriteRejected
 
 MOST_BYTES = 8_000_000
 MOST_COLUMNS = 60
@@ -26,14 +26,14 @@ _DELIMITERS = "\t;,|"
 def rows_of(content: bytes, encoding: str | None = None) -> list[list[str]]:
     """Return the rows of a CSV, pasted or XLSX table as trimmed text. Raises Rejected for what is none."""
     if encoding is not None and encoding not in ENCODINGS:
-        raise Rejected(f"'{encoding}' is not a known encoding; choose one of {', '.join(ENCODINGS)}.")
+        raise WriteRejected(f"'{encoding}' is not a known encoding; choose one of {', '.join(ENCODINGS)}.")
     _not_too_large(content)
     if content.startswith(b"PK"):
         rows = _workbook(content)
     elif content.startswith(b"\xd0\xcf\x11\xe0"):
-        raise Rejected("This is an old Excel file (.xls); save it as .xlsx or CSV.")
+        raise WriteRejected("This is an old Excel file (.xls); save it as .xlsx or CSV.")
     elif content.startswith(b"%PDF"):
-        raise Rejected("This is a PDF; ask for the table as a spreadsheet, or copy it out and paste it.")
+        raise WriteRejected("This is a PDF; ask for the table as a spreadsheet, or copy it out and paste it.")
     else:
         rows = _text(decoded(content, encoding))
     rows = [[cell.strip() for cell in row[:MOST_COLUMNS]] for row in rows]
@@ -42,15 +42,15 @@ def rows_of(content: bytes, encoding: str | None = None) -> list[list[str]]:
     width = max((at + 1 for row in rows for at, cell in enumerate(row) if cell), default=0)
     rows = [row[:width] for row in rows]
     if not any(any(row) for row in rows):
-        raise Rejected("The table is empty: no row holds anything.")
+        raise WriteRejected("The table is empty: no row holds anything.")
     if len(rows) > MOST:
-        raise Rejected(f"The table has {count(len(rows), 'row')}; up to {MOST} can be read at once.")
+        raise WriteRejected(f"The table has {count(len(rows), 'row')}; up to {MOST} can be read at once.")
     return rows
 
 
 def _not_too_large(content: bytes) -> None:
     if len(content) > MOST_BYTES:
-        raise Rejected(f"The file has {len(content) / 1e6:.1f} MB; up to {MOST_BYTES / 1e6:.0f} MB can be read.")
+        raise WriteRejected(f"The file has {len(content) / 1e6:.1f} MB; up to {MOST_BYTES / 1e6:.0f} MB can be read.")
 
 
 def read_field_table(content: bytes) -> tuple[str, list[Sighting]]:
@@ -67,7 +67,7 @@ def read_field_table(content: bytes) -> tuple[str, list[Sighting]]:
         text = decoded(content)
     table, seen = read_table(text)
     if not seen:
-        raise Rejected(
+        raise WriteRejected(
             "No line of this table holds an address and a hardware address; a lease table, a neighbour table or a "
             "CSV with both is expected."
         )
@@ -88,7 +88,7 @@ def decoded(content: bytes, encoding: str | None = None) -> str:
         except UnicodeDecodeError:
             text = min((content.decode(name, errors="replace") for name in ENCODINGS), key=_signs)
     if "\0" in text:
-        raise Rejected("This is no table: the file holds neither text nor a spreadsheet.")
+        raise WriteRejected("This is no table: the file holds neither text nor a spreadsheet.")
     return text
 
 
@@ -103,7 +103,7 @@ def _text(text: str) -> list[list[str]]:
     try:
         return list(csv.reader(io.StringIO(text, newline=""), delimiter=_delimiter(lines)))
     except csv.Error as error:
-        raise Rejected(f"The table cannot be read: {error}.") from None
+        raise WriteRejected(f"The table cannot be read: {error}.") from None
 
 
 def _delimiter(lines: list[str]) -> str:
@@ -126,7 +126,7 @@ def _workbook(content: bytes) -> list[list[str]]:
     try:
         with zipfile.ZipFile(io.BytesIO(content)) as packed:
             if sum(item.file_size for item in packed.infolist()) > MOST_BYTES * 25:
-                raise Rejected("The spreadsheet unpacks to far more than a delivery note; save the table as CSV.")
+                raise WriteRejected("The spreadsheet unpacks to far more than a delivery note; save the table as CSV.")
         book = load_workbook(io.BytesIO(content), read_only=True, data_only=True)
         for sheet in book.worksheets:
             sheet.reset_dimensions()
@@ -137,7 +137,9 @@ def _workbook(content: bytes) -> list[list[str]]:
             if any(any(row) for row in rows):
                 return rows
     except (zipfile.BadZipFile, InvalidFileException, KeyError, ValueError, OSError):
-        raise Rejected("The file looks like a spreadsheet and cannot be opened; save it anew as XLSX or CSV.") from None
+        raise WriteRejected(
+            "The file looks like a spreadsheet and cannot be opened; save it anew as XLSX or CSV."
+        ) from None
     return []
 
 

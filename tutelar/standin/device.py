@@ -5,7 +5,7 @@ from datetime import datetime, timedelta
 from hashlib import sha256
 from typing import Any
 
-from tutelar.core.addressing.plan import Assignment
+from tutelar.core.addressing.assignment import Assignment
 from tutelar.core.kit.shorter import shown_name
 from tutelar.core.site.types import Device, Site
 

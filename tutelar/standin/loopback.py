@@ -10,8 +10,8 @@ from dataclasses import dataclass, field
 from ipaddress import IPv4Network
 from typing import Any
 
-from tutelar.core.addressing.ground import standings
 from tutelar.core.addressing.ranges import Span
+from tutelar.core.addressing.subnet import subnet_members
 from tutelar.core.run.chain import address_in_force, factory_network
 from tutelar.core.site.types import Site
 from tutelar.core.site.values import dotted
@@ -75,7 +75,7 @@ def loopback_map(site: Site, occupied: Iterable[Span] = ()) -> LoopbackMap:
     moved: list[str] = []
     taken: list[Span] = list(occupied)
     spans: dict[str, Span] = {}
-    for standing in standings(site):
+    for standing in subnet_members(site):
         ground = standing.ground
         start = _place(ground.bounds, taken)
         if start is None:

@@ -10,9 +10,9 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from ipaddress import IPv4Address
 
-from tutelar.core.addressing.plan import Plan
+from tutelar.core.addressing.assignment import Plan
 from tutelar.core.run import Run, Step
-from tutelar.core.run.chain import Setting, address_in_force, factory_network
+from tutelar.core.run.chain import AdapterConfig, address_in_force, factory_network
 from tutelar.core.site.types import Device, Site
 
 
@@ -46,7 +46,7 @@ class PretendBench:
     addresses: Plan
     dice: random.Random
     units: dict[str, PretendUnit] = field(default_factory=dict)
-    laptops: dict[int, Setting | None] = field(default_factory=dict)
+    laptops: dict[int, AdapterConfig | None] = field(default_factory=dict)
     busy_until: dict[int, float] = field(default_factory=dict)
 
     def __post_init__(self) -> None:

@@ -8,8 +8,8 @@ from ipaddress import IPv4Address
 from time import monotonic
 from typing import Literal
 
-from tutelar.core.addressing import plan
 from tutelar.core.addressing.ranges import Span
+from tutelar.core.planning import plan
 from tutelar.core.site.types import Device, Site
 from tutelar.core.site.values import dotted
 from tutelar.standin.certificates import server_context
@@ -20,7 +20,7 @@ from tutelar.standin.interface import Interface
 from tutelar.standin.loopback import LoopbackMap, loopback_map, loopback_port
 from tutelar.standin.protocols import Clock, Quiet, Stream, utc_now
 from tutelar.standin.relay import Relay, relay_device
-from tutelar.standin.unboxed import Standing, into_box, seconds_left, state_of, wake
+from tutelar.standin.unboxed import SimulatedStatus, into_box, seconds_left, state_of, wake
 from tutelar.standin.web import SecureWeb, Web
 from tutelar.standin.world import World
 
@@ -246,18 +246,18 @@ class StandIn:
             into_box(device, self.world)
         await self._listen_again()
 
-    def standing(self, key: str) -> Standing:
+    def standing(self, key: str) -> SimulatedStatus:
         """Return how a device stands now. Raises KeyError for one that is not played."""
         device = self.devices[key]
         first, last = self.map.spans[device.ground]
         inside = first <= device.site_address <= last
         state = state_of(device, listens=bool(self._up.get(key)), inside=inside)
         if state not in ("up", "shadowed", "outside"):
-            return Standing(state, seconds_left(device) if state == "busy" else 0)
+            return SimulatedStatus(state, seconds_left(device) if state == "busy" else 0)
         places = self._places(device) if state == "up" else {}
         pages = [(scheme, places[service]) for service, scheme in _PAGES if service in places]
         page = f"{pages[0][0]}://{pages[0][1][0]}:{pages[0][1][1]}/" if pages else None
-        return Standing(state, 0, dotted(device.site_address), page)
+        return SimulatedStatus(state, 0, dotted(device.site_address), page)
 
     async def _listen_again(self) -> None:
         """Let whoever found its address taken answer there, now that somebody is gone."""

@@ -74,7 +74,7 @@ def _lease(planned: Device, site: Site, world: World) -> int:
 
 
 @dataclass(frozen=True)
-class Standing:
+class SimulatedStatus:
     """How a pretend device stands: in how many seconds it is ready while it is busy, else at which address of the site
     or of its factory it is, and on which page of this machine it is set."""
 

@@ -1,6 +1,6 @@
 """Which address should everything have?"""
 
-from tutelar.core.addressing.plan import Assignment, Plan, plan
+from tutelar.core.addressing.assignment import Assignment, Plan
 from tutelar.core.addressing.rules import address_problems
 
-__all__ = ["Assignment", "Plan", "address_problems", "plan"]
+__all__ = ["Assignment", "Plan", "address_problems"]

@@ -7,7 +7,7 @@ import json
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from tutelar.core.addressing.plan import Assignment
+from tutelar.core.addressing.assignment import Assignment
 from tutelar.core.site.types import Site
 from tutelar.core.site.values import is_tidy_mac
 

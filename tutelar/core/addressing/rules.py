@@ -6,8 +6,8 @@ Handbook, addressing; levels as the site-file contract lists them.
 from collections import defaultdict
 from collections.abc import Callable, Iterable, Iterator
 
-from tutelar.core.addressing.ground import Ground, Standing, network_ground, private_ground
 from tutelar.core.addressing.ranges import Span, all_inside, holds, merged, size, without
+from tutelar.core.addressing.subnet import Subnet, SubnetMembers, network_ground, private_ground
 from tutelar.core.problems import Problem, problem
 from tutelar.core.site.types import Device, Network, Site
 from tutelar.core.site.values import dotted
@@ -151,7 +151,7 @@ def _overlaps(site: Site) -> Iterator[Problem]:
                 )
 
 
-def rule_breakers(standing: Standing, addresses: Addresses) -> list[tuple[int, Device, str]]:
+def rule_breakers(standing: SubnetMembers, addresses: Addresses) -> list[tuple[int, Device, str]]:
     """Return (position, device, problem code) of every set address that the ground does not allow."""
     ground = standing.ground
     if all_inside(ground.open_to_fixed, _held(standing, addresses)):
@@ -170,11 +170,11 @@ def rule_breakers(standing: Standing, addresses: Addresses) -> list[tuple[int, D
     return found
 
 
-def _held(standing: Standing, addresses: Addresses) -> list[int]:
+def _held(standing: SubnetMembers, addresses: Addresses) -> list[int]:
     return [number for position, _ in standing.devices if (number := addresses[position]) is not None]
 
 
-def held_twice(standing: Standing, addresses: Addresses) -> list[list[tuple[int, Device]]]:
+def held_twice(standing: SubnetMembers, addresses: Addresses) -> list[list[tuple[int, Device]]]:
     """Return the groups of devices on one ground that have the same address."""
     held = _held(standing, addresses)
     if len(set(held)) == len(held):
@@ -188,7 +188,7 @@ def held_twice(standing: Standing, addresses: Addresses) -> list[list[tuple[int,
 
 
 def address_problems(
-    site: Site, standing: Standing, addresses: Addresses, waiting: dict[int, list[Device]], better: Better
+    site: Site, standing: SubnetMembers, addresses: Addresses, waiting: dict[int, list[Device]], better: Better
 ) -> Iterator[Problem]:
     """Yield what is wrong with the addresses set on one ground. `better` names the address a plan would give."""
     ground = standing.ground
@@ -234,7 +234,7 @@ def address_problems(
             )
 
 
-def _broken(ground: Ground, device: Device, address: int, code: str) -> str:
+def _broken(ground: Subnet, device: Device, address: int, code: str) -> str:
     name, text = device.label, dotted(address)
     if code == "address.outside":
         return f"{name} has {text}, outside {ground.label} ({ground.cidr})."
@@ -250,7 +250,7 @@ def _broken(ground: Ground, device: Device, address: int, code: str) -> str:
     return f"{name} has {text}, which {_WHY[code]} ({ground.label}, {ground.cidr})."
 
 
-def room(standing: Standing, addresses: Addresses) -> tuple[int, int, int]:
+def room(standing: SubnetMembers, addresses: Addresses) -> tuple[int, int, int]:
     """Return (wanted by fixed and reserved devices, free outside the pools, free inside them) of a ground.
 
     Free leaves out what devices with leased addressing hold; the wanting devices' own addresses count as free.
@@ -262,7 +262,7 @@ def room(standing: Standing, addresses: Addresses) -> tuple[int, int, int]:
     return standing.wanted, outside, everywhere - outside
 
 
-def full_problem(standing: Standing, addresses: Addresses) -> Problem | None:
+def full_problem(standing: SubnetMembers, addresses: Addresses) -> Problem | None:
     """Return the network.full problem of a ground where its devices cannot all have an address, else None."""
     wanted, outside, in_pool = room(standing, addresses)
     fixed = wanted - standing.reserved
@@ -273,7 +273,7 @@ def full_problem(standing: Standing, addresses: Addresses) -> Problem | None:
     return problem("network.full", (standing.ground.key,), *_full_words(standing.ground, wanted, free, pool_counts))
 
 
-def _full_words(ground: Ground, wanted: int, free: int, pool_counts: bool) -> tuple[str, str]:
+def _full_words(ground: Subnet, wanted: int, free: int, pool_counts: bool) -> tuple[str, str]:
     where = "" if pool_counts or not ground.pools else " outside the pool"
     message = f"{wanted} fixed addresses wanted in {ground.label} ({ground.cidr}), {free} free{where}."
     lost = ground.usable_count - free
@@ -285,7 +285,7 @@ def _full_words(ground: Ground, wanted: int, free: int, pool_counts: bool) -> tu
     return message, f"Shrink the pool to {shrunk} or {larger}." if shrunk else f"{larger[0].upper()}{larger[1:]}."
 
 
-def _smaller_pool(ground: Ground, missing: int) -> str | None:
+def _smaller_pool(ground: Subnet, missing: int) -> str | None:
     """Return the pool that remains when `missing` legal addresses are cut off its lower end, if one remains."""
     for first, last in sorted(ground.pools, key=lambda pool: pool[0] - pool[1]):
         legal: list[Span] = without(merged([(first, last)]), ground.infrastructure)
@@ -297,7 +297,7 @@ def _smaller_pool(ground: Ground, missing: int) -> str | None:
     return None
 
 
-def all_network_problems(site: Site, grounds: Iterable[Standing], addresses: Addresses) -> Iterator[Problem]:
+def all_network_problems(site: Site, grounds: Iterable[SubnetMembers], addresses: Addresses) -> Iterator[Problem]:
     """Yield network problems and, for each ground, whether its devices fit."""
     yield from network_problems(site)
     for standing in grounds:

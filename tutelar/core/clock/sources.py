@@ -7,8 +7,8 @@ gateways; one on the internet needs a gateway and a connection; a name needs a D
 from dataclasses import dataclass
 from ipaddress import AddressValueError, IPv4Address
 
-from tutelar.core.addressing.ground import private_ground
-from tutelar.core.addressing.plan import Plan
+from tutelar.core.addressing.assignment import Plan
+from tutelar.core.addressing.subnet import private_ground
 from tutelar.core.site.types import Device, Network, Site
 from tutelar.core.site.values import dotted
 

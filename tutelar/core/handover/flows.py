@@ -11,7 +11,7 @@ from ipaddress import IPv4Address
 
 from tutelar.core.addressing import Plan
 from tutelar.core.links.base import Sent
-from tutelar.core.links.known import Known
+from tutelar.core.links.registry import link_index
 from tutelar.core.site.types import Network, Site
 from tutelar.core.wording import count, family_plural, listed
 
@@ -143,7 +143,7 @@ def _spans(addresses: list[IPv4Address]) -> str:
 
 def _of_links(site: Site) -> Iterator[Sent]:
     """Yield what the links send; a device behind a recorder is reached through that recorder."""
-    known = Known(site, {})
+    known = link_index(site, {})
     for link in site.links:
         case = known.case(link)
         if case is not None:

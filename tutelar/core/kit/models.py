@@ -5,8 +5,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, get_args
 
+from tutelar.core.answers import Kind, Untypable, read, shown
 from tutelar.core.site.base import Family
-from tutelar.core.typed import Kind, Untypable, read, shown
 from tutelar.core.wording import sentence
 
 

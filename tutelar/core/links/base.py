@@ -13,7 +13,7 @@ from tutelar.core.site.base import LinkKind
 from tutelar.core.site.types import Device, Link, Site
 
 if TYPE_CHECKING:
-    from tutelar.core.links.known import Known
+    from tutelar.core.links.index import LinkIndex
 
 End = Literal["from", "to"]
 Span = tuple[int, int | None]  # the first number of a target, and the last where its model says so
@@ -62,15 +62,15 @@ class Need:
     """
 
     key: str
-    met: Callable[["Case"], str]
-    gap: Callable[["Case"], Gap | None]
+    met: Callable[["ResolvedLink"], str]
+    gap: Callable[["ResolvedLink"], Gap | None]
     alike: bool = False
     placed: bool = False  # never missing between devices that have an address and went over the bench
-    idle: Callable[["Known"], bool] | None = None  # whether nothing on the whole site lacks it
+    idle: Callable[["LinkIndex"], bool] | None = None  # whether nothing on the whole site lacks it
 
 
 @dataclass(frozen=True, slots=True)
-class At:
+class EndValue:
     """A value to type at one end. `elsewhere`: the device's own settings hold it already, under the same key."""
 
     end: End
@@ -84,7 +84,7 @@ class Test:
 
     key: str
     title: str
-    expects: Callable[["Case"], str]
+    expects: Callable[["ResolvedLink"], str]
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,7 +92,7 @@ class Number:
     """The number that a link takes at its target."""
 
     word: str
-    limit: Callable[["Case"], Span]
+    limit: Callable[["ResolvedLink"], Span]
     required: bool = True
 
 
@@ -107,7 +107,7 @@ class Sent:
     why: str
 
 
-def _sends_nothing(_: "Case") -> Iterator[Sent]:
+def _sends_nothing(_: "ResolvedLink") -> Iterator[Sent]:
     return iter(())
 
 
@@ -127,7 +127,7 @@ class Kind:
     group: str
     starts: frozenset[str]
     needs: tuple[Need, ...]
-    values: Callable[["Case"], Iterator[At]]
+    values: Callable[["ResolvedLink"], Iterator[EndValue]]
     tests: tuple[Test, ...]
     renumbered: str  # the setting that holds the other's address
     ends: frozenset[str] | None = frozenset()
@@ -137,7 +137,7 @@ class Kind:
     holder: End = "from"
     asks: tuple[str, ...] = ()
     logs_in: str | None = None
-    sends: Callable[["Case"], Iterator[Sent]] = _sends_nothing
+    sends: Callable[["ResolvedLink"], Iterator[Sent]] = _sends_nothing
     caution: str | None = None
     expected: frozenset[str] = frozenset()  # families of which a device without any such link is not finished
     part: str = "its channel"  # what `from_channel` picks of the start
@@ -153,7 +153,7 @@ class Kind:
 
 
 @dataclass(slots=True, eq=False)  # thousands are made at once: not frozen, which would double their cost
-class Case:
+class ResolvedLink:
     """One link with its kind, its ends (end None: outside, or not in the file) and what is known of the site."""
 
     site: Site
@@ -161,7 +161,7 @@ class Case:
     link: Link
     start: Device
     end: Device | None
-    known: "Known"
+    known: "LinkIndex"
     fits: bool = True  # whether devices of these families make such a link
 
     @property

@@ -3,8 +3,8 @@ and what a witnessed test of a link proves of the devices at its ends."""
 
 from collections.abc import Iterable
 
-from tutelar.core.links.base import Case
-from tutelar.core.links.known import Known
+from tutelar.core.links.base import ResolvedLink
+from tutelar.core.links.index import LinkIndex
 from tutelar.core.links.readiness import basis, check_name
 from tutelar.core.site.types import Reading
 
@@ -13,7 +13,7 @@ _PROVES = {"linked": ("records", "live"), "records": ("records", "records"), "re
 _ENDS = {"call": ("test-call", True), "unlock": ("door-opens", False), "mobile": ("phone-picture", False)}
 
 
-def witnessed_ends(case: Case, test: str) -> list[tuple[str, str]]:
+def witnessed_ends(case: ResolvedLink, test: str) -> list[tuple[str, str]]:
     """Return the (device, check) that a passed test of a link proves besides: a call both ends, an opened door the
     station that holds it, a picture on mobile data the device that is seen."""
     check, both = _ENDS.get(test, ("", False))
@@ -24,7 +24,7 @@ def witnessed_ends(case: Case, test: str) -> list[tuple[str, str]]:
     return [(device.key, check) for device in ends if device is not None]
 
 
-def link_readings(known: Known, readings: Iterable[Reading]) -> list[Reading]:
+def link_readings(known: LinkIndex, readings: Iterable[Reading]) -> list[Reading]:
     """Return the readings of links that follow from readings of devices.
 
     Where a device with several such links failed, it is not said which of them: nothing follows.

@@ -5,15 +5,15 @@ A gap's words stand along the loose end of a thread, so they begin small and hav
 
 from typing import TYPE_CHECKING
 
-from tutelar.core.links.base import IT, Case, Gap, Need, login_slot
+from tutelar.core.links.base import IT, Gap, Need, ResolvedLink, login_slot
 from tutelar.core.site.types import Device, Link, Site
 from tutelar.core.wording import count, family_plural, listed
 
 if TYPE_CHECKING:
-    from tutelar.core.links.known import Known
+    from tutelar.core.links.index import LinkIndex
 
 
-def families(case: Case) -> Gap | None:
+def families(case: ResolvedLink) -> Gap | None:
     """Return what is wrong with the families of the ends: a reader records nothing."""
     if case.fits:
         return None
@@ -44,7 +44,7 @@ def why_apart(site: Site, start: Device, end: Device) -> str | None:
     return None
 
 
-def _route(case: Case) -> Gap | None:
+def _route(case: ResolvedLink) -> Gap | None:
     start, end = case.start, case.end
     if end is None:
         if start.behind is None:
@@ -71,7 +71,7 @@ def _route(case: Case) -> Gap | None:
     return Gap("route", why, "links", never=True, nearest=_through(case, hidden))
 
 
-def _through(case: Case, hidden: Device) -> str:
+def _through(case: ResolvedLink, hidden: Device) -> str:
     """Return the way that is left to a device behind a recorder."""
     recorder = case.site.label_of(hidden.behind or "")
     channel = next(
@@ -85,7 +85,7 @@ def _through(case: Case, hidden: Device) -> str:
     return f"Take {which} of {recorder} for it, or plug {hidden.label} into a switch of the site"
 
 
-def _route_met(case: Case) -> str:
+def _route_met(case: ResolvedLink) -> str:
     end = case.end
     if end is None:
         return f"{case.to.capitalize()} is reached through the router"
@@ -100,7 +100,7 @@ def _route_met(case: Case) -> str:
 route = Need("route", _route_met, _route, alike=True)
 
 
-def _one_network(case: Case) -> Gap | None:
+def _one_network(case: ResolvedLink) -> Gap | None:
     start, end = case.start, case.end
     if end is None or (start.network == end.network and start.behind == end.behind):
         return None
@@ -113,16 +113,16 @@ def _one_network(case: Case) -> Gap | None:
 one_network = Need("one-network", _route_met, _one_network, alike=True)
 
 
-def _who(case: Case, device: Device) -> str:
+def _who(case: ResolvedLink, device: Device) -> str:
     """Return how a device is named along its own thread: the start is "it"."""
     return "it" if device is case.start else device.label
 
 
-def _whose(case: Case, device: Device) -> str:
+def _whose(case: ResolvedLink, device: Device) -> str:
     return "its" if device is case.start else f"{device.label}: its"
 
 
-def _address(case: Case) -> Gap | None:
+def _address(case: ResolvedLink) -> Gap | None:
     for device in (case.start, case.end):
         if device is None:
             continue
@@ -138,7 +138,7 @@ def _address(case: Case) -> Gap | None:
     return None
 
 
-def _address_met(case: Case) -> str:
+def _address_met(case: ResolvedLink) -> str:
     ends = [device for device in (case.start, case.end) if device is not None]
     said = [f"{device.label} at {where}" for device in ends if (where := case.address(device))]
     return " and ".join(said) or "No address is needed"
@@ -147,7 +147,7 @@ def _address_met(case: Case) -> str:
 address = Need("address", _address_met, _address, placed=True)
 
 
-def _set_up(case: Case) -> Gap | None:
+def _set_up(case: ResolvedLink) -> Gap | None:
     """The end that the other depends on comes first, so that is the one waited for first."""
     for device in (case.held, case.holder):
         if device is not None and not case.known.set_up(device):
@@ -155,14 +155,14 @@ def _set_up(case: Case) -> Gap | None:
     return None
 
 
-def _set_up_met(case: Case) -> str:
+def _set_up_met(case: ResolvedLink) -> str:
     return "Both ends went over the bench" if case.end is not None else f"{case.start.label} went over the bench"
 
 
 set_up = Need("set-up", _set_up_met, _set_up, placed=True)
 
 
-def _port(case: Case) -> Gap | None:
+def _port(case: ResolvedLink) -> Gap | None:
     held = case.held
     if held is None or case.port() is not None or not case.site.services_of(held):
         return None
@@ -176,7 +176,7 @@ def _port(case: Case) -> Gap | None:
     )
 
 
-def _port_met(case: Case) -> str:
+def _port_met(case: ResolvedLink) -> str:
     found = case.port()
     return f"Asked on port {found[1]} ({found[0]})" if found else "Its ports are not known"
 
@@ -184,7 +184,7 @@ def _port_met(case: Case) -> str:
 port = Need("port", _port_met, _port, alike=True)
 
 
-def _login(case: Case) -> Gap | None:
+def _login(case: ResolvedLink) -> Gap | None:
     held, known = case.held, case.known
     if held is None or known.secrets is None or not case.kind.logs_in:
         return None
@@ -195,7 +195,7 @@ def _login(case: Case) -> Gap | None:
     return None
 
 
-def _login_met(case: Case) -> str:
+def _login_met(case: ResolvedLink) -> str:
     if not case.kind.logs_in or case.held is None:
         return "No login is needed"
     who = case.holder.label if case.holder is not None else case.to
@@ -205,7 +205,7 @@ def _login_met(case: Case) -> str:
 login = Need("login", _login_met, _login, idle=lambda known: known.secrets is None)
 
 
-def _logins(case: Case) -> Gap | None:
+def _logins(case: ResolvedLink) -> Gap | None:
     """The device that is logged in to takes only so many at once."""
     held = case.held
     if held is None or held.model not in case.known.limited:
@@ -224,7 +224,7 @@ def _logins(case: Case) -> Gap | None:
     return Gap("logins", said, "links", never=True, nearest=f"Untie {names}, or let {holder.label} go through it")
 
 
-def _logins_met(case: Case) -> str:
+def _logins_met(case: ResolvedLink) -> str:
     model = case.site.model_of(case.held) if case.held else None
     most = model.capacity.logins if model and model.capacity else None
     if case.held is None or most is None:
@@ -235,7 +235,7 @@ def _logins_met(case: Case) -> str:
 logins = Need("logins", _logins_met, _logins, idle=lambda known: not known.limited)
 
 
-def _supply(case: Case) -> Gap | None:
+def _supply(case: ResolvedLink) -> Gap | None:
     over = case.known.over_budget
     if not over:
         return None
@@ -250,7 +250,7 @@ def _supply(case: Case) -> Gap | None:
     return None
 
 
-def _supply_met(case: Case) -> str:
+def _supply_met(case: ResolvedLink) -> str:
     said = [
         f"{device.label} is fed by {case.site.label_of(device.powered_by.device)}"
         for device in (case.start, case.end)
@@ -262,7 +262,7 @@ def _supply_met(case: Case) -> str:
 supply = Need("supply", _supply_met, _supply, alike=True)
 
 
-def _number(case: Case) -> Gap | None:
+def _number(case: ResolvedLink) -> Gap | None:
     link, number = case.link, case.kind.number
     if number is None:
         return None
@@ -288,7 +288,7 @@ def _number(case: Case) -> Gap | None:
     return None
 
 
-def _number_met(case: Case) -> str:
+def _number_met(case: ResolvedLink) -> str:
     if case.kind.number is None or case.link.slot is None:
         return "No number is needed"
     return f"{case.kind.number.word.capitalize()} {case.link.slot} of {case.to} is its own"
@@ -297,7 +297,7 @@ def _number_met(case: Case) -> str:
 number = Need("number", _number_met, _number)
 
 
-def _followed(case: Case) -> Gap | None:
+def _followed(case: ResolvedLink) -> Gap | None:
     """Whoever follows another needs somebody at the head: a circle has none."""
     circle = next((keys for keys in case.known.circles if case.link.from_ in keys and case.link.to in keys), None)
     if circle is None:
@@ -316,7 +316,7 @@ followed = Need(
 )
 
 
-def _hardware(case: Case) -> Gap | None:
+def _hardware(case: ResolvedLink) -> Gap | None:
     if case.start.mac or case.start.serial:
         return None
     return Gap("hardware", "its label is not read yet", "kit")
@@ -325,7 +325,7 @@ def _hardware(case: Case) -> Gap | None:
 hardware = Need("hardware", lambda case: f"{case.start.label} is {case.start.mac or case.start.serial}", _hardware)
 
 
-def _registration(case: Case) -> Gap | None:
+def _registration(case: ResolvedLink) -> Gap | None:
     known, end = case.known, case.end
     if known.secrets is None or end is None or (end.key, "registration") in known.secrets:
         return None
@@ -335,7 +335,7 @@ def _registration(case: Case) -> Gap | None:
 registration = Need("registration", lambda case: f"It registers with the password of {case.to}", _registration)
 
 
-def _where_outside(case: Case) -> Gap | None:
+def _where_outside(case: ResolvedLink) -> Gap | None:
     if case.end is not None or case.link.at:
         return None
     whose = {"monitoring-station": "the monitoring station", "call-server": "the customer"}.get(case.link.to, IT)
@@ -347,7 +347,7 @@ where_outside = Need(
 )
 
 
-def _outbound(case: Case) -> Gap | None:
+def _outbound(case: ResolvedLink) -> Gap | None:
     """Something outside is reached through a gateway and an internet connection."""
     if case.end is not None:
         return None
@@ -391,7 +391,7 @@ def _is_address(text: str | None) -> bool:
     return bool(text) and all(part.isdigit() for part in (text or "").split("."))
 
 
-def _outbound_met(case: Case) -> str:
+def _outbound_met(case: ResolvedLink) -> str:
     network = case.site.network_by_key.get(case.start.network or "")
     gateway = f" through {network.gateway}" if network and network.gateway else ""
     return f"The way out leads{gateway}; IT lets it pass outbound"
@@ -419,7 +419,7 @@ def limit_of(site: Site, device: Device | None, name: str) -> tuple[int | None, 
     return None, None
 
 
-def gap_of_route(known: "Known", link: Link, *more: str) -> bool:
+def gap_of_route(known: "LinkIndex", link: Link, *more: str) -> bool:
     """Return whether a link, made as it stands, could not be made for its ways (and other needs by their keys)."""
     case = known.case(link)
     if case is None or not case.fits:

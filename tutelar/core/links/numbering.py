@@ -8,12 +8,12 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import Literal
 
-from tutelar.core.links.base import Case
+from tutelar.core.links.base import ResolvedLink
+from tutelar.core.links.index import LinkIndex
 from tutelar.core.links.kinds.call_server import account_of
-from tutelar.core.links.known import Known
 from tutelar.core.links.registry import KINDS, kind_of
 from tutelar.core.links.ring import ring_chain
-from tutelar.core.links.zones import zone_faults, zone_ground, zones
+from tutelar.core.links.zones import zone_address, zone_faults, zones
 from tutelar.core.problems import Problem, problem
 from tutelar.core.site.types import Device, Link, Site
 from tutelar.core.wording import count, listed
@@ -57,11 +57,11 @@ class Lines:
     sentence: str
 
 
-def numbers(known: Known) -> list[Numbered]:
+def numbers(known: LinkIndex) -> list[Numbered]:
     """Return the number of every link that takes one, in walking order of its target's group."""
     site = known.site
     order = {device.key: at for at, device in enumerate(site.walking_order(list(site.devices)))}
-    rows: list[tuple[int, Case]] = []
+    rows: list[tuple[int, ResolvedLink]] = []
     for at, link in enumerate(site.links):
         case = known.case(link)
         if case is not None and case.kind.number is not None:
@@ -79,14 +79,14 @@ def numbers(known: Known) -> list[Numbered]:
 Taken = dict[tuple[str, str, str], set[int]]
 
 
-def _rooms(case: Case) -> list[tuple[str, str, str]]:
+def _rooms(case: ResolvedLink) -> list[tuple[str, str, str]]:
     """Return where a link's number must be free: at its target, and a short number on its desk as well."""
     link = case.link
     found: list[tuple[str, str, str]] = [(link.to, link.kind, link.side or "")]
     return [*found, (link.from_, link.kind, "desk")] if link.kind == "steers" else found
 
 
-def _taken(rows: Iterable[tuple[int, Case]]) -> Taken:
+def _taken(rows: Iterable[tuple[int, ResolvedLink]]) -> Taken:
     found: Taken = {}
     for _, case in rows:
         for room in _rooms(case):
@@ -96,14 +96,14 @@ def _taken(rows: Iterable[tuple[int, Case]]) -> Taken:
     return found
 
 
-def _kept(at: int, case: Case) -> Numbered:
+def _kept(at: int, case: ResolvedLink) -> Numbered:
     word = case.kind.number.word if case.kind.number else "number"
     return Numbered(
         at, word, case.kind.group, case.to, case.start.label, case.link.slot, "kept", "It is set; it stays."
     )
 
 
-def _planned(at: int, case: Case, taken: Taken) -> Numbered:
+def _planned(at: int, case: ResolvedLink, taken: Taken) -> Numbered:
     assert case.kind.number is not None
     word = case.kind.number.word
     first, last = case.kind.number.limit(case)
@@ -139,7 +139,7 @@ def paging_zones(site: Site) -> list[Zone]:
     found = []
     for number, grounds in sorted(zones(site).items()):
         links = [link for group in grounds.values() for link in group]
-        address, port = zone_ground(site, links[0])
+        address, port = zone_address(site, links[0])
         speakers = dict.fromkeys(site.label_of(link.from_) for link in links)
         listeners = dict.fromkeys(site.label_of(link.to) for link in links)
         found.append(Zone(number, str(address), port, tuple(speakers), tuple(listeners), faults.get(number)))

@@ -9,11 +9,11 @@ from dataclasses import dataclass
 from math import ceil, floor
 from typing import Literal
 
-from tutelar.core.links.known import RECORDERS, Known
+from tutelar.core.links.index import RECORDERS, LinkIndex
 from tutelar.core.links.needs import gap_of_route
 from tutelar.core.links.numbering import numbers
 from tutelar.core.links.packing import Bin, Item, keep_home, pack
-from tutelar.core.links.registry import KINDS
+from tutelar.core.links.registry import KINDS, link_index
 from tutelar.core.site.types import Device, Link, Site
 from tutelar.core.wording import count
 
@@ -62,7 +62,7 @@ def has_target(site: Site, key: str) -> bool:
     return any(kind.ends is None or kind.ends & present for kind in wanted)
 
 
-def propose(known: Known, fixed: Iterable[int] = ()) -> Proposal:
+def propose(known: LinkIndex, fixed: Iterable[int] = ()) -> Proposal:
     """Return what could be tied; `fixed` holds the positions of links that may not move (proven or typed)."""
     site, held = known.site, frozenset(fixed)
     changes, shortfall, left, proved = _recording(known, held)
@@ -76,7 +76,7 @@ def propose(known: Known, fixed: Iterable[int] = ()) -> Proposal:
             links[change.position] = change.link
     after = site.model_copy(update={"links": tuple(links)})
     added = {id(change.link): at for at, change in enumerate(tied)}
-    for row in numbers(Known(after, known.addresses)):
+    for row in numbers(link_index(after, known.addresses)):
         if row.source == "missing":
             shortfall.append(f"{row.device}: {row.why}")
         if row.source != "planned":
@@ -114,7 +114,7 @@ class _Wish:
     position: int | None = None
 
 
-def _wishes(known: Known) -> list[_Wish]:
+def _wishes(known: LinkIndex) -> list[_Wish]:
     site, open_ = known.site, set(untied(known.site))
     found = []
     for device in site.walking_order(list(site.devices)):
@@ -127,7 +127,7 @@ def _wishes(known: Known) -> list[_Wish]:
     return found
 
 
-def _recording(known: Known, fixed: frozenset[int]) -> tuple[list[Change], list[str], list[str], bool]:
+def _recording(known: LinkIndex, fixed: frozenset[int]) -> tuple[list[Change], list[str], list[str], bool]:
     site = known.site
     recorders = [device for device in site.devices if site.family_of(device) in RECORDERS]
     wishes = _wishes(known)
@@ -151,7 +151,7 @@ def _recording(known: Known, fixed: frozenset[int]) -> tuple[list[Change], list[
     return changes, _short(known, wishes, items, packing.left, recorders), list(dict.fromkeys(left)), packing.proved
 
 
-def _item(known: Known, wish: _Wish, recorders: list[Device]) -> Item:
+def _item(known: LinkIndex, wish: _Wish, recorders: list[Device]) -> Item:
     allowed = tuple(at for at, recorder in enumerate(recorders) if _may_record(known, wish.device, recorder))
     home = None
     if wish.position is not None:
@@ -160,12 +160,12 @@ def _item(known: Known, wish: _Wish, recorders: list[Device]) -> Item:
     return Item(ceil(known.mbps.get(wish.device.model, 0.0) * 1000 - 1e-6), allowed, home)
 
 
-def _may_record(known: Known, device: Device, recorder: Device) -> bool:
+def _may_record(known: LinkIndex, device: Device, recorder: Device) -> bool:
     link = Link.model_construct(kind="records", from_=device.key, to=recorder.key)
     return not gap_of_route(known, link, "codec")
 
 
-def _bins(known: Known, recorders: list[Device], gone: Iterable[int | None]) -> list[Bin]:
+def _bins(known: LinkIndex, recorders: list[Device], gone: Iterable[int | None]) -> list[Bin]:
     """Return what is free at the recorders, without the links at the positions `gone`."""
     site, away = known.site, set(gone)
     used: dict[str, list[float]] = {recorder.key: [] for recorder in recorders}
@@ -184,7 +184,7 @@ def _bins(known: Known, recorders: list[Device], gone: Iterable[int | None]) -> 
     return found
 
 
-def _movable(known: Known, fixed: frozenset[int], recorders: list[Device]) -> list[_Wish]:
+def _movable(known: LinkIndex, fixed: frozenset[int], recorders: list[Device]) -> list[_Wish]:
     keys = {recorder.key for recorder in recorders}
     found = []
     for at, link in enumerate(known.site.links):
@@ -194,7 +194,7 @@ def _movable(known: Known, fixed: frozenset[int], recorders: list[Device]) -> li
     return found
 
 
-def _tie(known: Known, wish: _Wish, recorder: Device) -> list[Change]:
+def _tie(known: LinkIndex, wish: _Wish, recorder: Device) -> list[Change]:
     """Return the change that ties a wish to a recorder, [] where it is tied there already."""
     device, name = wish.device, recorder.label
     if wish.position is None:
@@ -207,7 +207,9 @@ def _tie(known: Known, wish: _Wish, recorder: Device) -> list[Change]:
     return [Change("move", link.model_copy(update={"to": recorder.key, "slot": None}), why, wish.position)]
 
 
-def _short(known: Known, wishes: list[_Wish], items: list[Item], left: list[int], recorders: list[Device]) -> list[str]:
+def _short(
+    known: LinkIndex, wishes: list[_Wish], items: list[Item], left: list[int], recorders: list[Device]
+) -> list[str]:
     """Return what is short for those left out, each limit told apart."""
     if not left:
         return []
@@ -235,7 +237,7 @@ def _short(known: Known, wishes: list[_Wish], items: list[Item], left: list[int]
     return [*found, f"{'; '.join(said)}."]
 
 
-def _licences_first(known: Known, recorder: Device) -> bool:
+def _licences_first(known: LinkIndex, recorder: Device) -> bool:
     load = known.loads[recorder.key]
     return load.licences is not None and (load.most_channels is None or load.licences < load.most_channels)
 
@@ -243,7 +245,7 @@ def _licences_first(known: Known, recorder: Device) -> bool:
 # --- everything else -----------------------------------------------------------------------------------------
 
 
-def _others(known: Known) -> tuple[list[Change], list[str]]:
+def _others(known: LinkIndex) -> tuple[list[Change], list[str]]:
     """Tie monitors, readers and keypads to the one target in reach: at the same place, else the one with least."""
     site, open_ = known.site, set(untied(known.site))
     carried = {(key, word): len(links) for (key, word), links in known.tied_to.items()}
@@ -282,6 +284,6 @@ def _others(known: Known) -> tuple[list[Change], list[str]]:
     return changes, left
 
 
-def _follows(known: Known, device: Device) -> bool:
+def _follows(known: LinkIndex, device: Device) -> bool:
     """Return whether a station follows another: nobody registers at it then."""
     return (device.key, "extends") in known.tied_from

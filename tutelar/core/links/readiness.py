@@ -8,10 +8,10 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
-from tutelar.core.links.base import Case, Gap, Kind, Need, Test, login_slot
-from tutelar.core.links.known import Known
+from tutelar.core.links.base import Gap, Kind, Need, ResolvedLink, Test, login_slot
+from tutelar.core.links.index import LinkIndex
 from tutelar.core.links.needs import families
-from tutelar.core.links.zones import zone_ground
+from tutelar.core.links.zones import zone_address
 from tutelar.core.site.types import Link, Reading
 
 State = Literal["ready", "waiting", "impossible", "tied", "proven", "doubtful", "broken"]
@@ -39,7 +39,7 @@ _WORDS = {
 class Tested:
     """One test of a link with its last reading, and in words what changed since (empty: it still tells)."""
 
-    case: Case
+    case: ResolvedLink
     test: Test
     check: str
     reading: Reading | None
@@ -59,10 +59,10 @@ class Tested:
 
 
 @dataclass(slots=True, eq=False)
-class Standing:
+class LinkStatus:
     """A link's state with the one reason that stands along its thread, everything missing, and its last readings."""
 
-    case: Case
+    case: ResolvedLink
     state: State
     reason: str | None
     last: "Last"
@@ -81,7 +81,7 @@ def check_name(link: Link, test: Test) -> str:
     return f"{link.kind}.{link.to}{channel}.{test.key}"
 
 
-def basis(case: Case) -> dict[str, str]:
+def basis(case: ResolvedLink) -> dict[str, str]:
     """Return what a link is like today: everything whose change puts its proofs in doubt."""
     link, known, held = case.link, case.known, case.held
     found: dict[str, str] = {}
@@ -104,7 +104,7 @@ def basis(case: Case) -> dict[str, str]:
         if value is not None:
             found[name] = str(value)
     if link.kind == "pages" and link.slot is not None:
-        address, number = zone_ground(case.site, link)
+        address, number = zone_address(case.site, link)
         found["multicast"] = f"{address}:{number}"
     if held is not None and known.secrets is not None:
         slot = login_slot(case.site, held) if case.kind.logs_in else "registration"
@@ -114,7 +114,7 @@ def basis(case: Case) -> dict[str, str]:
     return found
 
 
-def changed_since(case: Case, then: Mapping[str, str]) -> tuple[str, ...]:
+def changed_since(case: ResolvedLink, then: Mapping[str, str]) -> tuple[str, ...]:
     """Return in words what of a link is no longer as it was when a reading was taken."""
     now, found = basis(case), []
     for name, before in then.items():
@@ -129,7 +129,7 @@ def changed_since(case: Case, then: Mapping[str, str]) -> tuple[str, ...]:
     return tuple(found)
 
 
-def tested(case: Case, last: Last) -> tuple[Tested, ...]:
+def tested(case: ResolvedLink, last: Last) -> tuple[Tested, ...]:
     """Return the tests of a link with their last readings."""
     key, found = case.start.key, []
     for test in case.kind.tests:
@@ -140,7 +140,7 @@ def tested(case: Case, last: Last) -> tuple[Tested, ...]:
     return tuple(found)
 
 
-def gaps(case: Case) -> tuple[Gap, ...]:
+def gaps(case: ResolvedLink) -> tuple[Gap, ...]:
     """Return everything that is missing for a link, in the order of its needs."""
     if not case.fits:
         wrong = families(case)
@@ -167,7 +167,7 @@ def gaps(case: Case) -> tuple[Gap, ...]:
     return tuple(found)
 
 
-def _own_needs(kind: Kind, known: Known, placed: bool) -> tuple[Need, ...]:
+def _own_needs(kind: Kind, known: LinkIndex, placed: bool) -> tuple[Need, ...]:
     """Return the needs that differ from link to link, without those that nobody on the site lacks."""
     return tuple(
         need
@@ -176,7 +176,7 @@ def _own_needs(kind: Kind, known: Known, placed: bool) -> tuple[Need, ...]:
     )
 
 
-def _typed(case: Case, ticks: Ticks) -> tuple[int, int, bool]:
+def _typed(case: ResolvedLink, ticks: Ticks) -> tuple[int, int, bool]:
     """Return how many values of a link were typed as they are today, how many there are, and whether one is older."""
     done = total = 0
     older = False
@@ -195,14 +195,14 @@ def _typed(case: Case, ticks: Ticks) -> tuple[int, int, bool]:
     return done, total, older
 
 
-def _untold(case: Case) -> list[str]:
+def _untold(case: ResolvedLink) -> list[str]:
     holder, held = case.holder, case.held
-    if holder is None or held is None or (holder.key, held.key) not in case.known.untold:
+    if holder is None or held is None or (holder.key, held.key) not in case.known.pending:
         return []
     return [f"{holder.label} was not told of a changed value of {held.label}"]
 
 
-def _all_seen(case: Case, last: Last) -> bool:
+def _all_seen(case: ResolvedLink, last: Last) -> bool:
     """Return whether every test passed when the link was exactly as it is today; quick, as most proven ones are so."""
     now, key = basis(case), case.start.key
     for test in case.kind.tests:
@@ -212,34 +212,34 @@ def _all_seen(case: Case, last: Last) -> bool:
     return True
 
 
-def standing(case: Case, last: Last, ticks: Ticks) -> Standing:
+def standing(case: ResolvedLink, last: Last, ticks: Ticks) -> LinkStatus:
     """Return how far one link is."""
-    untold = _untold(case) if case.known.untold else []
+    untold = _untold(case) if case.known.pending else []
     if last and not untold and _all_seen(case, last):
-        return Standing(case, "proven", None, last)
+        return LinkStatus(case, "proven", None, last)
     proofs = tested(case, last) if last else ()
     failed = next((item for item in proofs if item.failed), None)
     if failed is not None:
         measured = failed.reading.measured if failed.reading else None
-        return Standing(case, "broken", f"{failed.test.title}: {measured or 'failed'}", last, gaps(case))
+        return LinkStatus(case, "broken", f"{failed.test.title}: {measured or 'failed'}", last, gaps(case))
     changed = [*dict.fromkeys(word for item in proofs for word in item.changed), *untold]
     if proofs and all(item.passed for item in proofs) and not changed:
-        return Standing(case, "proven", None, last)
+        return LinkStatus(case, "proven", None, last)
     missing = gaps(case)
     never = next((gap for gap in missing if gap.never), None)
     if never is not None:
-        return Standing(case, "impossible", never.what, last, missing, tuple(changed))
+        return LinkStatus(case, "impossible", never.what, last, missing, tuple(changed))
     done, total, older = _typed(case, ticks) if ticks else (0, 1, False)
     if older and not changed:
         changed.append("a value was typed before it changed")
     if changed and (done or any(item.reading for item in proofs)):
-        return Standing(case, "doubtful", changed[0], last, missing, tuple(changed))
+        return LinkStatus(case, "doubtful", changed[0], last, missing, tuple(changed))
     if missing:
-        return Standing(case, "waiting", missing[0].what, last, missing)
-    return Standing(case, "tied" if done == total and total else "ready", None, last)
+        return LinkStatus(case, "waiting", missing[0].what, last, missing)
+    return LinkStatus(case, "tied" if done == total and total else "ready", None, last)
 
 
-def standings(known: Known, last: Last, ticks: Ticks) -> list[Standing]:
+def link_statuses(known: LinkIndex, last: Last, ticks: Ticks) -> list[LinkStatus]:
     """Return how far every link of the document is, in its order; links to unknown devices are left out."""
     seen = {device for device, check in last if "." in check}  # of most devices of a large site nothing is there yet
     ticked = {device for device, _ in ticks}
@@ -249,8 +249,8 @@ def standings(known: Known, last: Last, ticks: Ticks) -> list[Standing]:
         if case is None:
             continue
         typed, read = link.from_ in ticked or link.to in ticked, link.from_ in seen
-        if typed or read or known.untold or (missing := gaps(case)):
+        if typed or read or known.pending or (missing := gaps(case)):
             found.append(standing(case, last if read else {}, ticks if typed else {}))
         else:
-            found.append(Standing(case, "ready", None, last, missing))
+            found.append(LinkStatus(case, "ready", None, last, missing))
     return found

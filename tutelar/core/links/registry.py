@@ -1,11 +1,13 @@
 """The one list of link kinds: a module a kind in `kinds/`, found by itself; adding a kind adds a file."""
 
 import pkgutil
+from collections.abc import Mapping
 from functools import cache
 from importlib import import_module
 
 from tutelar.core.links import kinds
 from tutelar.core.links.base import Kind
+from tutelar.core.links.index import LinkIndex
 from tutelar.core.site.types import Device, Link, Site
 
 
@@ -47,3 +49,14 @@ def kind_of(site: Site, link: Link) -> Kind:
 def slot_word(word: str) -> str:
     """Return what the number of a link with this word in the document is called: "channel", "door"."""
     return next((kind.number.word for kind in BY_WORD.get(word, ()) if kind.number is not None), "number")
+
+
+def link_index(
+    site: Site,
+    addresses: Mapping[str, str],
+    states: Mapping[str, str] | None = None,
+    secrets: Mapping[tuple[str, str], str] | None = None,
+    pending: frozenset[tuple[str, str]] = frozenset(),
+) -> LinkIndex:
+    """Return what is known of a site's links, with all the kinds that there are (see `LinkIndex`)."""
+    return LinkIndex(site, addresses, states, secrets, pending, kind_and_fit=kind_and_fit)

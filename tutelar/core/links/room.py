@@ -3,16 +3,16 @@
 from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
-from tutelar.core.links.base import At, Case, Gap, Need, Test
+from tutelar.core.links.base import EndValue, Gap, Need, ResolvedLink, Test
 from tutelar.core.links.needs import limit_of, why_apart
-from tutelar.core.links.typed import address_line, login_lines, own_account, port_lines
+from tutelar.core.links.partner_values import address_line, login_lines, own_account, port_lines
 from tutelar.core.wording import count
 
 if TYPE_CHECKING:
-    from tutelar.core.links.known import Known, Load
+    from tutelar.core.links.index import LinkIndex, Load
 
 
-def _room(case: Case) -> Gap | None:
+def _room(case: ResolvedLink) -> Gap | None:
     known = case.known
     load = known.loads.get(case.link.to)
     if load is None or not load.beyond:
@@ -30,7 +30,7 @@ def full(load: "Load", why: str) -> str:
     return f"no licence left: {load.channels} wanted, {load.licences} there"
 
 
-def _elsewhere(case: Case) -> str:
+def _elsewhere(case: ResolvedLink) -> str:
     """Return the nearest thing that can be done: another recorder with room, else less of what is full."""
     known, rate = case.known, case.known.mbps.get(case.start.model, 0.0)
     for key, load in known.loads.items():
@@ -49,13 +49,13 @@ def _elsewhere(case: Case) -> str:
     return f"Add {count(over, 'licence')}" if why == "licences" else "Add a recorder"
 
 
-def _free_channel(known: "Known", key: str, load: "Load") -> int | None:
+def _free_channel(known: "LinkIndex", key: str, load: "Load") -> int | None:
     taken = {number for number, _ in known.seats.get((key, "records"), {})}
     most = load.most_channels or len(taken) + 1
     return next((number for number in range(1, most + 1) if number not in taken), None)
 
 
-def _room_met(case: Case) -> str:
+def _room_met(case: ResolvedLink) -> str:
     load = case.known.loads.get(case.link.to)
     if load is None:
         return f"What {case.to} takes in is not known"
@@ -70,7 +70,7 @@ def _room_met(case: Case) -> str:
 room = Need("room", _room_met, _room, idle=lambda known: not any(load.beyond for load in known.loads.values()))
 
 
-def _codec(case: Case) -> Gap | None:
+def _codec(case: ResolvedLink) -> Gap | None:
     model = case.site.model_of(case.end) if case.end else None
     if model is None or model.codecs is None:
         return None
@@ -88,7 +88,7 @@ def _codec(case: Case) -> Gap | None:
     )
 
 
-def _codec_met(case: Case) -> str:
+def _codec_met(case: ResolvedLink) -> str:
     own = case.site.model_of(case.start)
     stream = (own.streams or {}).get("main") if own else None
     return f"{case.to} takes {stream.codec}" if stream else "Its codec is not known"
@@ -97,7 +97,7 @@ def _codec_met(case: Case) -> str:
 codec = Need("codec", _codec_met, _codec, alike=True)
 
 
-def _own_channel(case: Case) -> Gap | None:
+def _own_channel(case: ResolvedLink) -> Gap | None:
     model = case.site.model_of(case.start)
     has = model.capacity.channels if model and model.capacity else None
     wanted = case.link.from_channel
@@ -130,27 +130,27 @@ def _own_channel(case: Case) -> Gap | None:
 own_channel = Need("own-channel", lambda case: f"Channel {case.link.from_channel} of it is meant", _own_channel)
 
 
-def channels(case: Case) -> tuple[int, int | None]:
+def channels(case: ResolvedLink) -> tuple[int, int | None]:
     """Return the channels that a recorder has."""
     model = case.site.model_of(case.end) if case.end else None
     return 1, model.capacity.channels if model and model.capacity else None
 
 
-def shorts(case: Case) -> tuple[int, int | None]:
+def shorts(case: ResolvedLink) -> tuple[int, int | None]:
     """Return the short numbers that a desk has."""
     first, last = limit_of(case.site, case.start, "short-numbers")
     return first if first is not None else 1, last
 
 
-def recorded_values(case: Case) -> Iterator[At]:
+def recorded_values(case: ResolvedLink) -> Iterator[EndValue]:
     """Yield what is typed into a recorder for one channel, and the account that must be on the camera."""
     what = f"Channel{'' if case.link.slot is None else f' {case.link.slot}'}: {case.start.label}{case.channel}"
     for line in address_line(case, what, f"It records {case.start.label} there."):
-        yield At("to", line)
+        yield EndValue("to", line)
     for line in (*port_lines(case, what), *login_lines(case, what)):
-        yield At("to", line)
+        yield EndValue("to", line)
     for line in own_account(case):
-        yield At("from", line, elsewhere=True)
+        yield EndValue("from", line, elsewhere=True)
 
 
 RECORDING_TESTS = (

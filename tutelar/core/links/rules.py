@@ -4,7 +4,7 @@ from collections import defaultdict
 from collections.abc import Iterator
 from operator import attrgetter
 
-from tutelar.core.links.known import RECORDERS, circles, main_mbps
+from tutelar.core.links.index import RECORDERS, circles, main_mbps
 from tutelar.core.links.needs import why_apart
 from tutelar.core.links.numbering import number_problems
 from tutelar.core.links.registry import slot_word

@@ -8,9 +8,8 @@ from typing import Any, Literal, get_args
 
 from tutelar.core.kit.columns import plain
 from tutelar.core.links.base import OUTSIDE_WORDS
-from tutelar.core.links.known import Known
 from tutelar.core.links.needs import families
-from tutelar.core.links.registry import BY_WORD, slot_word
+from tutelar.core.links.registry import BY_WORD, link_index, slot_word
 from tutelar.core.site.base import OUTSIDE_ENDS, LinkKind
 from tutelar.core.site.types import Device, Link, Site
 from tutelar.core.site.values import mac_or_none
@@ -97,7 +96,7 @@ class _Reader:
         self.standing: dict[tuple[str, str, str, int | None], int] = {}
         for at, link in enumerate(site.links):
             self.standing.setdefault((link.kind, link.from_, link.to, link.from_channel), at)
-        self.known = Known(site, {})
+        self.known = link_index(site, {})
         self.claimed: dict[tuple[str, str, str, int | None], int] = {}
 
     def device(self, text: str, what: str) -> Device:

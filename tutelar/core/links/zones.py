@@ -11,27 +11,27 @@ from typing import TYPE_CHECKING
 from tutelar.core.site.types import Link, Site
 
 if TYPE_CHECKING:
-    from tutelar.core.links.known import Known
+    from tutelar.core.links.index import LinkIndex
 
 LOCAL = IPv4Network("239.0.0.0/8")
 _ON_CABLE = (1 << 23) - 1
 
-Ground = tuple[IPv4Address, int]
+ZoneAddress = tuple[IPv4Address, int]
 
 
-def zone_ground(site: Site, link: Link) -> Ground:
+def zone_address(site: Site, link: Link) -> ZoneAddress:
     """Return the multicast address and port of a link's zone: the link's own, or the plan's for that zone."""
     paging, zone = site.policy.numbering.paging, link.slot or 0
     address = link.address or IPv4Address(min(int(paging.base) + zone, (1 << 32) - 1))
     return address, link.port or paging.port + zone * paging.port_step
 
 
-def zones(site: Site) -> dict[int, dict[Ground, list[Link]]]:
+def zones(site: Site) -> dict[int, dict[ZoneAddress, list[Link]]]:
     """Return the zones of a site: number to the grounds on which its links stand; one each where all is well."""
-    found: dict[int, dict[Ground, list[Link]]] = defaultdict(dict)
+    found: dict[int, dict[ZoneAddress, list[Link]]] = defaultdict(dict)
     for link in site.links:
         if link.kind == "pages" and link.slot is not None:
-            found[link.slot].setdefault(zone_ground(site, link), []).append(link)
+            found[link.slot].setdefault(zone_address(site, link), []).append(link)
     return found
 
 
@@ -56,6 +56,6 @@ def zone_faults(site: Site) -> dict[int, str]:
     return found
 
 
-def zone_problem(known: "Known", link: Link) -> str | None:
+def zone_problem(known: "LinkIndex", link: Link) -> str | None:
     """Return what is wrong with the zone of a link, None where nothing is."""
     return known.zone_faults.get(link.slot or 0)

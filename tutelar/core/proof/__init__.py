@@ -20,8 +20,8 @@ from tutelar.core.proof.seen import (
     LoginAnswer,
     Observation,
     PortAnswer,
+    ReportedState,
     StreamSeen,
-    Told,
 )
 from tutelar.core.proof.standing import (
     CellState,
@@ -52,9 +52,9 @@ __all__ = [
     "LoginAnswer",
     "Observation",
     "PortAnswer",
+    "ReportedState",
     "State",
     "StreamSeen",
-    "Told",
     "all_expectations",
     "as_row",
     "cell_state",

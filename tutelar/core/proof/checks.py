@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 
-from tutelar.core.addressing.plan import Assignment
+from tutelar.core.addressing.assignment import Assignment
 from tutelar.core.kit.shorter import shown_name
 from tutelar.core.proof.basis import Marks, basis
 from tutelar.core.proof.exceptions import FIRST

@@ -9,7 +9,7 @@ from typing import Any
 
 from tutelar.core.kit.shorter import shown_name
 from tutelar.core.proof.checks import ORDERS, Expectation, planned_stream, short_mark, stream_words
-from tutelar.core.proof.seen import Identity, Observation, Told
+from tutelar.core.proof.seen import Identity, Observation, ReportedState
 from tutelar.core.proof.ties import recordings, registration
 from tutelar.core.site.base import Result
 from tutelar.core.site.types import Device, Link, Reading, Site
@@ -205,7 +205,7 @@ def _untold(seen: Observation) -> Verdict:
     return "not told" if seen.login == "taken" else "not asked: the login was not taken", "skipped", None
 
 
-def _from_told(of: Callable[[Told], str | None], wanted: Callable[[Site, Device], str | None]) -> Any:
+def _from_told(of: Callable[[ReportedState], str | None], wanted: Callable[[Site, Device], str | None]) -> Any:
     """Return a judge that compares what a device tells after the login with what is expected."""
 
     def judged(site: Site, device: Device, seen: Observation) -> Verdict:

@@ -57,7 +57,7 @@ class ChannelSeen:
 
 
 @dataclass(frozen=True, slots=True)
-class Told:
+class ReportedState:
     """What a device says to whoever logs in; None: it does not say.
 
     `relay` is its remote access ("online", or why not), `registered` the (number, state) at its main station, `disk`
@@ -89,7 +89,7 @@ class Observation:
     identity: Identity | None = None
     clock_offset_s: float | None = None
     login: LoginAnswer | None = None
-    told: Told | None = None
+    told: ReportedState | None = None
     stream: StreamSeen | None = None
     tries: int = 0
     lost: int = 0

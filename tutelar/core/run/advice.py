@@ -6,7 +6,7 @@ Cautions follow the handbook: short, once, where the work happens, deferring to 
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from tutelar.core.addressing.plan import Assignment
+from tutelar.core.addressing.assignment import Assignment
 from tutelar.core.kit.used import used_steps
 from tutelar.core.run.chain import address_in_force
 from tutelar.core.run.steps import Step

@@ -31,7 +31,7 @@ TIMED = {
 
 
 @dataclass(frozen=True, slots=True)
-class Setting:
+class AdapterConfig:
     """An adapter setting of the laptop. None stands for the site network."""
 
     address: str
@@ -43,13 +43,13 @@ class Setting:
 
 
 @dataclass(frozen=True, slots=True)
-class Piece:
+class Operation:
     kind: str
     hands: bool
     seconds: float
 
 
-def chain_of(site: Site, device: Device) -> list[Piece]:
+def chain_of(site: Site, device: Device) -> list[Operation]:
     """Return the steps of a device in order with their seconds; steps whose timing is missing or 0 are left out."""
     model = site.model_of(device)
     bench = site.policy.bench
@@ -60,7 +60,7 @@ def chain_of(site: Site, device: Device) -> list[Piece]:
         seconds["update"] = None
     if site.family_of(device) != "recorder":
         seconds["format"] = None
-    return [Piece(kind, kind in STAGES, seconds[kind] or 0) for kind in KINDS if seconds[kind]]
+    return [Operation(kind, kind in STAGES, seconds[kind] or 0) for kind in KINDS if seconds[kind]]
 
 
 def address_in_force(model: Model | None, bench: Bench) -> Factory | None:
@@ -92,11 +92,11 @@ def subnet_needed(site: Site, device: Device) -> IPv4Network | None:
     return subnet
 
 
-def laptop_address(subnet: IPv4Network, taken: set[int]) -> Setting:
+def laptop_address(subnet: IPv4Network, taken: set[int]) -> AdapterConfig:
     """Return a setting for a laptop in the subnet: the first host from .9 on that is not taken, else any free host."""
     base, top = int(subnet.network_address), int(subnet.broadcast_address)
     start = base + 9 + (256 if subnet.prefixlen <= 16 else 0)
     for number in (*range(start, min(top, start + 2000)), *range(base + 1, min(top, base + 2000))):
         if base < number < top and number not in taken:
-            return Setting(dotted(number), subnet.prefixlen)
-    return Setting(dotted(base), subnet.prefixlen)
+            return AdapterConfig(dotted(number), subnet.prefixlen)
+    return AdapterConfig(dotted(base), subnet.prefixlen)

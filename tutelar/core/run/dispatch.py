@@ -6,7 +6,7 @@ in laptop changes and waiting, how much hangs on it.
 
 from dataclasses import dataclass
 
-from tutelar.core.run.lay import State, lay
+from tutelar.core.run.schedule import State, schedule
 from tutelar.core.run.task import NEVER, Task
 
 
@@ -37,7 +37,7 @@ def dispatch(task: Task, weights: Weights, state: State | None = None, most: int
     rule, order = _Rule(task, weights, state.stage), list[int]()
     while (rule.bench or rule.waiting) and (most is None or len(order) < most):
         device = rule.choose(state)
-        lay(task, [device], state)
+        schedule(task, [device], state)
         rule.took(device, state.stage[device])
         order.append(device)
     return order

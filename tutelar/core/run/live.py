@@ -11,13 +11,13 @@ from typing import Literal
 
 from tutelar.core.problems import Problem, problem
 from tutelar.core.run.bound import Bound
-from tutelar.core.run.chain import ALONE, STAGES, Setting
+from tutelar.core.run.chain import ALONE, STAGES, AdapterConfig
 from tutelar.core.run.dispatch import Stuck
-from tutelar.core.run.lay import Laid, State, lay
 from tutelar.core.run.order import Run, waits_that_can_be_met
-from tutelar.core.run.search import Dice, search
+from tutelar.core.run.schedule import ScheduledOperation, State, schedule
+from tutelar.core.run.search import SeededRandom, search
 from tutelar.core.run.steps import Step, device_title, laptop_title, laptop_values, steps_of
-from tutelar.core.run.task import IN_SITE, NEVER, Begun, Task, task_of
+from tutelar.core.run.task import IN_SITE, NEVER, InitialState, Task, task_of
 from tutelar.core.site.types import Site
 from tutelar.core.wording import listed
 
@@ -28,7 +28,7 @@ WORTH_S = 30  # an order that saves less than this does not replace the one peop
 
 
 @dataclass(frozen=True, slots=True)
-class Fact:
+class StepOutcome:
     """What became of one step. A step in hand, and one that runs by itself and takes longer, has no end yet."""
 
     step: str
@@ -38,7 +38,7 @@ class Fact:
     hand: int | None
     start_s: float
     end_s: float | None = None
-    adapter: Setting | None = None
+    adapter: AdapterConfig | None = None
     port: int | None = None
     more_s: float = 0
     why: str = ""
@@ -46,7 +46,7 @@ class Fact:
 
 
 @dataclass(frozen=True)
-class Live:
+class RunState:
     """A run under way: `order` names each device once for each piece of hand work that is left, as last planned.
 
     `aside` holds the devices that were set aside, each with the reason.
@@ -54,19 +54,19 @@ class Live:
 
     hands: int
     order: tuple[str, ...]
-    facts: tuple[Fact, ...] = ()
+    facts: tuple[StepOutcome, ...] = ()
     aside: Mapping[str, str] = field(default_factory=dict)
     bound: Bound = field(default=Bound(0, ""))
     one_by_one_s: float = 0
     since_s: float = 0  # the last word about the run: a hand that is at nothing begins nothing before it
 
 
-def live_run(site: Site, live: Live, now: float) -> Run:
+def live_run(site: Site, live: RunState, now: float) -> Run:
     """Return the run as it stands: steps that were done with their real times, then the rest laid from now on."""
-    return as_it_stands(site, begun(site, live, now), now)
+    return as_it_stands(site, with_started_steps(site, live, now), now)
 
 
-def as_it_stands(site: Site, live: Live, now: float) -> Run:
+def as_it_stands(site: Site, live: RunState, now: float) -> Run:
     """Return the run of which every hand's step in hand is known to have begun."""
     bench = _Bench(site, live, now)
     history, problems = bench.history(), list(bench.problems)
@@ -94,7 +94,7 @@ def _stuck(bench: "_Bench") -> Problem:
     )
 
 
-def begun(site: Site, live: Live, now: float) -> Live:
+def with_started_steps(site: Site, live: RunState, now: float) -> RunState:
     """Return the run with a fact for the step that each hand is at by now, as the plan had it begin.
 
     A hand is at its next step as soon as it was done with the one before and the device was ready.
@@ -120,12 +120,16 @@ def begun(site: Site, live: Live, now: float) -> Live:
     return live
 
 
-def fact_of(step: Step, state: Literal["doing", "done", "skipped"], start: float, end: float | None = None) -> Fact:
+def fact_of(
+    step: Step, state: Literal["doing", "done", "skipped"], start: float, end: float | None = None
+) -> StepOutcome:
     """Return what became of a step of the plan, with all that the plan knew of it."""
-    return Fact(step.id, step.device, step.kind, state, step.hand, start, end, step.adapter, step.port, why=step.why)
+    return StepOutcome(
+        step.id, step.device, step.kind, state, step.hand, start, end, step.adapter, step.port, why=step.why
+    )
 
 
-def planned_again(site: Site, live: Live, now: float, effort: int = AGAIN_EFFORT) -> Live:
+def planned_again(site: Site, live: RunState, now: float, effort: int = AGAIN_EFFORT) -> RunState:
     """Return the run with the best order found for what has not begun; the present one where none saves much.
 
     Where nothing can go on, the order stays as well.
@@ -136,7 +140,7 @@ def planned_again(site: Site, live: Live, now: float, effort: int = AGAIN_EFFORT
         before = bench.laid(kept)[1].total(bench.task)
     except Stuck:
         return live
-    found = search(bench.task, effort, Dice(len(live.facts) + 1), start=kept)
+    found = search(bench.task, effort, SeededRandom(len(live.facts) + 1), start=kept)
     after = bench.laid(found)[1].total(bench.task)
     order = found if after <= before - WORTH_S else kept
     return replace(live, order=tuple(bench.task.devices[device].key for device in order))
@@ -157,20 +161,20 @@ class _Bench:
     A hand that is at nothing is free since it was done with its last step, so that what it is at shows by itself.
     """
 
-    def __init__(self, site: Site, live: Live, now: float) -> None:
+    def __init__(self, site: Site, live: RunState, now: float) -> None:
         self.site, self.live, self.now = _plugged_by_hand(site), live, now
         site = self.site
         waits, self.problems = waits_that_can_be_met(site)
         devices = [item for item in site.walking_order(list(site.device_by_key.values())) if item.key not in live.aside]
         self.number = {device.key: at for at, device in enumerate(devices)}
         task = task_of(site, devices, live.hands, waits)
-        self.by_device: dict[str, dict[str, Fact]] = defaultdict(dict)
+        self.by_device: dict[str, dict[str, StepOutcome]] = defaultdict(dict)
         for fact in live.facts:
             if fact.device and fact.device not in live.aside:
                 self.by_device[fact.device][fact.kind] = fact
         self.task = replace(task, begun=self._begun(task))
 
-    def _ends(self, task: Task, fact: Fact) -> float:
+    def _ends(self, task: Task, fact: StepOutcome) -> float:
         """Return when a piece of hand work ended, or will end if nothing comes between."""
         if fact.end_s is not None:
             return fact.end_s
@@ -179,7 +183,7 @@ class _Bench:
         piece = 4 * self.number[fact.device] + STAGES.index(fact.kind)
         return max(self.now + OVERDUE_S, fact.start_s + task.seconds[piece])
 
-    def _begun(self, task: Task) -> Begun:
+    def _begun(self, task: Task) -> InitialState:
         stage, due = [0] * task.count, [0.0] * task.count
         confirmed = [NEVER] * task.count
         twin_free = [0.0] * len(task.begun.twin_free)
@@ -210,7 +214,7 @@ class _Bench:
         free, setting = self._hands(task)
         empty = max(0, len(task.begun.port_free) - ports_taken)
         ports = sorted([*left, *([0.0] * empty)], reverse=True)[:empty] + [NEVER] * ports_taken
-        return Begun(
+        return InitialState(
             tuple(stage),
             tuple(due),
             tuple(confirmed),
@@ -220,7 +224,7 @@ class _Bench:
             tuple(setting),
         )
 
-    def _ready(self, task: Task, number: int, stage: int, end: float, facts: dict[str, Fact]) -> float:
+    def _ready(self, task: Task, number: int, stage: int, end: float, facts: dict[str, StepOutcome]) -> float:
         """Return when a device is ready for its next piece: as it was said, else after its usual time."""
         alone = facts.get(ALONE[stage])
         if alone and alone.end_s is not None:
@@ -254,14 +258,14 @@ class _Bench:
         order.reverse()
         taken_back = [at for at, many in left.items() if stage[at] > 0 for _ in range(many)]
         order = [*taken_back, *order, *(at for at, many in left.items() if stage[at] == 0 for _ in range(many))]
-        if not order or lay(self.task, order, State(self.task)):
+        if not order or schedule(self.task, order, State(self.task)):
             return order
-        return search(self.task, 1, Dice(1))
+        return search(self.task, 1, SeededRandom(1))
 
-    def laid(self, order: list[int]) -> tuple[list[Laid], State]:
-        pieces: list[Laid] = []
+    def laid(self, order: list[int]) -> tuple[list[ScheduledOperation], State]:
+        pieces: list[ScheduledOperation] = []
         state = State(self.task)
-        if not lay(self.task, order, state, into=pieces):
+        if not schedule(self.task, order, state, into=pieces):
             raise Stuck
         return pieces, state
 
@@ -294,7 +298,7 @@ class _Bench:
                 steps += self._with_wait(fact)
         return steps
 
-    def _step(self, fact: Fact, end: float) -> Step:
+    def _step(self, fact: StepOutcome, end: float) -> Step:
         label = self.site.device_by_key[fact.device or ""].label
         return Step(
             fact.step,
@@ -309,7 +313,7 @@ class _Bench:
             why=fact.why,
         )
 
-    def _with_wait(self, fact: Fact) -> list[Step]:
+    def _with_wait(self, fact: StepOutcome) -> list[Step]:
         """Return a device's hand work and what it does by itself afterwards, until it is taken up again."""
         key = fact.device or ""
         number, stage, facts = self.number[key], STAGES.index(fact.kind), self.by_device[key]

@@ -4,15 +4,15 @@ from collections import defaultdict
 from dataclasses import dataclass
 from typing import Any
 
-from tutelar.core.addressing.plan import plan
+from tutelar.core.planning import plan
 from tutelar.core.problems import Problem, in_order, problem
 from tutelar.core.run.bound import Bound, lower_bound
 from tutelar.core.run.chain import STAGES
-from tutelar.core.run.lay import Laid, State, lay, total
-from tutelar.core.run.search import Dice, search
+from tutelar.core.run.schedule import ScheduledOperation, State, schedule, total
+from tutelar.core.run.search import SeededRandom, search
 from tutelar.core.run.steps import Step, steps_of
 from tutelar.core.run.task import Task, task_of
-from tutelar.core.setting import Settings
+from tutelar.core.setting import DeviceSettings
 from tutelar.core.site.types import Site
 from tutelar.core.wording import listed
 
@@ -85,13 +85,13 @@ def run(site: Site, hands: int = 1, effort: int | None = None, seed: int = 1) ->
     problems += _bench_problems(site, hands)
     task = task_of(site, site.walking_order(list(site.device_by_key.values())), hands, waits)
     bound = lower_bound(task)
-    order = search(task, effort or usual_effort(task.count), Dice(seed), bound.seconds)
-    pieces: list[Laid] = []
+    order = search(task, effort or usual_effort(task.count), SeededRandom(seed), bound.seconds)
+    pieces: list[ScheduledOperation] = []
     state = State(task)
-    lay(task, order, state, into=pieces)
+    schedule(task, order, state, into=pieces)
     one_by_one = [device for device in _by_precedence(task) for _ in STAGES]
     return Run(
-        steps=steps_of(site, task, pieces, state, settings=Settings(site, planned)),
+        steps=steps_of(site, task, pieces, state, settings=DeviceSettings(site, planned)),
         hands=hands,
         bound=bound,
         one_by_one_s=total(task, one_by_one),

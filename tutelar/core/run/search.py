@@ -9,11 +9,11 @@ from collections import Counter
 from math import log
 
 from tutelar.core.run.dispatch import Stuck, Weights, dispatch
-from tutelar.core.run.lay import State, lay, total
+from tutelar.core.run.schedule import State, schedule, total
 from tutelar.core.run.task import Task
 
 
-class Dice:
+class SeededRandom:
     """A small source of repeatable chance: the minimal standard generator (Park and Miller 1988)."""
 
     def __init__(self, seed: int) -> None:
@@ -30,7 +30,7 @@ class Dice:
         return self.state / 2147483647
 
 
-def _any_weights(dice: Dice) -> Weights:
+def _any_weights(dice: SeededRandom) -> Weights:
     """Return weights as different as makes sense; those of groups and remains span several powers of ten."""
     return Weights(
         stages=(dice.share() * 200, dice.share() * 100, dice.share() * 100, dice.share() * 100 - 50),
@@ -41,7 +41,7 @@ def _any_weights(dice: Dice) -> Weights:
     )
 
 
-def _near(weights: Weights, dice: Dice) -> Weights:
+def _near(weights: Weights, dice: SeededRandom) -> Weights:
     """Return weights a little different from these."""
     connect, activate, configure, confirm = (value * (0.5 + dice.share()) for value in weights.stages)
     return Weights(
@@ -53,7 +53,7 @@ def _near(weights: Weights, dice: Dice) -> Weights:
     )
 
 
-def _first_order(task: Task, tries: int, dice: Dice) -> list[int]:
+def _first_order(task: Task, tries: int, dice: SeededRandom) -> list[int]:
     """Return the best order of so many dispatch rules: the usual one, others at random, then some near the best."""
     kept = Weights()
     order = dispatch(task, kept)
@@ -67,7 +67,7 @@ def _first_order(task: Task, tries: int, dice: Dice) -> list[int]:
     return order
 
 
-def search(task: Task, effort: int, dice: Dice, bound: float = 0, start: list[int] | None = None) -> list[int]:
+def search(task: Task, effort: int, dice: SeededRandom, bound: float = 0, start: list[int] | None = None) -> list[int]:
     """Return the best order found with about so many pieces laid, from a known order or from dispatch rules.
 
     A small task is annealed several times, each time from the best so far. Raises Stuck where nothing can be laid.
@@ -99,7 +99,7 @@ def _in_walking_order(task: Task, order: list[int]) -> list[int]:
 GRAIN = 16  # pieces from one remembered state to the next
 
 
-def improve(task: Task, order: list[int], effort: int, dice: Dice, bound: float = 0) -> list[int]:
+def improve(task: Task, order: list[int], effort: int, dice: SeededRandom, bound: float = 0) -> list[int]:
     """Return an order at least as good, after laying about `effort` pieces or as soon as the bound is reached.
 
     Simulated annealing: a trial that is longer is taken up with a chance that falls with its length and with time.
@@ -124,7 +124,7 @@ def improve(task: Task, order: list[int], effort: int, dice: Dice, bound: float 
             mark = first // GRAIN
         allowed = now - heat * log(dice.share())
         state = marks[mark].copy()
-        done = lay(task, trial[mark * GRAIN :], state, allowed + 1e-6, task.hands * allowed - spent + 1e-6)
+        done = schedule(task, trial[mark * GRAIN :], state, allowed + 1e-6, task.hands * allowed - spent + 1e-6)
         left -= 8 + (size - mark * GRAIN) // (1 if done else 3)
         if done and (total := state.total(task)) <= allowed:
             order, now = trial, total
@@ -141,7 +141,7 @@ REGROW = 8  # one trial in so many is grown anew from a dispatch rule for a whil
 WINDOW = 60  # pieces
 
 
-def _regrown(task: Task, order: list[int], marks: list[State], dice: Dice) -> tuple[list[int], int]:
+def _regrown(task: Task, order: list[int], marks: list[State], dice: SeededRandom) -> tuple[list[int], int]:
     """Return the order with the pieces after some mark chosen by another dispatch rule, and that mark.
 
     Ruin and recreate (Schrimpf and others 2000): what the rule did not take follows in the order it had.
@@ -165,12 +165,12 @@ def _marks(task: Task, order: list[int], marks: list[State], mark: int) -> list[
     """Lay the order on from a remembered state, and remember every GRAIN pieces; the last state is the end."""
     for at in range(mark * GRAIN, len(order), GRAIN):
         state = marks[-1].copy()
-        lay(task, order[at : at + GRAIN], state)
+        schedule(task, order[at : at + GRAIN], state)
         marks.append(state)
     return marks
 
 
-def _moved(order: list[int], dice: Dice) -> tuple[list[int], int]:
+def _moved(order: list[int], dice: SeededRandom) -> tuple[list[int], int]:
     """Return the order with one piece, or a few in a row, taken elsewhere, and the first place that differs."""
     size = len(order)
     trial = order[:]

@@ -5,12 +5,12 @@ from dataclasses import asdict, dataclass
 from ipaddress import IPv4Address
 from typing import Any
 
-from tutelar.core.run.chain import ALONE, STAGES, TITLES, Setting, address_in_force, laptop_address
-from tutelar.core.run.lay import Laid, State
+from tutelar.core.run.chain import ALONE, STAGES, TITLES, AdapterConfig, address_in_force, laptop_address
+from tutelar.core.run.schedule import ScheduledOperation, State
 from tutelar.core.run.task import Task
 from tutelar.core.run.values import Value, values_to_type
 from tutelar.core.run.why import reasons
-from tutelar.core.setting import Settings
+from tutelar.core.setting import DeviceSettings
 from tutelar.core.site.types import Site
 
 
@@ -29,7 +29,7 @@ class Step:
     end_s: float
     hands: bool
     hand: int | None
-    adapter: Setting | None = None
+    adapter: AdapterConfig | None = None
     needs: tuple[str, ...] = ()
     values: tuple[Value, ...] = ()
     port: int | None = None
@@ -42,10 +42,10 @@ class Step:
 def steps_of(
     site: Site,
     task: Task,
-    pieces: list[Laid],
+    pieces: list[ScheduledOperation],
     end: State,
     *,
-    settings: Settings | None = None,
+    settings: DeviceSettings | None = None,
     before: Iterable[Step] = (),
 ) -> tuple[Step, ...]:
     """Return the pieces as steps in order of their start, with what runs by itself and the laptop changes between.
@@ -70,14 +70,14 @@ def steps_of(
 
 
 class _Writer:
-    def __init__(self, site: Site, task: Task, settings: Settings | None, before: list[Step]) -> None:
+    def __init__(self, site: Site, task: Task, settings: DeviceSettings | None, before: list[Step]) -> None:
         self.site, self.task, self.settings = site, task, settings
         self.steps: list[Step] = []
         self.why: dict[int, str] = {}
         in_force = (address_in_force(model, site.policy.bench) for model in site.models)
         self.factory = {int(factory.address) for factory in in_force if factory and factory.address}
         self.taken_ids = {step.id for step in before}
-        self.laptops: dict[int, Setting | None] = {}
+        self.laptops: dict[int, AdapterConfig | None] = {}
         self.last: dict[str, Step] = {}
         self.confirmed: dict[str, Step] = {}
         self.port_of: dict[str, int] = {}
@@ -97,7 +97,7 @@ class _Writer:
             if step.kind != "format":
                 self.confirmed[step.device] = step
 
-    def piece(self, laid: Laid) -> None:
+    def piece(self, laid: ScheduledOperation) -> None:
         """Write the hand work of a piece, and what the device does by itself after it."""
         number, stage = divmod(laid.piece, 4)
         device = self.task.devices[number]
@@ -170,11 +170,11 @@ class _Writer:
         return found
 
 
-def laptop_title(setting: Setting | None) -> str:
+def laptop_title(setting: AdapterConfig | None) -> str:
     return f"Set this laptop to {setting.address}" if setting else "Set this laptop back to the site network"
 
 
-def laptop_values(setting: Setting | None) -> tuple[Value, ...]:
+def laptop_values(setting: AdapterConfig | None) -> tuple[Value, ...]:
     if setting is None:
         return ()
     return (Value("Laptop address", setting.address), Value("Laptop mask", str(setting.network.netmask)))

@@ -17,7 +17,7 @@ NEVER = float("inf")
 
 
 @dataclass(frozen=True)
-class Begun:
+class InitialState:
     """Where the bench stands when the rest is laid: all at the start of a run, or what is under way.
 
     `stage` counts the pieces of each device that are done or in hand, `due` is when its next one may begin,
@@ -47,7 +47,7 @@ class Task:
     subnets: tuple[IPv4Network | None, ...]
     adapter_s: float
     hands: int
-    begun: Begun
+    begun: InitialState
     alike: tuple[int, ...] = field(default=())  # devices with one number are interchangeable until they are connected
 
     @property
@@ -105,7 +105,7 @@ def task_of(site: Site, devices: list[Device], hands: int, waits: dict[str, list
             for kind in STAGES
         }
         awaited += [tuple(mine[kind]) if took else () for kind, took in zip(STAGES, work, strict=True)]
-    fresh = Begun(
+    fresh = InitialState(
         stage=(0,) * len(devices),
         due=(0.0,) * len(devices),
         confirmed=(NEVER,) * len(devices),

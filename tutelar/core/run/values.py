@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from tutelar.core.setting import Settings
+from tutelar.core.setting import DeviceSettings
 from tutelar.core.site.types import Device
 
 
@@ -13,7 +13,7 @@ class Value:
     secret: bool = False
 
 
-def values_to_type(settings: Settings, device: Device, kind: str) -> tuple[Value, ...]:
+def values_to_type(settings: DeviceSettings, device: Device, kind: str) -> tuple[Value, ...]:
     """Return the values that a step of this kind asks for, without secrets; () where nothing is typed or compared."""
     if kind == "connect":
         return _given(("Serial number", device.serial), ("Hardware address", device.mac), ("Place", device.place))

@@ -3,13 +3,13 @@
 from collections import defaultdict
 
 from tutelar.core.run.chain import address_in_force
-from tutelar.core.run.lay import Laid
+from tutelar.core.run.schedule import ScheduledOperation
 from tutelar.core.run.task import IN_SITE, Task
 from tutelar.core.site.types import Site
 from tutelar.core.wording import count
 
 
-def reasons(site: Site, task: Task, pieces: list[Laid]) -> dict[int, str]:
+def reasons(site: Site, task: Task, pieces: list[ScheduledOperation]) -> dict[int, str]:
     """Return for each piece of hand work why it is taken when it is, by what else was possible at that moment.
 
     Where the laptop is changed for a piece, the reason of the change stands under the negative of its number less 1.
@@ -21,12 +21,12 @@ AHEAD = 60  # pieces of one hand that a reason looks ahead
 
 
 class _Reasons:
-    def __init__(self, site: Site, task: Task, pieces: list[Laid]) -> None:
+    def __init__(self, site: Site, task: Task, pieces: list[ScheduledOperation]) -> None:
         self.site, self.task = site, task
         self.pieces = sorted(pieces, key=lambda item: item.start)
         self.at = {laid.piece: laid for laid in self.pieces}
         self.end = {laid.piece: laid.start + task.seconds[laid.piece] for laid in self.pieces}
-        self.by_hand: dict[int, list[Laid]] = defaultdict(list)
+        self.by_hand: dict[int, list[ScheduledOperation]] = defaultdict(list)
         for laid in self.pieces:
             self.by_hand[laid.hand].append(laid)
         self.led: dict[int, int] = defaultdict(int)
@@ -55,7 +55,7 @@ class _Reasons:
     def _label(self, device: int) -> str:
         return self.task.devices[device].label
 
-    def _wait(self, laid: Laid, before: Laid | None) -> str:
+    def _wait(self, laid: ScheduledOperation, before: ScheduledOperation | None) -> str:
         """Say what the hand waits for, where it waits before this piece."""
         free = self.end[before.piece] if before else self.task.begun.free[laid.hand]
         idle = laid.start - free - (self.task.adapter_s if laid.changed_at is not None else 0)
@@ -63,7 +63,7 @@ class _Reasons:
             return ""
         return f"Wait {count(round(idle), 'second')} first: {self._blocker(laid)}."
 
-    def _blocker(self, laid: Laid) -> str:
+    def _blocker(self, laid: ScheduledOperation) -> str:
         """Say what makes the piece possible at its start and not before."""
         device, stage = divmod(laid.piece, 4)
         for other in self.task.waits[laid.piece]:
@@ -77,12 +77,12 @@ class _Reasons:
                 return f"{self._label(twin)} has its address until then"
         return "the bench has no free port until then"
 
-    def _choice(self, laid: Laid, later: list[Laid]) -> str:
+    def _choice(self, laid: ScheduledOperation, later: list[ScheduledOperation]) -> str:
         device, stage = divmod(laid.piece, 4)
         choose = (self._connect, self._activate, self._configure, self._confirm)[stage]
         return choose(laid, device, later)
 
-    def _connect(self, laid: Laid, device: int, later: list[Laid]) -> str:
+    def _connect(self, laid: ScheduledOperation, device: int, later: list[ScheduledOperation]) -> str:
         twins = [other for other in self._twins_of(device) if self._starts(4 * other) > laid.start]
         boot = self.task.lag[laid.piece]
         parts = []
@@ -100,7 +100,7 @@ class _Reasons:
             parts.append("a port is free, and the sooner it is plugged in, the sooner its wait is over")
         return _sentence(parts)
 
-    def _activate(self, laid: Laid, device: int, later: list[Laid]) -> str:
+    def _activate(self, laid: ScheduledOperation, device: int, later: list[ScheduledOperation]) -> str:
         waiting = self.task.waits[laid.piece]
         if waiting:
             return f"It takes its password from {self._label(waiting[0])}, which is ready."
@@ -111,7 +111,7 @@ class _Reasons:
             )
         return "It has booted, and the laptop stands in the right network for it."
 
-    def _configure(self, laid: Laid, device: int, later: list[Laid]) -> str:
+    def _configure(self, laid: ScheduledOperation, device: int, later: list[ScheduledOperation]) -> str:
         waiting = self.task.waits[laid.piece]
         if waiting:
             return f"{self._label(waiting[0])} answers already, so this one can be told of it."
@@ -119,7 +119,7 @@ class _Reasons:
             return f"The page is open; its restart of {round(self.task.lag[laid.piece])} s then runs by itself."
         return "The page is open: go on with it."
 
-    def _confirm(self, laid: Laid, device: int, later: list[Laid]) -> str:
+    def _confirm(self, laid: ScheduledOperation, device: int, later: list[ScheduledOperation]) -> str:
         if self.led[device]:
             return f"{count(self.led[device], 'device')} can only go on once this one answers."
         if self.task.lag[laid.piece]:
@@ -129,7 +129,7 @@ class _Reasons:
             return f"It frees a bench port for {self._label(freed[0].piece // 4)}."
         return "It has restarted, and the laptop is in the site network anyway."
 
-    def _trip(self, laid: Laid, later: list[Laid]) -> str:
+    def _trip(self, laid: ScheduledOperation, later: list[ScheduledOperation]) -> str:
         """Say how much work one change of the laptop serves."""
         where = self.task.need[laid.piece]
         served = 1

@@ -2,14 +2,14 @@
 
 from collections.abc import Iterator
 
-from tutelar.core.addressing.plan import Assignment, Plan
+from tutelar.core.addressing.assignment import Assignment, Plan
 from tutelar.core.clock.rules import ClockRule, clock_rule, spoken_turn
 from tutelar.core.clock.sources import has_clock, time_of
 from tutelar.core.clock.zones import UnknownZone
 from tutelar.core.credentials.slots import LIMITED, slots_of
 from tutelar.core.kit.shorter import shown_names
 from tutelar.core.line import Group, Line
-from tutelar.core.links.known import Known
+from tutelar.core.links.registry import link_index
 from tutelar.core.ports import ports_of
 from tutelar.core.setting.family import CHOICES, chosen, picture_lines, sound_lines
 from tutelar.core.site.types import Device, Site
@@ -22,14 +22,14 @@ _SOUND_LAW = "Recording sound is forbidden in many places without consent. Ask w
 _DOOR_CODE = "Whoever has this code opens the door. Escape doors follow the fire code, whatever is set here."
 
 
-class Settings:
+class DeviceSettings:
     """The values of a site's devices; what they share is worked out once. `year` 0 leaves out daylight saving."""
 
     def __init__(self, site: Site, planned: Plan, year: int = 0) -> None:
         self.site = site
         self.assignments = {item.device: item for item in planned.assignments}
         self.names = shown_names(site)
-        self.links = Known(site, planned.addresses())
+        self.links = link_index(site, planned.addresses())
         self._rule: ClockRule | None = None
         self._last: tuple[Device, tuple[Group, ...]] | None = None
         if year and site.about.time_zone:

@@ -210,7 +210,7 @@ class Policy(Part):
     proof: ProofRules = ProofRules()
 
 
-class Told(Part):
+class AnswerSource(Part):
     """Who gave an answer of the survey, and when."""
 
     by: Text | None = None
@@ -238,7 +238,7 @@ class Survey(Part):
     escape_doors: tuple[Name, ...] | None = None
     alarms_watched_by: Text | None = None
     none: tuple[Text, ...] = ()
-    told: dict[Text, Told] = Field(default_factory=dict)
+    told: dict[Text, AnswerSource] = Field(default_factory=dict)
 
 
 class Reading(Part):

@@ -10,8 +10,8 @@ from dataclasses import dataclass
 from typing import Literal
 
 from tutelar.core.addressing import Plan
-from tutelar.core.addressing.ground import Standing, standings
 from tutelar.core.addressing.ranges import size
+from tutelar.core.addressing.subnet import SubnetMembers, subnet_members
 from tutelar.core.ports import outside_kind
 from tutelar.core.problems import Problem
 from tutelar.core.site.types import Device, Site
@@ -43,7 +43,7 @@ def follows(site: Site, planned: Plan) -> dict[str, list[Follow]]:
         key = _question_of(site, item)
         if key:
             found[key].append(Follow(item.level, item.message, item.fix))
-    for standing in standings(site):
+    for standing in subnet_members(site):
         if standing.ground.recorder is None:
             for key, follow in _of_network(site, standing, planned):
                 found[key].append(follow)
@@ -66,7 +66,7 @@ def _question_of(site: Site, item: Problem) -> str | None:
     return f"networks.{network}.{_BLANK_OF_CODE.get(item.code, 'range')}"
 
 
-def _of_network(site: Site, standing: Standing, planned: Plan) -> Iterator[tuple[str, Follow]]:
+def _of_network(site: Site, standing: SubnetMembers, planned: Plan) -> Iterator[tuple[str, Follow]]:
     ground, network = standing.ground, site.network_by_key[standing.ground.key]
     path = f"networks.{network.key}"
     room = next(item for item in planned.networks if item["key"] == network.key)
@@ -104,7 +104,7 @@ def _of_network(site: Site, standing: Standing, planned: Plan) -> Iterator[tuple
         )
 
 
-def _time(site: Site, standing: Standing) -> Iterator[tuple[str, Follow]]:
+def _time(site: Site, standing: SubnetMembers) -> Iterator[tuple[str, Follow]]:
     network = site.network_by_key[standing.ground.key]
     key = f"networks.{network.key}.time"
     if network.time_source is not None:

@@ -8,9 +8,9 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from tutelar.core.site.types import Site, Told
+from tutelar.core.answers import Kind, shown, value_at
+from tutelar.core.site.types import AnswerSource, Site
 from tutelar.core.site.writing import as_document
-from tutelar.core.typed import Kind, shown, value_at
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,7 +45,7 @@ class Question:
     margin: str
     words: str
     blanks: tuple[Blank, ...]
-    told: Told
+    told: AnswerSource
     caution: str = ""
 
     @property
@@ -60,7 +60,7 @@ def questions(site: Site) -> list[Question]:
     none = frozenset(site.survey.none)
     return [
         Question(key, about, margin, words, tuple(_filled(blank, document, none) for blank in blanks),
-                 site.survey.told.get(key, Told()), caution)
+                 site.survey.told.get(key, AnswerSource()), caution)
         for key, about, margin, words, caution, blanks in _asked(site)
     ]  # fmt: skip
 

@@ -7,7 +7,7 @@ from django.http import HttpRequest, JsonResponse
 from django.middleware.csrf import get_token
 from ninja import Router
 
-from tutelar.server.schemas import Refusal
+from tutelar.server.schemas import ApiError
 from tutelar.server.site.schemas import Login, Session
 
 router = Router(tags=["accounts"])
@@ -20,7 +20,7 @@ def session(request: HttpRequest) -> Any:
     return {"user": request.user.get_username() or None}
 
 
-@router.post("", response={200: Session, 401: Refusal, 429: Refusal}, auth=None, operation_id="sign_in")
+@router.post("", response={200: Session, 401: ApiError, 429: ApiError}, auth=None, operation_id="sign_in")
 def sign_in(request: HttpRequest, who: Login) -> Any:
     user = authenticate(request, username=who.username, password=who.password)
     if user is None:

@@ -9,14 +9,14 @@ from tutelar.server.addresses import exports, services, views
 from tutelar.server.addresses import schemas as shapes
 from tutelar.server.http import BYTES, REFUSED, WRITE, download, who
 from tutelar.server.live import services as live_services
-from tutelar.server.schemas import Refusal, Revised
+from tutelar.server.schemas import ApiError, Revised
 from tutelar.server.store import documents, lookup
 from tutelar.server.uploads import read_field_table
 
 router = Router(tags=["addresses"])
 
 
-@router.get("/{key}/addresses", response={200: shapes.Addresses, 404: Refusal}, operation_id="addresses")
+@router.get("/{key}/addresses", response={200: shapes.Addresses, 404: ApiError}, operation_id="addresses")
 def addresses(request: HttpRequest, key: str) -> Any:
     return views.addresses(lookup.site_row(key))
 

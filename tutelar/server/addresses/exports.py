@@ -4,11 +4,10 @@ from tutelar.core.addressing.reservations import ENDINGS, WRITERS, reservations
 from tutelar.core.site.values import netmask
 from tutelar.server import models
 from tutelar.server.addresses import services
-from tutelar.server.bench import queries as bench_queries
 from tutelar.server.paper.tables import as_csv
 from tutelar.server.proof import queries as proof_queries
-from tutelar.server.store import documents
-from tutelar.server.store.writes import Rejected
+from tutelar.server.store import documents, lookup
+from tutelar.server.store.writes import WriteRejected
 
 HEADER = (
     "Device",
@@ -33,9 +32,7 @@ def schedule_csv(row: models.Site) -> str:
     """Return the address schedule of a site: one row a device in walking order."""
     site, planned = documents.document(row), documents.planned(row)
     assignments = {item.device: item for item in planned.assignments}
-    states = proof_queries.device_states(
-        row, proof_queries.readings(row), bench_queries.finished(bench_queries.step_records(row))
-    )
+    states = proof_queries.device_states(row, proof_queries.readings(row), lookup.finished(lookup.step_records(row)))
     rows = []
     for device in site.walking_order(list(site.devices)):
         item, model = assignments.get(device.key), site.model_of(device)
@@ -77,9 +74,9 @@ def reservation_file(row: models.Site, server: str) -> tuple[str, str]:
     """Return (text, file ending) of the reservations for a DHCP server. Raises Rejected for one that is unknown,
     and where nothing can be reserved."""
     if server not in WRITERS:
-        raise Rejected(f"'{server}' is not a known DHCP server; choose one of {', '.join(WRITERS)}.", status=404)
+        raise WriteRejected(f"'{server}' is not a known DHCP server; choose one of {', '.join(WRITERS)}.", status=404)
     found, missing = reservations(documents.document(row), documents.planned(row).assignments)
     if not found:
         waiting = f" {', '.join(missing)} lack a hardware address." if missing else ""
-        raise Rejected(f"No device of {row.name} has its address reserved in the router.{waiting}")
+        raise WriteRejected(f"No device of {row.name} has its address reserved in the router.{waiting}")
     return WRITERS[server](found), ENDINGS[server]

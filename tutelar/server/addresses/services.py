@@ -6,22 +6,23 @@ from typing import Any
 from django.db import transaction
 from django.http import Http404
 
-from tutelar.core.addressing import plan
-from tutelar.core.addressing.renumber import Renumbering, renumber
+from tutelar.core.planning import plan
+from tutelar.core.planning.renumber import Renumbering, renumber
 from tutelar.core.site import Site
 from tutelar.core.site.types import Network
 from tutelar.core.site.values import as_address, as_network
 from tutelar.core.site.writing import as_document
 from tutelar.core.wording import count
 from tutelar.server import models
+from tutelar.server.actor import Actor
 from tutelar.server.store import documents
-from tutelar.server.store.writes import Rejected, bump, checked, lock_at, log
+from tutelar.server.store.writes import WriteRejected, bump, checked, log, site_at_revision
 
 
-def apply_plan(key: str, by: str, revision: int) -> models.Site:
+def apply_plan(key: str, actor: Actor, revision: int) -> models.Site:
     """Give every device its planned address; what is set stays."""
     with transaction.atomic():
-        row = lock_at(key, revision)
+        row = site_at_revision(key, revision)
         fresh = {
             item.device: item.address for item in plan(documents.document(row)).assignments if item.source == "planned"
         }
@@ -33,7 +34,7 @@ def apply_plan(key: str, by: str, revision: int) -> models.Site:
         if devices:
             bump(row)
             sentence = f"{count(len(devices), 'address', 'addresses')} planned."
-            log(row, by, "plan.applied", key, sentence, None, fresh)
+            log(row, actor, "plan.applied", key, sentence, None, fresh)
     return row
 
 
@@ -43,30 +44,30 @@ def read_address(text: str, path: str = "address") -> IPv4Address:
         return as_address(text.strip())
     except ValueError as error:
         sentence = f"{error}."
-        raise Rejected(sentence, [(path, sentence)]) from None
+        raise WriteRejected(sentence, [(path, sentence)]) from None
 
 
-def keep_free(key: str, network: str, by: str, revision: int, first: str, last: str, why: str) -> models.Site:
+def keep_free(key: str, network: str, actor: Actor, revision: int, first: str, last: str, why: str) -> models.Site:
     """Keep a range of a network free for others; the plan no longer uses it. Raises Rejected, Stale."""
     low, high = read_address(first, "first"), read_address(last, "last")
     if low > high:
-        raise Rejected(f"The range {low}–{high} runs backward; write it as {high}–{low}.", [("last", "backward")])
+        raise WriteRejected(f"The range {low}–{high} runs backward; write it as {high}–{low}.", [("last", "backward")])
     with transaction.atomic():
-        row = lock_at(key, revision)
+        row = site_at_revision(key, revision)
         part = _network_row(row, network)
         cidr = IPv4Network(part.cidr)
         if low not in cidr or high not in cidr:
-            raise Rejected(f"The range {low}–{high} lies outside {cidr}.", [("first", "outside")])
+            raise WriteRejected(f"The range {low}–{high} lies outside {cidr}.", [("first", "outside")])
         entry = {"first": str(low), "last": str(high)} | ({"why": why.strip()} if why.strip() else {})
-        _write_kept(row, part, by, [*part.rest.get("reserved", []), entry], f"{low}–{high} kept free")
+        _write_kept(row, part, actor, [*part.rest.get("reserved", []), entry], f"{low}–{high} kept free")
     return row
 
 
-def give_back(key: str, network: str, by: str, revision: int, first: str, last: str) -> models.Site:
+def give_back(key: str, network: str, actor: Actor, revision: int, first: str, last: str) -> models.Site:
     """Take a range out of what is kept free; ranges that reach further are cut. Raises Rejected, Stale."""
     low, high = read_address(first, "first"), read_address(last, "last")
     with transaction.atomic():
-        row = lock_at(key, revision)
+        row = site_at_revision(key, revision)
         part = _network_row(row, network)
         kept = []
         for item in part.rest.get("reserved", []):
@@ -79,8 +80,8 @@ def give_back(key: str, network: str, by: str, revision: int, first: str, last: 
             if end > high:
                 kept.append(item | {"first": str(high + 1)})
         if kept == part.rest.get("reserved", []):
-            raise Rejected(f"Nothing between {low} and {high} is kept free.")
-        _write_kept(row, part, by, kept, f"{low}–{high} given back to the plan")
+            raise WriteRejected(f"Nothing between {low} and {high} is kept free.")
+        _write_kept(row, part, actor, kept, f"{low}–{high} given back to the plan")
     return row
 
 
@@ -91,13 +92,13 @@ def _network_row(row: models.Site, key: str) -> models.Network:
     return part
 
 
-def _write_kept(row: models.Site, part: models.Network, by: str, kept: list[Any], said: str) -> None:
+def _write_kept(row: models.Site, part: models.Network, actor: Actor, kept: list[Any], said: str) -> None:
     before = part.rest.get("reserved", [])
     part.rest = part.rest | {"reserved": kept}
     part.save()
     checked(row)
     bump(row)
-    log(row, by, "network.changed", part.key, f"{part.rest.get('name') or part.key}: {said}.", before, kept)
+    log(row, actor, "network.changed", part.key, f"{part.rest.get('name') or part.key}: {said}.", before, kept)
 
 
 def preview_renumber(site: Site, key: str, to: str, gateway: str | None) -> tuple[Network, Renumbering]:
@@ -108,21 +109,23 @@ def preview_renumber(site: Site, key: str, to: str, gateway: str | None) -> tupl
     try:
         cidr = as_network(to.strip())
     except ValueError as error:
-        raise Rejected(f"{error}.", [("to", f"{error}.")]) from None
+        raise WriteRejected(f"{error}.", [("to", f"{error}.")]) from None
     router = read_address(gateway, "gateway") if gateway and gateway.strip() else None
     if router is not None and router not in cidr:
         sentence = f"The gateway {router} lies outside {cidr}; give one inside."
-        raise Rejected(sentence, [("gateway", sentence)])
+        raise WriteRejected(sentence, [("gateway", sentence)])
     if cidr == network.cidr and router in (None, network.gateway):
         sentence = f"{network.label} is {cidr} already; give the new range."
-        raise Rejected(sentence, [("to", sentence)])
+        raise WriteRejected(sentence, [("to", sentence)])
     return network, renumber(site, network, cidr, router)
 
 
-def apply_renumber(key: str, network_key: str, by: str, revision: int, to: str, gateway: str | None) -> models.Site:
+def apply_renumber(
+    key: str, network_key: str, actor: Actor, revision: int, to: str, gateway: str | None
+) -> models.Site:
     """Write the new range and every new address, all or nothing; proofs of moved devices become stale."""
     with transaction.atomic():
-        row = lock_at(key, revision)
+        row = site_at_revision(key, revision)
         site = documents.document(row)
         network, result = preview_renumber(site, network_key, to, gateway)
         moving = {item.device: item.new for item in result.moved}
@@ -144,5 +147,5 @@ def apply_renumber(key: str, network_key: str, by: str, revision: int, to: str, 
             f"{network.label} renumbered from {network.cidr} to {moved['cidr']}: {count(len(devices), 'device')}, "
             f"{count(len(result.partners), 'setting')} elsewhere."
         )
-        log(row, by, "network.renumbered", network_key, sentence, before, moving)
+        log(row, actor, "network.renumbered", network_key, sentence, before, moving)
     return row

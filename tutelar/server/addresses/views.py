@@ -6,26 +6,23 @@ from dataclasses import asdict
 from ipaddress import IPv4Address
 from typing import Any
 
-from tutelar.core.addressing.ground import Ground, Standing, standings
-from tutelar.core.addressing.move import move
-from tutelar.core.addressing.plan import Plan
-from tutelar.core.addressing.renumber import Partner, Renumbering
+from tutelar.core.addressing.assignment import Plan
+from tutelar.core.addressing.subnet import Subnet, SubnetMembers, subnet_members
+from tutelar.core.planning.move import move
+from tutelar.core.planning.renumber import Partner, Renumbering
 from tutelar.core.sightings import Sighting, findings
 from tutelar.core.site import Site
 from tutelar.core.site.types import Network
 from tutelar.core.site.values import dotted, netmask
 from tutelar.server import models
-from tutelar.server.bench import queries as bench_queries
 from tutelar.server.proof import queries as proof_queries
 from tutelar.server.sheet import Sheet, problem_rows
-from tutelar.server.store import documents
+from tutelar.server.store import documents, lookup
 
 
 def addresses(row: models.Site) -> Sheet:
     site, planned = documents.document(row), documents.planned(row)
-    states = proof_queries.device_states(
-        row, proof_queries.readings(row), bench_queries.finished(bench_queries.step_records(row))
-    )
+    states = proof_queries.device_states(row, proof_queries.readings(row), lookup.finished(lookup.step_records(row)))
     clashes = {
         key
         for item in planned.problems
@@ -55,14 +52,16 @@ def addresses(row: models.Site) -> Sheet:
         )
     return {
         "revision": row.revision,
-        "networks": [_network(item, rooms[item.ground.key], by_network[item.ground.key]) for item in standings(site)],
+        "networks": [
+            _network(item, rooms[item.ground.key], by_network[item.ground.key]) for item in subnet_members(site)
+        ],
         "problems": problem_rows(planned.problems, "address", "network", "pool", "range", "plan"),
         "unplanned": sum(1 for item in planned.assignments if item.source == "planned"),
         "leased": sum(1 for device in site.devices if device.addressing == "leased"),
     }
 
 
-def _network(standing: Standing, room: dict[str, Any], devices: list[Sheet]) -> Sheet:
+def _network(standing: SubnetMembers, room: dict[str, Any], devices: list[Sheet]) -> Sheet:
     ground = standing.ground
     return {
         "key": ground.key,
@@ -80,7 +79,7 @@ def _network(standing: Standing, room: dict[str, Any], devices: list[Sheet]) -> 
     }
 
 
-def _spans(ground: Ground) -> list[Sheet]:
+def _spans(ground: Subnet) -> list[Sheet]:
     found: list[tuple[str, int, int, str | None]] = []
     if ground.prefix < 31:
         found += [

@@ -5,12 +5,13 @@ from typing import Annotated, Any
 from django.http import HttpRequest
 from ninja import Query, Router, Status
 
-from tutelar.core.run.tell import Word
-from tutelar.server.bench import services, views
+from tutelar.core.run.transitions import StepReport
+from tutelar.server.bench import services, ticks, views
 from tutelar.server.bench.schemas import BenchSheet, PhoneWays, Rehearsal, RunChange, RunStart, StepChange
 from tutelar.server.http import REFUSED, WRITE, who
 from tutelar.server.schemas import Revised
 from tutelar.server.store import lookup
+from tutelar.server.values.row_schemas import Tick
 
 router = Router(tags=["bench"])
 
@@ -45,5 +46,11 @@ def phone(request: HttpRequest, key: str, hand: Hand = 1) -> Any:
 
 @router.post("/{key}/bench/{step}", response={200: Revised, **WRITE}, operation_id="record_step")
 def record_step(request: HttpRequest, key: str, step: str, change: StepChange) -> Any:
-    word = Word(**change.model_dump(exclude={"revision"}) | {"reason": change.reason.strip()})
+    word = StepReport(**change.model_dump(exclude={"revision"}) | {"reason": change.reason.strip()})
     return services.record_step(key, step, who(request), change.revision, word)
+
+
+@router.post("/{key}/typed", response={204: None, **WRITE}, operation_id="tick")
+def tick(request: HttpRequest, key: str, tick: Tick) -> Any:
+    ticks.tick(key, tick.subject, tick.line, tick.value, who(request), done=tick.done)
+    return Status(204, None)

@@ -7,9 +7,9 @@ from django.utils import timezone
 
 from tutelar.core.run import Run, run
 from tutelar.core.run.bound import Bound
-from tutelar.core.run.chain import Setting
-from tutelar.core.run.live import Fact, Live, live_run
-from tutelar.core.run.times import Medians, usual, with_usual_times
+from tutelar.core.run.chain import AdapterConfig
+from tutelar.core.run.durations import Medians, usual, with_usual_times
+from tutelar.core.run.live import RunState, StepOutcome, live_run
 from tutelar.core.site import Site
 from tutelar.server import models
 from tutelar.server.store import documents
@@ -20,23 +20,23 @@ PREVIEW_EFFORT = 30_000  # pieces laid for a run that nobody started yet: it is 
 @lru_cache(maxsize=32)
 def _planned_run(pk: int, stamp: str, hands: int, taken: int, effort: int | None) -> Run:
     site = documents.document_at(pk, stamp)
-    return run(with_usual_times(site, usual(_readings_of(site))), hands, effort)
+    return run(with_usual_times(site, usual(_step_durations(site))), hands, effort)
 
 
-def _readings_of(site: Site) -> list[tuple[str, str, float]]:
-    rows = models.Took.objects.filter(model_key__in=[model.key for model in site.models])
+def _step_durations(site: Site) -> list[tuple[str, str, float]]:
+    rows = models.StepDuration.objects.filter(model_key__in=[model.key for model in site.models])
     return list(rows.values_list("model_key", "kind", "seconds"))
 
 
 def bench_site(row: models.Site) -> Site:
     """Return the site with the times that its models took at benches so far, where there are enough of them."""
     site = documents.document(row)
-    return with_usual_times(site, usual(_readings_of(site)))
+    return with_usual_times(site, usual(_step_durations(site)))
 
 
 def bench_times(row: models.Site) -> Medians:
     """Return (median seconds, number of readings) by (model key, step kind)."""
-    return usual(_readings_of(documents.document(row)))
+    return usual(_step_durations(documents.document(row)))
 
 
 def bench_row(row: models.Site) -> models.BenchRun | None:
@@ -45,12 +45,14 @@ def bench_row(row: models.Site) -> models.BenchRun | None:
 
 def bench_preview(row: models.Site, hands: int = 1) -> Run:
     """Return a run as quickly as may be: to look at, not to work by."""
-    return _planned_run(row.pk, row.stamp, hands, models.Took.objects.count(), settings.RUN_EFFORT or PREVIEW_EFFORT)
+    return _planned_run(
+        row.pk, row.stamp, hands, models.StepDuration.objects.count(), settings.RUN_EFFORT or PREVIEW_EFFORT
+    )
 
 
 def bench_plan(row: models.Site, hands: int) -> Run:
     """Return the run that is started, after the seconds of the whole search, spent once for each state of the site."""
-    return _planned_run(row.pk, row.stamp, hands, models.Took.objects.count(), settings.RUN_EFFORT)
+    return _planned_run(row.pk, row.stamp, hands, models.StepDuration.objects.count(), settings.RUN_EFFORT)
 
 
 def bench_now(started: models.BenchRun) -> float:
@@ -58,10 +60,10 @@ def bench_now(started: models.BenchRun) -> float:
     return ((started.paused_at or timezone.now()) - started.started_at).total_seconds()
 
 
-def live(started: models.BenchRun, site: Site) -> Live:
+def live(started: models.BenchRun, site: Site) -> RunState:
     """Return a run under way as the core knows it; steps of devices that are gone are left out."""
     facts = [
-        Fact(
+        StepOutcome(
             item.step,
             item.device_key or None,
             item.kind,
@@ -69,7 +71,7 @@ def live(started: models.BenchRun, site: Site) -> Live:
             item.hand,
             item.start_s,
             item.end_s,
-            Setting(**item.adapter) if item.adapter else None,
+            AdapterConfig(**item.adapter) if item.adapter else None,
             item.port,
             item.more_s,
             item.why,
@@ -79,7 +81,7 @@ def live(started: models.BenchRun, site: Site) -> Live:
         if item.state != "open" and (not item.device_key or item.device_key in site.device_by_key)
     ]
     said = (started.said_at - started.started_at).total_seconds()
-    return Live(
+    return RunState(
         started.hands,
         tuple(started.order),
         tuple(facts),
@@ -110,11 +112,3 @@ def bench_revision(pk: int) -> tuple[str, int]:
     """Return what changes whenever somebody does something at the bench of a site, or with the site."""
     stamp = models.Site.objects.filter(pk=pk).values_list("stamp", flat=True).first() or ""
     return stamp, models.BenchRun.objects.filter(site_id=pk).values_list("revision", flat=True).first() or 0
-
-
-def step_records(row: models.Site) -> dict[str, models.StepRecord]:
-    return {record.step: record for record in models.StepRecord.objects.filter(site=row)}
-
-
-def finished(records: dict[str, models.StepRecord]) -> frozenset[str]:
-    return frozenset(step for step, record in records.items() if record.state in ("done", "skipped"))

@@ -6,41 +6,42 @@ from django.db import transaction
 from django.utils import timezone
 
 from tutelar.core.run import Run
-from tutelar.core.run.live import Fact, Live, as_it_stands, begun, planned_again
-from tutelar.core.run.sums import spoken_time
-from tutelar.core.run.tell import NotSo, Word, rested, step_named, tell, with_hands
+from tutelar.core.run.live import RunState, StepOutcome, as_it_stands, planned_again, with_started_steps
+from tutelar.core.run.summary import spoken_time
+from tutelar.core.run.transitions import ReportRejected, StepReport, apply_report, rested, step_named, with_hands
 from tutelar.core.wording import count
 from tutelar.server import models
+from tutelar.server.actor import Actor
 from tutelar.server.bench import queries
 from tutelar.server.store import lookup
-from tutelar.server.store.writes import Rejected, Stale, lock, log
+from tutelar.server.store.writes import Stale, WriteRejected, log, site_for_update
 
 
-def start_run(key: str, by: str, hands: int = 1) -> models.BenchRun:
+def start_run(key: str, actor: Actor, hands: int = 1) -> models.BenchRun:
     """Start the run of a site for so many technicians. Raises Rejected where it runs already, or nothing is to do."""
     row = lookup.site_row(key)
     if not row.device_set.exists():
-        raise Rejected("There is no device in the kit yet, so there is nothing to do at the bench.")
+        raise WriteRejected("There is no device in the kit yet, so there is nothing to do at the bench.")
     planned = queries.bench_plan(row, hands)  # can take seconds, so outside of the transaction
     with transaction.atomic():
-        row = lock(key)
+        row = site_for_update(key)
         if queries.bench_row(row) is not None:
-            raise Rejected("The run was started already; go on with it.", status=409)
-        return _started(row, by, planned)
+            raise WriteRejected("The run was started already; go on with it.", status=409)
+        return _started(row, actor, planned)
 
 
-def _started(row: models.Site, by: str, planned: Run) -> models.BenchRun:
+def _started(row: models.Site, actor: Actor, planned: Run) -> models.BenchRun:
     now = timezone.now()
     models.StepRecord.objects.filter(site=row).delete()
     said = f"The run at the bench was started for {count(planned.hands, 'technician')}, planned at "
-    log(row, by, "run.start", row.key, f"{said}{spoken_time(planned.total_s)}.")
+    log(row, actor, "run.start", row.key, f"{said}{spoken_time(planned.total_s)}.")
     return models.BenchRun.objects.create(
         site=row,
         hands=planned.hands,
         started_at=now,
         said_at=now,
         order=list(planned.order),
-        by=by,
+        by=actor.name,
         planned_s=planned.total_s,
         bound_s=planned.lower_bound_s,
         bound_why=planned.bound.why,
@@ -48,32 +49,32 @@ def _started(row: models.Site, by: str, planned: Run) -> models.BenchRun:
     )
 
 
-def change_run(key: str, by: str, revision: int, change: str, hands: int = 0) -> models.BenchRun:
+def change_run(key: str, actor: Actor, revision: int, change: str, hands: int = 0) -> models.BenchRun:
     """Pause a run, resume it, or change how many technicians work on it. Raises Stale and Rejected."""
     with transaction.atomic():
-        row = lock(key)
+        row = site_for_update(key)
         started = queries.bench_row(row)
         if started is None:
-            raise Rejected("The run was not started yet.", status=409)
+            raise WriteRejected("The run was not started yet.", status=409)
         if started.revision != revision:
             raise Stale("The run", {"change": change}, {"revision": started.revision}, started.revision)
-        bench = _Bench(row, started, by)
+        bench = _Bench(row, started, actor)
         live, now = bench.live, timezone.now()
         if change == "pause" and started.paused_at is None:
             started.paused_at = now
-            log(row, by, "run.pause", row.key, "The run rests; devices that work by themselves go on.")
+            log(row, actor, "run.pause", row.key, "The run rests; devices that work by themselves go on.")
         elif change == "resume" and started.paused_at is not None:
             rest = (now - started.paused_at).total_seconds()
             live, started.paused_at = rested(live, rest), None
-            log(row, by, "run.resume", row.key, f"The run goes on after {spoken_time(rest)} of rest.")
+            log(row, actor, "run.resume", row.key, f"The run goes on after {spoken_time(rest)} of rest.")
         elif change == "hands":
             live, started.hands = with_hands(live, hands), hands
-            log(row, by, "run.hands", row.key, f"Technicians at the bench from now on: {hands}.")
+            log(row, actor, "run.hands", row.key, f"Technicians at the bench from now on: {hands}.")
         bench.keep(live)
         return started
 
 
-def record_step(key: str, step: str, by: str, revision: int, word: Word) -> models.StepRecord:
+def record_step(key: str, step: str, actor: Actor, revision: int, word: StepReport) -> models.StepRecord:
     """Record a word about a step of the run, which is started by it where it was not.
 
     Raises Rejected for a step that the run does not have or that cannot be so, and for a missing reason; Stale where
@@ -82,9 +83,9 @@ def record_step(key: str, step: str, by: str, revision: int, word: Word) -> mode
     row = lookup.site_row(key)
     fresh = queries.bench_preview(row) if queries.bench_row(row) is None else None
     with transaction.atomic():
-        row = lock(key)
-        started = queries.bench_row(row) or _started(row, by, fresh or queries.bench_preview(row))
-        bench = _Bench(row, started, by)
+        row = site_for_update(key)
+        started = queries.bench_row(row) or _started(row, actor, fresh or queries.bench_preview(row))
+        bench = _Bench(row, started, actor)
         records = models.StepRecord.objects.filter(site=row, step=step)
         before = records.first() or models.StepRecord(revision=0, state="open")
         try:
@@ -94,16 +95,16 @@ def record_step(key: str, step: str, by: str, revision: int, word: Word) -> mode
                 raise Stale(
                     f"The step '{found.title}'", {"state": word.state}, {"state": before.state}, before.revision
                 )
-            told = tell(bench.site, bench.live, stands, found, word, bench.now)
-        except NotSo as error:
+            told = apply_report(bench.site, bench.live, stands, found, word, bench.now)
+        except ReportRejected as error:
             status = 404 if error.missing else 409 if error.early else 422
-            raise Rejected(error.message, [(error.at, error.message)] if error.at else [], status) from None
+            raise WriteRejected(error.message, [(error.at, error.message)] if error.at else [], status) from None
         bench.keep(told.live)
         became = {"state": before.state}, {"state": word.state}
-        log(row, by, f"step.{word.state}", found.device or found.id, told.sentence, *became)
+        log(row, actor, f"step.{word.state}", found.device or found.id, told.sentence, *became)
         if told.took:
             model, kind, seconds = told.took
-            models.Took.objects.create(
+            models.StepDuration.objects.create(
                 model_key=model, kind=kind, seconds=seconds, site_key=row.key, device_key=found.device or ""
             )
         return records.first() or models.StepRecord(revision=0)
@@ -112,13 +113,13 @@ def record_step(key: str, step: str, by: str, revision: int, word: Word) -> mode
 class _Bench:
     """The run of a site, read with what every hand is at by now, and written back as it was told."""
 
-    def __init__(self, row: models.Site, started: models.BenchRun, by: str) -> None:
-        self.row, self.started, self.by = row, started, by
+    def __init__(self, row: models.Site, started: models.BenchRun, actor: Actor) -> None:
+        self.row, self.started, self.by = row, started, actor.name
         self.site, self.now = queries.bench_site(row), queries.bench_now(started)
         self.known = queries.live(started, self.site)
-        self.live = begun(self.site, self.known, self.now)
+        self.live = with_started_steps(self.site, self.known, self.now)
 
-    def keep(self, live: Live) -> None:
+    def keep(self, live: RunState) -> None:
         """Store what became of the run: every step that is told otherwise than it stands, and the order of the rest."""
         stood = {fact.step: fact for fact in self.known.facts}
         told = {fact.step: fact for fact in live.facts}
@@ -131,7 +132,7 @@ class _Bench:
         self.started.said_at = timezone.now()
         self.started.save()
 
-    def _write(self, step: str, fact: Fact | None, *, noticed: bool) -> None:
+    def _write(self, step: str, fact: StepOutcome | None, *, noticed: bool) -> None:
         """Write what became of a step; None: it is open again. What was only noticed is no new word about it."""
         record = models.StepRecord.objects.filter(site=self.row, step=step).first()
         record = record or models.StepRecord(site=self.row, step=step)

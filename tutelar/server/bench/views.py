@@ -11,8 +11,8 @@ from tutelar.core.contact import contact
 from tutelar.core.progress import laptop_setting
 from tutelar.core.run import Run, Step, said
 from tutelar.core.run.advice import advice
-from tutelar.core.run.chain import TIMED, Setting
-from tutelar.core.run.sums import spoken_time
+from tutelar.core.run.chain import TIMED, AdapterConfig
+from tutelar.core.run.summary import spoken_time
 from tutelar.core.site import Site
 from tutelar.core.site.types import Device
 from tutelar.core.wording import count
@@ -20,7 +20,7 @@ from tutelar.server import models
 from tutelar.server.bench import queries
 from tutelar.server.practice.views import practised
 from tutelar.server.sheet import Sheet, adapter_lines, laptop_state, problem_rows
-from tutelar.server.store import documents
+from tutelar.server.store import documents, lookup
 from tutelar.server.values.rows import step_groups
 from tutelar.standin.rehearsal import rehearse
 
@@ -34,8 +34,8 @@ def bench(row: models.Site, hand: int = 1, hands: int = 1, *, searched: bool = F
     planned = queries.bench_plan if searched else queries.bench_preview
     order = queries.bench_run(row) if started else planned(row, hands)
     hand = min(hand, order.hands)
-    records = queries.step_records(row)
-    done = queries.finished(records)
+    records = lookup.step_records(row)
+    done = lookup.finished(records)
     steps = [_step_row(step, records.get(step.id)) for step in order.steps]
     current = next((step for step in order.steps if step.hand == hand and step.id not in done), None)
     now = queries.bench_now(started) if started else 0.0
@@ -171,7 +171,9 @@ _WAYS = {
 }
 
 
-def _contact(row: models.Site, site: Site, step: Step, device: Device | None, before: Setting | None) -> Sheet | None:
+def _contact(
+    row: models.Site, site: Site, step: Step, device: Device | None, before: AdapterConfig | None
+) -> Sheet | None:
     """Return how the device in hand is reached, or how the laptop is set for the next one."""
     if step.kind == "adapter":
         way = f"set it to {step.adapter.address}" if step.adapter else "set it back to automatic"

@@ -10,7 +10,7 @@ from tutelar.server.catalogue import schemas as shapes
 from tutelar.server.catalogue import services, views
 from tutelar.server.catalogue.exports import catalogue_text
 from tutelar.server.http import BYTES, REFUSED, WRITE, download, who
-from tutelar.server.schemas import Refusal, Revised
+from tutelar.server.schemas import ApiError, Revised
 
 router = Router(tags=["catalogue"])
 
@@ -30,7 +30,7 @@ def catalogue_file(request: HttpRequest) -> Any:
     return download(catalogue_text(), "application/json", "models.json")
 
 
-@router.get("/{model}", response={200: shapes.ProfileSheet, 404: Refusal}, operation_id="profile")
+@router.get("/{model}", response={200: shapes.ProfileSheet, 404: ApiError}, operation_id="profile")
 def one_profile(request: HttpRequest, model: str) -> Any:
     row = models.Profile.objects.filter(key=model).first()
     part = services.catalogue_parts().get(model, {})

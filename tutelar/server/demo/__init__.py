@@ -7,6 +7,7 @@ from django.conf import settings
 from django.contrib.auth.models import User
 
 from tutelar.server import models
+from tutelar.server.actor import Actor
 from tutelar.server.site import services as site_services
 
 USER = "demo"
@@ -25,5 +26,5 @@ def load() -> tuple[str, str]:
         user.set_password(password)
         user.save()
     if not models.Site.objects.filter(key="brackwater").exists():
-        site_services.import_site(SITE_FILE.read_bytes(), USER)
+        site_services.import_site(SITE_FILE.read_bytes(), Actor(USER, origin="server"))
     return USER, password

@@ -6,13 +6,13 @@ from ninja import Router
 from tutelar.server.addresses import exports as addresses_exports
 from tutelar.server.handover import exports
 from tutelar.server.http import REFUSED, download
-from tutelar.server.schemas import Refusal
+from tutelar.server.schemas import ApiError
 from tutelar.server.store import lookup
 
 router = Router(tags=["handover"])
 
 
-@router.get("/{key}/schedule.csv", response={200: str, 404: Refusal}, operation_id="schedule")
+@router.get("/{key}/schedule.csv", response={200: str, 404: ApiError}, operation_id="schedule")
 def schedule(request: HttpRequest, key: str) -> HttpResponse:
     return download(
         addresses_exports.schedule_csv(lookup.site_row(key)), "text/csv; charset=utf-8", f"{key}-addresses.csv"

@@ -15,15 +15,15 @@ from tutelar.server.catalogue import views as catalogue_views
 from tutelar.server.http import BYTES, REFUSED, WRITE, who
 from tutelar.server.kit import delivery, services, views
 from tutelar.server.kit import schemas as shapes
-from tutelar.server.schemas import Refusal, Revised
+from tutelar.server.schemas import ApiError, Revised
 from tutelar.server.store import documents, lookup
-from tutelar.server.store.writes import Rejected
+from tutelar.server.store.writes import WriteRejected
 from tutelar.server.uploads import ENCODINGS, rows_of
 
 router = Router(tags=["kit"])
 
 
-@router.get("/{key}/kit", response={200: shapes.Kit, 404: Refusal}, operation_id="kit")
+@router.get("/{key}/kit", response={200: shapes.Kit, 404: ApiError}, operation_id="kit")
 def kit(request: HttpRequest, key: str) -> Any:
     return views.kit(lookup.site_row(key))
 
@@ -60,11 +60,11 @@ def names(request: HttpRequest, key: str, wanted: shapes.NamePattern) -> Any:
     site = documents.document(lookup.site_row(key))
     strange = next((item for item in wanted.devices if item not in site.device_by_key), None)
     if strange is not None:
-        raise Rejected(f"The site has no device '{strange}'.", [("devices", strange)])
+        raise WriteRejected(f"The site has no device '{strange}'.", [("devices", strange)])
     try:
         return {"names": names_by_pattern(site, wanted.devices, wanted.pattern)}
     except ValueError as error:
-        raise Rejected(sentence(error), [("pattern", sentence(error))]) from None
+        raise WriteRejected(sentence(error), [("pattern", sentence(error))]) from None
 
 
 @router.post("/{key}/kit/note", response={200: shapes.Note, **REFUSED}, operation_id="read_note", openapi_extra=BYTES)
@@ -103,7 +103,7 @@ def import_note(request: HttpRequest, key: str, note: shapes.NoteImport) -> Any:
 def read_label(request: HttpRequest, key: str, body: shapes.ScanText) -> Any:
     site = documents.document(lookup.site_row(key))
     if body.device is not None and body.device not in site.device_by_key:
-        raise Rejected(f"The site has no device '{body.device}'.", [("device", body.device)])
+        raise WriteRejected(f"The site has no device '{body.device}'.", [("device", body.device)])
     found = scan(site, site.device_by_key.get(body.device or ""), body.text)
     return {
         "mac": found.label.mac,
@@ -114,7 +114,7 @@ def read_label(request: HttpRequest, key: str, body: shapes.ScanText) -> Any:
     }
 
 
-@router.get("/{key}/models/{model}", response={200: profiles.ProfileSheet, 404: Refusal}, operation_id="site_model")
+@router.get("/{key}/models/{model}", response={200: profiles.ProfileSheet, 404: ApiError}, operation_id="site_model")
 def site_model(request: HttpRequest, key: str, model: str) -> Any:
     row = lookup.site_row(key)
     part, devices = lookup.site_model(row, model)

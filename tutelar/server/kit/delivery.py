@@ -7,10 +7,11 @@ from django.db import transaction
 from tutelar.core.kit.delivery import Row, delivery
 from tutelar.core.wording import count
 from tutelar.server import models
+from tutelar.server.actor import Actor
 from tutelar.server.catalogue.services import catalogue_models
 from tutelar.server.kit.services import change_parts, put_on
 from tutelar.server.store import documents
-from tutelar.server.store.writes import Rejected, Stale, bump, checked, lock, log, log_all
+from tutelar.server.store.writes import Stale, WriteRejected, bump, checked, log, log_all, site_for_update
 
 Lines = Sequence[tuple[int, Sequence[str]]]
 
@@ -21,19 +22,19 @@ def preview_delivery(
     """Return what becomes of each row of a delivery note; nothing is stored."""
     twice = next((field for field in fields if field and list(fields).count(field) > 1), None)
     if twice:
-        raise Rejected(f"Two columns are “{twice}”; choose one of them.", [("fields", twice)])
+        raise WriteRejected(f"Two columns are “{twice}”; choose one of them.", [("fields", twice)])
     return delivery(documents.document(row), fields, lines, defaults, catalogue_models())
 
 
 def import_delivery(
-    key: str, by: str, revision: int, fields: Sequence[str | None], lines: Lines, defaults: Mapping[str, str]
+    key: str, actor: Actor, revision: int, fields: Sequence[str | None], lines: Lines, defaults: Mapping[str, str]
 ) -> dict[str, list[str]]:
     """Add and change devices as the preview said, all or nothing; return the keys added and changed.
 
     Raises Rejected where a row is refused, Stale where the site is no longer what the preview saw.
     """
     with transaction.atomic():
-        row = lock(key)
+        row = site_for_update(key)
         if row.revision != revision:
             raise Stale("The kit", {"revision": revision}, {"revision": row.revision}, row.revision)
         rows = preview_delivery(row, fields, lines, defaults)
@@ -41,11 +42,11 @@ def import_delivery(
         if refused:
             faults = [(f"row {item.line}", item.sentence) for item in refused]
             said = count(len(refused), "row cannot be read", "rows cannot be read")
-            raise Rejected(f"{said}; correct them or leave them out.", faults)
+            raise WriteRejected(f"{said}; correct them or leave them out.", faults)
         fresh = [part for item in rows if item.action == "add" for part in item.parts]
         others = [part for item in rows if item.action == "change" for part in item.parts]
         if not fresh and not others:
-            raise Rejected("Nothing in this note is new.")
+            raise WriteRejected("Nothing in this note is new.")
         revisions = dict(models.Device.objects.filter(site=row).values_list("key", "revision"))
         changes = [
             {"device": part["key"], "revision": revisions[part["key"]]}
@@ -57,6 +58,6 @@ def import_delivery(
         checked(row)
         bump(row)
         sentence = f"Delivery note: {count(len(fresh), 'device')} added, {len(others)} changed."
-        log(row, by, "kit.imported", key, sentence)
-        log_all(row, by, [*changed, *added])
+        log(row, actor, "kit.imported", key, sentence)
+        log_all(row, actor, [*changed, *added])
     return {"added": [part["key"] for part in fresh], "changed": [part["key"] for part in others]}

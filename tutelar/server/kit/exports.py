@@ -4,7 +4,7 @@ from tutelar.core.links.numbering import own_numbers
 from tutelar.server import models
 from tutelar.server.paper.labels import Label, label_pdf, label_svg
 from tutelar.server.store import documents
-from tutelar.server.store.writes import Rejected
+from tutelar.server.store.writes import WriteRejected
 
 
 def labels(row: models.Site, ending: str, keys: list[str], base: str) -> tuple[str | bytes, str]:
@@ -13,14 +13,14 @@ def labels(row: models.Site, ending: str, keys: list[str], base: str) -> tuple[s
     Raises Rejected for an ending other than pdf or svg, and for a device that the site does not have.
     """
     if ending not in ("pdf", "svg"):
-        raise Rejected(f"Labels come as pdf or svg, not as '{ending}'.", status=404)
+        raise WriteRejected(f"Labels come as pdf or svg, not as '{ending}'.", status=404)
     site, planned = documents.document(row), documents.planned(row).addresses()
     strange = next((key for key in keys if key not in site.device_by_key), None)
     if strange is not None:
-        raise Rejected(f"The site {row.name} has no device '{strange}'.", status=404)
+        raise WriteRejected(f"The site {row.name} has no device '{strange}'.", status=404)
     chosen = [site.device_by_key[key] for key in keys] or site.walking_order(list(site.devices))
     if not chosen:
-        raise Rejected(f"{row.name} has no device yet; there is nothing to print.")
+        raise WriteRejected(f"{row.name} has no device yet; there is nothing to print.")
     found = [
         Label(
             f"{base}sites/{row.key}/devices/{device.key}",

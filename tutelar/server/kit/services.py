@@ -13,26 +13,27 @@ from tutelar.core.site.base import OUTSIDE_ENDS
 from tutelar.core.site.types import Link
 from tutelar.core.wording import count
 from tutelar.server import models
+from tutelar.server.actor import Actor
 from tutelar.server.catalogue.services import take_over
 from tutelar.server.store import lookup
 from tutelar.server.store.document import device_document, link_document, new_device, new_link
-from tutelar.server.store.writes import Event, Rejected, Stale, bump, checked, lock, log_all
+from tutelar.server.store.writes import Event, Stale, WriteRejected, bump, checked, log_all, site_for_update
 
 
-def change_device(key: str, device_key: str, by: str, revision: int, changes: dict[str, Any]) -> models.Device:
+def change_device(key: str, device_key: str, actor: Actor, revision: int, changes: dict[str, Any]) -> models.Device:
     """Change keys of one device as in the document (not its key). Raises Rejected, Stale."""
-    return change_devices(key, by, [{"device": device_key, "revision": revision, **changes}])[0]
+    return change_devices(key, actor, [{"device": device_key, "revision": revision, **changes}])[0]
 
 
-def change_devices(key: str, by: str, changes: list[dict[str, Any]]) -> list[models.Device]:
+def change_devices(key: str, actor: Actor, changes: list[dict[str, Any]]) -> list[models.Device]:
     """Change several devices at once, all or nothing; each change names its `device` and the `revision` it is
     based on. Values may be exchanged between devices. Raises Rejected, Stale."""
     with transaction.atomic():
-        row = lock(key)
+        row = site_for_update(key)
         events, devices = change_parts(row, changes)
         checked(row)
         bump(row)
-        log_all(row, by, events)
+        log_all(row, actor, events)
     return devices
 
 
@@ -55,7 +56,7 @@ def change_parts(row: models.Site, changes: list[dict[str, Any]]) -> tuple[list[
             raise Stale(device.name or device.key, fresh, before, device.revision)
         moved = fresh.get("address", device.address) != device.address
         if device.locked and moved and fresh.get("locked", True):
-            raise Rejected(f"{device.name or device.key} is locked at {device.address}; unlock it first.")
+            raise WriteRejected(f"{device.name or device.key} is locked at {device.address}; unlock it first.")
         _set(shelf, device, {**whole, **fresh})
         device.revision += 1
         devices.append(device)
@@ -97,9 +98,9 @@ def _set(shelf: Shelf, device: models.Device, part: dict[str, Any]) -> None:
     _readable(row, part)
     shelf.kind(part["model"])
     if part.get("network") is not None and part["network"] not in shelf.networks:
-        raise Rejected(f"The site has no network '{part['network']}'.", [("network", "unknown")])
+        raise WriteRejected(f"The site has no network '{part['network']}'.", [("network", "unknown")])
     if part.get("network") and part.get("behind"):
-        raise Rejected("A device is in a network or behind a recorder, not both.", [("network", "both given")])
+        raise WriteRejected("A device is in a network or behind a recorder, not both.", [("network", "both given")])
     fresh = new_device(row, device.position, part, shelf.networks, shelf.kinds)
     for name in ("model", "network", "name", "place", "mac", "serial", "addressing", "locked", "rest"):
         setattr(device, name, getattr(fresh, name))
@@ -115,7 +116,7 @@ def _readable(row: models.Site, part: dict[str, Any]) -> None:
         tidy = read_site(json.dumps(frame)).devices[0]
     except UnreadableSite as error:
         faults = [(path.removeprefix("devices[0]."), reason) for path, reason in error.faults]
-        raise Rejected(faults[0][1], faults) from None
+        raise WriteRejected(faults[0][1], faults) from None
     if tidy.mac is not None:
         part["mac"] = tidy.mac
 
@@ -129,22 +130,24 @@ def _save(device: models.Device) -> None:
         holder = same.filter(behind=device.behind, address=device.address).exclude(address=None).first()
         if holder is not None:
             sentence = f"{device.address} belongs to {holder.name or holder.key} already; choose a free address."
-            raise Rejected(sentence, [("address", sentence)]) from None
+            raise WriteRejected(sentence, [("address", sentence)]) from None
         holder = same.filter(mac=device.mac).exclude(mac=None).first()
         if holder is not None:
             sentence = f"The hardware address {device.mac} is on {holder.name or holder.key} already; read both labels."
-            raise Rejected(sentence, [("mac", sentence)]) from None
-        raise Rejected(f"There is a device '{device.key}' already; choose another key.", [("key", "taken")]) from None
+            raise WriteRejected(sentence, [("mac", sentence)]) from None
+        raise WriteRejected(
+            f"There is a device '{device.key}' already; choose another key.", [("key", "taken")]
+        ) from None
 
 
-def add_device(key: str, by: str, part: dict[str, Any]) -> models.Device:
+def add_device(key: str, actor: Actor, part: dict[str, Any]) -> models.Device:
     """Add a device as in the document. Raises Rejected."""
     with transaction.atomic():
-        row = lock(key)
+        row = site_for_update(key)
         devices, events = put_on(row, [part])
         checked(row)
         bump(row)
-        log_all(row, by, events)
+        log_all(row, actor, events)
     return devices[0]
 
 
@@ -159,7 +162,7 @@ def put_on(
     if positions is None:  # another device under a key that was used before has none of what that one had
         keys = [part.get("key") for part in parts]
         models.SecretUse.objects.filter(site=row, device_key__in=keys).delete()
-        models.Typed.objects.filter(site=row, subject__in=keys).delete()
+        models.ValueTick.objects.filter(site=row, subject__in=keys).delete()
     last = models.Device.objects.filter(site=row).order_by("-position").first()
     position = last.position + 1 if last else 0
     devices, events = [], []
@@ -174,11 +177,11 @@ def put_on(
 
 
 def restore(
-    key: str, by: str, parts: list[dict[str, Any]], links: list[dict[str, Any]], positions: dict[str, int]
+    key: str, actor: Actor, parts: list[dict[str, Any]], links: list[dict[str, Any]], positions: dict[str, int]
 ) -> models.Site:
     """Put devices and links back as they were when they were removed, all or nothing. Raises Rejected."""
     with transaction.atomic():
-        row = lock(key)
+        row = site_for_update(key)
         _, events = put_on(row, sorted(parts, key=lambda part: bool(part.get("behind"))), positions)
         ends = {device.key: device for device in models.Device.objects.filter(site=row)}
         last = models.Link.objects.filter(site=row).order_by("-position").first()
@@ -186,11 +189,11 @@ def restore(
             link = _link_of(part)
             missing = next((end for end in (link.from_, link.to) if end not in ends and end not in OUTSIDE_ENDS), None)
             if missing is not None:
-                raise Rejected(f"The site has no device '{missing}' any more; its link cannot come back.")
+                raise WriteRejected(f"The site has no device '{missing}' any more; its link cannot come back.")
             new_link(row, (last.position if last else 0) + 1 + at, part, ends).save()
         checked(row)
         bump(row)
-        log_all(row, by, events)
+        log_all(row, actor, events)
     return row
 
 
@@ -200,18 +203,18 @@ def _link_of(part: dict[str, Any]) -> Link:
     except ValidationError as error:
         first = error.errors()[0]
         where = ".".join(str(step) for step in first["loc"])
-        raise Rejected(
+        raise WriteRejected(
             f"A link cannot come back: its '{where}' is missing or wrong.", [(where, first["msg"])]
         ) from None
 
 
-def remove_devices(key: str, by: str, devices: list[tuple[str, int]]) -> dict[str, Any]:
+def remove_devices(key: str, actor: Actor, devices: list[tuple[str, int]]) -> dict[str, Any]:
     """Remove devices (key, revision) with their links and readings, all or nothing; the log keeps what they were.
 
     Return {"devices", "links"} as in the document and {"positions"} by key, so that they can be put back.
     """
     with transaction.atomic():
-        row = lock(key)
+        row = site_for_update(key)
         found = {
             device.key: device
             for device in models.Device.objects.select_related("model", "network", "behind").filter(
@@ -232,7 +235,7 @@ def remove_devices(key: str, by: str, devices: list[tuple[str, int]]) -> dict[st
                 raise Stale(device.name or device.key, None, whole, device.revision)
             if hidden := left_behind[device.pk]:
                 said = count(hidden, "camera hangs", "cameras hang")
-                raise Rejected(f"{said} on {device.name or device.key}; move them first.")
+                raise WriteRejected(f"{said} on {device.name or device.key}; move them first.")
             parts.append(whole)
             events.append(("device.removed", device.key, f"{device.name or device.key} removed.", whole, None))
         cut = models.Link.objects.select_related("start", "end").filter(Q(start__in=names) | Q(end__in=names), site=row)
@@ -241,5 +244,5 @@ def remove_devices(key: str, by: str, devices: list[tuple[str, int]]) -> dict[st
         models.Device.objects.filter(pk__in=names).delete()
         row.exceptions = [item for item in row.exceptions if item["device"] not in found]
         bump(row)
-        log_all(row, by, events)
+        log_all(row, actor, events)
     return {"devices": parts, "links": links, "positions": {device.key: device.position for device in gone}}

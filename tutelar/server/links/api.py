@@ -10,11 +10,11 @@ from tutelar.server.http import BYTES, REFUSED, WRITE, download, who
 from tutelar.server.kit import services as kit_services
 from tutelar.server.links import card, exports, services, views
 from tutelar.server.links import schemas as shapes
-from tutelar.server.schemas import Refusal, Revised
+from tutelar.server.schemas import ApiError, Revised
 from tutelar.server.store import lookup
 
 router = Router(tags=["links"])
-SEEN = {404: Refusal}
+SEEN = {404: ApiError}
 
 
 @router.get("/{key}/links", response={200: shapes.Links, **SEEN}, operation_id="links")

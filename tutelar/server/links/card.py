@@ -3,11 +3,11 @@
 from collections.abc import Iterator
 
 from tutelar.core.line import Line
-from tutelar.core.links.base import Case, End
-from tutelar.core.links.known import Known
+from tutelar.core.links.base import End, ResolvedLink
+from tutelar.core.links.index import LinkIndex
 from tutelar.core.links.needs import families
 from tutelar.core.links.numbering import call_lines, numbers, paging_zones
-from tutelar.core.links.readiness import Standing, Tested
+from tutelar.core.links.readiness import LinkStatus, Tested
 from tutelar.core.links.ring import ring_chain
 from tutelar.core.site.types import Device
 from tutelar.server import models
@@ -66,7 +66,7 @@ def link_card(row: models.Site, number: int) -> Sheet:
     }
 
 
-def _needs(item: Standing) -> list[Sheet]:
+def _needs(item: LinkStatus) -> list[Sheet]:
     case, found = item.case, []
     wrong = families(case)
     looked = [("families", wrong, "")] if wrong else [(one.key, one.gap(case), "") for one in case.kind.needs]
@@ -99,7 +99,7 @@ def _needs(item: Standing) -> list[Sheet]:
     return sorted(found, key=lambda need: need["met"])
 
 
-def _ends(row: models.Site, case: Case, end: End) -> Iterator[Sheet]:
+def _ends(row: models.Site, case: ResolvedLink, end: End) -> Iterator[Sheet]:
     """Yield the values of one end as a group whose key is the device's, so that a tick knows where it belongs."""
     device = case.start if end == "from" else case.end
     lines: list[Line] = [at.line for at in case.kind.values(case) if at.end == end]
@@ -151,7 +151,7 @@ def _test(one: Tested) -> Sheet:
     }
 
 
-def _rooms(case: Case) -> Iterator[Sheet]:
+def _rooms(case: ResolvedLink) -> Iterator[Sheet]:
     """Yield what a recorder takes in against what it carries, and what this link brings."""
     load = case.known.loads.get(case.link.to) if case.link.kind == "records" else None
     if load is None:
@@ -169,7 +169,7 @@ def _rooms(case: Case) -> Iterator[Sheet]:
         yield {"word": "Licences", "used": load.channels, "most": load.licences, "brings": 1, "unit": "channels"}
 
 
-def _seats(case: Case) -> list[Sheet]:
+def _seats(case: ResolvedLink) -> list[Sheet]:
     """Return the numbers of the target with who is on each; of an endless row those that are used and some free."""
     number, known = case.kind.number, case.known
     if number is None:
@@ -186,7 +186,7 @@ def _seats(case: Case) -> list[Sheet]:
     ]
 
 
-def _targets(case: Case) -> Iterator[Sheet]:
+def _targets(case: ResolvedLink) -> Iterator[Sheet]:
     """Yield where a link of this word may lead: devices of fitting families, this target first to be seen."""
     site = case.site
     for device in site.devices:
@@ -195,12 +195,12 @@ def _targets(case: Case) -> Iterator[Sheet]:
         yield {"key": device.key, "name": device.label, "fits": True}
 
 
-def _may_lead(known: Known, case: Case, device: Device) -> bool:
+def _may_lead(known: LinkIndex, case: ResolvedLink, device: Device) -> bool:
     trial = known.case(case.link.model_copy(update={"to": device.key}))
     return trial is not None and trial.fits
 
 
-def _fields(case: Case) -> Iterator[str]:
+def _fields(case: ResolvedLink) -> Iterator[str]:
     for name in _FIELDS.get(case.link.kind, ()):
         if name == "at" and case.end is not None:
             continue

@@ -2,36 +2,36 @@
 
 from collections.abc import Mapping
 
-from tutelar.core.links.known import Known
-from tutelar.core.links.readiness import Standing, standings
+from tutelar.core.links.index import LinkIndex
+from tutelar.core.links.readiness import LinkStatus, link_statuses
+from tutelar.core.links.registry import link_index
 from tutelar.core.site import Reading
 from tutelar.server import models
-from tutelar.server.bench import queries as bench_queries
 from tutelar.server.proof import queries as proof_queries
 from tutelar.server.secrets import queries as secrets_queries
-from tutelar.server.store import documents
+from tutelar.server.store import documents, lookup
 
 
-def links_known(row: models.Site, states: Mapping[str, str] | None = None) -> Known:
+def links_known(row: models.Site, states: Mapping[str, str] | None = None) -> LinkIndex:
     """Return what is known of a site's links; `states` are those of its devices where they are at hand."""
     if states is None:
         states = proof_queries.device_states(
-            row, proof_queries.readings(row), bench_queries.finished(bench_queries.step_records(row))
+            row, proof_queries.readings(row), lookup.finished(lookup.step_records(row))
         )
     secrets = secrets_queries.all_secret_marks(row)
-    open_ = models.Telling.objects.filter(site=row, done_at__isnull=True).values_list("device__key", "about__key")
-    return Known(documents.document(row), documents.planned(row).addresses(), states, secrets, frozenset(open_))
+    open_ = models.PendingUpdate.objects.filter(site=row, done_at__isnull=True).values_list("device__key", "about__key")
+    return link_index(documents.document(row), documents.planned(row).addresses(), states, secrets, frozenset(open_))
 
 
 def link_ticks(row: models.Site) -> dict[tuple[str, str], str]:
     """Return what each value was when it was ticked, by (device key, line key)."""
-    rows = models.Typed.objects.filter(site=row).values_list("subject", "line", "mark")
+    rows = models.ValueTick.objects.filter(site=row).values_list("subject", "line", "mark")
     return {(subject, line): mark for subject, line, mark in rows}
 
 
 def link_standings(
     row: models.Site, last: Mapping[tuple[str, str], Reading] | None = None, states: Mapping[str, str] | None = None
-) -> list[Standing]:
+) -> list[LinkStatus]:
     """Return how far every link is, in the order of the document."""
     last = proof_queries.readings(row) if last is None else last
-    return standings(links_known(row, states), last, link_ticks(row))
+    return link_statuses(links_known(row, states), last, link_ticks(row))

@@ -10,27 +10,38 @@ from django.utils import timezone
 from tutelar.core.links.measured import witnessed_ends
 from tutelar.core.links.numbering import numbers
 from tutelar.core.links.propose import Proposal, propose
-from tutelar.core.links.readiness import Standing, basis, check_name
+from tutelar.core.links.readiness import LinkStatus, basis, check_name
 from tutelar.core.links.registry import kind_of, slot_word
 from tutelar.core.links.table import Row, match_fields, read_links
 from tutelar.core.site import UnreadableSite, read_site
 from tutelar.core.site.base import OUTSIDE_ENDS
 from tutelar.core.wording import count
 from tutelar.server import models
+from tutelar.server.actor import Actor
 from tutelar.server.links import queries
 from tutelar.server.proof.witnessing import keep_witnessed
 from tutelar.server.store import documents, lookup
 from tutelar.server.store.document import link_document, new_link
-from tutelar.server.store.writes import Event, Rejected, Stale, bump, checked, lock, lock_at, log, log_all
+from tutelar.server.store.writes import (
+    Event,
+    Stale,
+    WriteRejected,
+    bump,
+    checked,
+    log,
+    log_all,
+    site_at_revision,
+    site_for_update,
+)
 from tutelar.server.uploads import rows_of
 
 _MOST_WORDS = 500
 
 
-def change_link(key: str, number: int, by: str, revision: int, changes: dict[str, Any]) -> models.Link:
+def change_link(key: str, number: int, actor: Actor, revision: int, changes: dict[str, Any]) -> models.Link:
     """Change keys of a link as in the document (its kind and its start stay). Raises Rejected, Stale."""
     with transaction.atomic():
-        row = lock(key)
+        row = site_for_update(key)
         link = lookup.link_row(row, number)
         before = link_document(link)
         if link.revision != revision:
@@ -40,7 +51,7 @@ def change_link(key: str, number: int, by: str, revision: int, changes: dict[str
         _save_link(link)
         checked(row)
         bump(row)
-        log(row, by, "link.changed", link.start.key, _now(link), before, link_document(link))
+        log(row, actor, "link.changed", link.start.key, _now(link), before, link_document(link))
     return link
 
 
@@ -67,9 +78,9 @@ def _ends(row: models.Site, part: dict[str, Any]) -> dict[str, models.Device]:
     }
     for name in ("from", "to"):
         if part[name] not in found and (name == "from" or part[name] not in OUTSIDE_ENDS):
-            raise Rejected(f"The site has no device '{part[name]}'.", [(name, "unknown")])
+            raise WriteRejected(f"The site has no device '{part[name]}'.", [(name, "unknown")])
     if part["from"] == part["to"]:
-        raise Rejected("A device cannot be tied to itself.", [("to", part["to"])])
+        raise WriteRejected("A device cannot be tied to itself.", [("to", part["to"])])
     return found
 
 
@@ -79,7 +90,7 @@ def _readable(row: models.Site, part: dict[str, Any]) -> None:
         read_site(json.dumps(frame))
     except UnreadableSite as error:
         faults = [(path.removeprefix("links[0]."), reason) for path, reason in error.faults]
-        raise Rejected(faults[0][1], faults) from None
+        raise WriteRejected(faults[0][1], faults) from None
 
 
 def _last(row: models.Site) -> int:
@@ -87,10 +98,10 @@ def _last(row: models.Site) -> int:
     return last.position + 1 if last else 0
 
 
-def add_link(key: str, by: str, part: dict[str, Any]) -> models.Link:
+def add_link(key: str, actor: Actor, part: dict[str, Any]) -> models.Link:
     """Add a link as in the document: kind, from, to, and its numbers. Raises Rejected."""
     with transaction.atomic():
-        row = lock(key)
+        row = site_for_update(key)
         link = models.Link(site=row, position=_last(row), kind=part["kind"])
         _set(row, link, {name: value for name, value in part.items() if value is not None})
         _save_link(link)
@@ -99,14 +110,14 @@ def add_link(key: str, by: str, part: dict[str, Any]) -> models.Link:
         stored = document.links[-1]
         says = kind_of(document, stored).says.replace("{from}", link.start.name or link.start.key)
         sentence = says.replace("{to}", link.end.name or link.end.key if link.end else link.outside)
-        log(row, by, "link.added", link.start.key, f"Link added: {sentence}.", None, part)
+        log(row, actor, "link.added", link.start.key, f"Link added: {sentence}.", None, part)
     return link
 
 
-def remove_link(key: str, number: int, by: str, revision: int) -> dict[str, Any]:
+def remove_link(key: str, number: int, actor: Actor, revision: int) -> dict[str, Any]:
     """Remove a link and return it as in the document, so that it can be added again. Raises Stale."""
     with transaction.atomic():
-        row = lock(key)
+        row = site_for_update(key)
         link = lookup.link_row(row, number)
         before = link_document(link)
         if link.revision != revision:
@@ -114,7 +125,14 @@ def remove_link(key: str, number: int, by: str, revision: int) -> dict[str, Any]
         start = link.start.key
         link.delete()
         bump(row)
-        log(row, by, "link.removed", start, f"Link removed: {before['from']} {before['kind']} {before['to']}.", before)
+        log(
+            row,
+            actor,
+            "link.removed",
+            start,
+            f"Link removed: {before['from']} {before['kind']} {before['to']}.",
+            before,
+        )
     return before
 
 
@@ -128,7 +146,7 @@ def _save_link(link: models.Link) -> None:
         who = (held.start.name or held.start.key) if held else "another device"
         word = slot_word(link.kind)
         sentence = f"{word.capitalize()} {link.slot} is taken by {who}; choose a free one."
-        raise Rejected(sentence, [("slot", sentence)]) from None
+        raise WriteRejected(sentence, [("slot", sentence)]) from None
 
 
 # --- several at once -----------------------------------------------------------------------------------------
@@ -145,15 +163,15 @@ def proposal(row: models.Site) -> Proposal:
     return propose(known, fixed)
 
 
-def apply_proposal(key: str, by: str, revision: int) -> models.Site:
+def apply_proposal(key: str, actor: Actor, revision: int) -> models.Site:
     """Make the proposed changes, all or nothing. Raises Rejected where there are none, Stale."""
     with transaction.atomic():
-        row = lock_at(key, revision)
+        row = site_at_revision(key, revision)
         wanted = proposal(row)
         if not wanted.changes:
-            raise Rejected(wanted.shortfall[0] if wanted.shortfall else "There is nothing to tie.")
+            raise WriteRejected(wanted.shortfall[0] if wanted.shortfall else "There is nothing to tie.")
         parts = [(item.position, _part(item.link)) for item in wanted.changes]
-        _store(row, by, parts, "link.proposed", f"{count(len(parts), 'link')} tied as proposed.")
+        _store(row, actor, parts, "link.proposed", f"{count(len(parts), 'link')} tied as proposed.")
     return row
 
 
@@ -162,7 +180,7 @@ def _part(link: Any) -> dict[str, Any]:
 
 
 def _store(
-    row: models.Site, by: str, parts: Sequence[tuple[int | None, dict[str, Any]]], kind: str, sentence: str
+    row: models.Site, actor: Actor, parts: Sequence[tuple[int | None, dict[str, Any]]], kind: str, sentence: str
 ) -> None:
     """Store links (position in the document or None, the link) in the caller's transaction, with log lines."""
     devices = {device.key: device for device in models.Device.objects.filter(site=row)}
@@ -188,8 +206,8 @@ def _store(
             events.append(("link.added", link.start.key, said, None, part))
     checked(row)
     bump(row)
-    log(row, by, kind, row.key, sentence)
-    log_all(row, by, events)
+    log(row, actor, kind, row.key, sentence)
+    log_all(row, actor, events)
 
 
 def preview_links(row: models.Site, content: bytes) -> tuple[list[str], list[Row]]:
@@ -203,55 +221,55 @@ def preview_links(row: models.Site, content: bytes) -> tuple[list[str], list[Row
     if missing:
         have = ", ".join(f"“{head}”" for head in rows[0] if head) or "none"
         said = f"The first row must name the columns Link, From and To; it names {have}."
-        raise Rejected(said, [("row 1", said)])
+        raise WriteRejected(said, [("row 1", said)])
     strange = [head for head, field in zip(rows[0], fields, strict=True) if field is None and head]
     lines = [(number, cells) for number, cells in enumerate(rows[1:], 2)]
     return strange, read_links(documents.document(row), fields, lines)
 
 
-def import_links(key: str, by: str, revision: int, content: bytes, *, leave_out: bool) -> dict[str, int]:
+def import_links(key: str, actor: Actor, revision: int, content: bytes, *, leave_out: bool) -> dict[str, int]:
     """Add and change links as the preview said, all or nothing; return how many of each.
 
     Raises Rejected where rows are refused and are not to be left out, Stale where the site is another by now.
     """
     with transaction.atomic():
-        row = lock_at(key, revision)
+        row = site_at_revision(key, revision)
         _, rows = preview_links(row, content)
         refused = [item for item in rows if item.action == "refuse"]
         if refused and not leave_out:
             faults = [(f"row {item.line}", item.sentence) for item in refused]
             said = count(len(refused), "row cannot be read", "rows cannot be read")
-            raise Rejected(f"{said}; correct them or leave them out.", faults)
+            raise WriteRejected(f"{said}; correct them or leave them out.", faults)
         wanted = [item for item in rows if item.action in ("add", "change") and item.part is not None]
         if not wanted:
-            raise Rejected("Nothing in this table is new.")
+            raise WriteRejected("Nothing in this table is new.")
         added = sum(item.action == "add" for item in wanted)
         left = f", {count(len(refused), 'row')} left out" if refused else ""
         sentence = f"Table of links: {added} added, {len(wanted) - added} changed{left}."
-        _store(row, by, [(item.position, dict(item.part or {})) for item in wanted], "link.imported", sentence)
+        _store(row, actor, [(item.position, dict(item.part or {})) for item in wanted], "link.imported", sentence)
     return {"added": added, "changed": len(wanted) - added, "left_out": len(refused)}
 
 
 # --- numbers and readings ------------------------------------------------------------------------------------
 
 
-def apply_numbers(key: str, by: str, revision: int) -> models.Site:
+def apply_numbers(key: str, actor: Actor, revision: int) -> models.Site:
     """Set the planned numbers, all or nothing. Raises Rejected where there are none, Stale."""
     with transaction.atomic():
-        row = lock_at(key, revision)
+        row = site_at_revision(key, revision)
         site = documents.document(row)
         planned = [item for item in numbers(queries.links_known(row)) if item.source == "planned"]
         if not planned:
-            raise Rejected("Every link has its number.")
+            raise WriteRejected("Every link has its number.")
         parts = [(item.position, _part(site.links[item.position]) | {"slot": item.number}) for item in planned]
-        _store(row, by, parts, "link.numbered", f"{count(len(planned), 'number')} set as planned.")
+        _store(row, actor, parts, "link.numbered", f"{count(len(planned), 'number')} set as planned.")
     return row
 
 
-def change_numbering(key: str, by: str, revision: int, part: dict[str, Any]) -> models.Site:
+def change_numbering(key: str, actor: Actor, revision: int, part: dict[str, Any]) -> models.Site:
     """Change the ring chain's seconds ("monitor_s") and where paging begins ("paging_base"). Raises Rejected, Stale."""
     with transaction.atomic():
-        row = lock_at(key, revision)
+        row = site_at_revision(key, revision)
         before = row.policy.get("numbering") or {}
         ring = {name: value for name, value in part.items() if name.endswith("_s")}
         paging = {name.removeprefix("paging_"): value for name, value in part.items() if name.startswith("paging_")}
@@ -264,30 +282,30 @@ def change_numbering(key: str, by: str, revision: int, part: dict[str, Any]) -> 
         row.save()
         checked(row)
         bump(row)
-        log(row, by, "numbering.changed", row.key, "The numbering of the site was changed.", before, after)
+        log(row, actor, "numbering.changed", row.key, "The numbering of the site was changed.", before, after)
     return row
 
 
-def witness(key: str, number: int, by: str, test: str, result: str, words: str) -> models.Reading:
+def witness(key: str, number: int, actor: Actor, test: str, result: str, words: str) -> models.Reading:
     """Keep what somebody saw of a link: a test call, a card, a picture. Raises Rejected for a test it does not have,
     and where nothing was said about one that failed."""
     words = " ".join(words.split())[:_MOST_WORDS]
     with transaction.atomic():
-        row = lock(key)
+        row = site_for_update(key)
         link = lookup.link_row(row, number)
         item = standing_of(row, link)
         wanted = next((found for found in item.case.kind.tests if found.key == test), None)
         if wanted is None:
             have = ", ".join(found.key for found in item.case.kind.tests)
-            raise Rejected(f"This link has no test '{test}'; it has {have}.", [("test", test)])
+            raise WriteRejected(f"This link has no test '{test}'; it has {have}.", [("test", test)])
         if result == "fail" and not words:
-            raise Rejected("Say what you saw instead.", [("words", "Nothing is said.")])
+            raise WriteRejected("Say what you saw instead.", [("words", "Nothing is said.")])
         now = timezone.now()
         rest = {
             "expected": wanted.expects(item.case),
             "measured": words or "seen so",
             "took_ms": None,
-            "by": by,
+            "by": actor.name,
             "at": now.isoformat(timespec="seconds"),
             "basis": basis(item.case),
         }
@@ -295,14 +313,16 @@ def witness(key: str, number: int, by: str, test: str, result: str, words: str) 
             site=row, device=link.start, check_name=check_name(item.case.link, wanted), result=result, at=now, rest=rest
         )
         if result == "pass":
-            keep_witnessed(row, witnessed_ends(item.case, test), by, words or f"seen at the link: {item.case.said()}")
+            keep_witnessed(
+                row, witnessed_ends(item.case, test), actor, words or f"seen at the link: {item.case.said()}"
+            )
         passed = "seen" if result == "pass" else "failed"
         sentence = f"{item.case.said()}: {wanted.title.lower()} {passed}{f' ({words})' if words else ''}."
-        log(row, by, "link.witnessed", link.start.key, sentence, None, rest | {"result": result})
+        log(row, actor, "link.witnessed", link.start.key, sentence, None, rest | {"result": result})
     return reading
 
 
-def standing_of(row: models.Site, link: models.Link) -> Standing:
+def standing_of(row: models.Site, link: models.Link) -> LinkStatus:
     """Return how far one link is."""
     at = models.Link.objects.filter(site=row, position__lt=link.position).count()
     return queries.link_standings(row)[at]

@@ -3,9 +3,9 @@
 from collections import Counter
 from typing import Any
 
-from tutelar.core.links.known import Known
+from tutelar.core.links.index import LinkIndex
 from tutelar.core.links.propose import untied
-from tutelar.core.links.readiness import OPEN, Standing
+from tutelar.core.links.readiness import OPEN, LinkStatus
 from tutelar.core.links.registry import GROUPS, KINDS
 from tutelar.core.progress import next_link
 from tutelar.core.site import Site
@@ -65,7 +65,7 @@ def _untied(site: Site, key: str) -> Sheet:
     return {"key": key, "name": device.label, "place": device.place, "word": kind.word, "title": kind.title}
 
 
-def _beam(item: Standing) -> Sheet:
+def _beam(item: LinkStatus) -> Sheet:
     case = item.case
     number = case.kind.number
     first, last = number.limit(case) if number else (1, None)
@@ -84,7 +84,7 @@ def _beam(item: Standing) -> Sheet:
     }
 
 
-def _load(known: Known, key: str) -> str:
+def _load(known: LinkIndex, key: str) -> str:
     """Return what a recorder has to spare, "" for other targets."""
     load = known.loads.get(key)
     if load is None:
@@ -100,7 +100,7 @@ def _load(known: Known, key: str) -> str:
     return ", ".join(spare)
 
 
-def _thread(pk: int, revision: int, item: Standing) -> Sheet:
+def _thread(pk: int, revision: int, item: LinkStatus) -> Sheet:
     case, link = item.case, item.case.link
     gap = item.gaps[0] if item.gaps else None
     return {

@@ -16,10 +16,11 @@ from tutelar.field.guard import Guard
 from tutelar.field.interface import DISCOVERY_PORT
 from tutelar.field.search import Answers, search_at, search_live
 from tutelar.server import models
+from tutelar.server.actor import Actor
 from tutelar.server.practice.keeper import KEEPER
 from tutelar.server.secrets.sealing import opened, place_of
 from tutelar.server.store import documents, lookup
-from tutelar.server.store.writes import Rejected, lock, log
+from tutelar.server.store.writes import WriteRejected, log, site_for_update
 from tutelar.server.vault import VaultLocked
 from tutelar.standin.loopback import loopback_port
 from tutelar.standin.site import StandIn
@@ -28,36 +29,36 @@ OFF = "Live work is off: the server was not started for it. Only the stand-in on
 _USERS = {"login": "viewer", "administrator": "admin"}
 
 
-def confirm_authority(key: str, by: str, person: str) -> models.Authority:
+def confirm_authority(key: str, actor: Actor, person: str) -> models.Authority:
     """Write down who said that the site's networks may be tested. Raises Rejected where live work is off, no name is
     given, or the site has no network."""
     person = " ".join(person.split())
     with transaction.atomic():
-        row = lock(key)
+        row = site_for_update(key)
         if not settings.LIVE:
-            raise Rejected(OFF, status=409)
+            raise WriteRejected(OFF, status=409)
         if not person:
-            raise Rejected("Name the person who answers for it.", [("person", "No name is given.")])
+            raise WriteRejected("Name the person who answers for it.", [("person", "No name is given.")])
         networks = networks_of(documents.document(row))
         if not networks:
-            raise Rejected("The site has no network yet; there is nothing to answer for.")
+            raise WriteRejected("The site has no network yet; there is nothing to answer for.")
         found, _ = models.Authority.objects.update_or_create(
-            site=row, defaults={"person": person, "networks": networks, "by": by}
+            site=row, defaults={"person": person, "networks": networks, "by": actor.name}
         )
         sentence = f"{person} answers for testing {', '.join(networks)}."
-        log(row, by, "authority.given", row.key, sentence, None, {"person": person, "networks": networks})
+        log(row, actor, "authority.given", row.key, sentence, None, {"person": person, "networks": networks})
     return found
 
 
-def withdraw_authority(key: str, by: str) -> None:
+def withdraw_authority(key: str, actor: Actor) -> None:
     """Take the authority back; nothing real is measured from now on."""
     with transaction.atomic():
-        row = lock(key)
+        row = site_for_update(key)
         if models.Authority.objects.filter(site=row).delete()[0]:
-            log(row, by, "authority.withdrawn", row.key, "Nobody answers for testing these networks any more.")
+            log(row, actor, "authority.withdrawn", row.key, "Nobody answers for testing these networks any more.")
 
 
-def search_field(key: str, by: str) -> tuple[str, list[Sighting]]:
+def search_field(key: str, actor: Actor) -> tuple[str, list[Sighting]]:
     """Return (what was searched, who answered) of the site: the real devices where live work is on and somebody answers
     for the networks, else the stand-in. Raises Rejected where the authority is for other networks."""
     row = lookup.site_row(key)
@@ -72,7 +73,7 @@ def search_field(key: str, by: str) -> tuple[str, list[Sighting]]:
     else:
         seen, _ = async_to_sync(_search_standin)(site, KEEPER.kept(key))
         what = "a search of the pretend site"
-    log(row, by, "field.searched", key, f"{what[0].upper()}{what[1:]}: {count(len(seen), 'device')} answered.")
+    log(row, actor, "field.searched", key, f"{what[0].upper()}{what[1:]}: {count(len(seen), 'device')} answered.")
     return what, seen
 
 
@@ -89,12 +90,12 @@ def networks_of(site: Site) -> list[str]:
 def require_authority(row: models.Site) -> models.Authority:
     """Return who answers for the site's networks as they are now. Raises Rejected with what is missing."""
     if not settings.LIVE:
-        raise Rejected(OFF, status=409)
+        raise WriteRejected(OFF, status=409)
     found = models.Authority.objects.filter(site=row).first()
     if found is None:
-        raise Rejected("Nobody has confirmed yet that these networks may be tested.", status=409)
+        raise WriteRejected("Nobody has confirmed yet that these networks may be tested.", status=409)
     if found.networks != networks_of(documents.document(row)):
-        raise Rejected(
+        raise WriteRejected(
             f"{found.person} answered for {', '.join(found.networks)}; the networks are others now. Confirm it again.",
             status=409,
         )
@@ -109,7 +110,7 @@ def accounts(row: models.Site) -> dict[str, tuple[str, str]]:
         (use.device_key, use.slot): use.secret
         for use in models.SecretUse.objects.select_related("secret").filter(site=row)
     }
-    refused = dict(models.Refusals.objects.filter(device__site=row).values_list("device__key", "number"))
+    refused = dict(models.FailedLogins.objects.filter(device__site=row).values_list("device__key", "number"))
     found: dict[str, tuple[str, str]] = {}
     try:
         vault = opened()
@@ -120,7 +121,7 @@ def accounts(row: models.Site) -> dict[str, tuple[str, str]]:
                 continue
             user = model.factory.user if model and model.factory and slot == "administrator" else None
             found[device.key] = (user or _USERS[slot], vault.open(bytes(secret.sealed), place_of(secret)))
-    except (VaultLocked, Rejected):
+    except (VaultLocked, WriteRejected):
         return {}
     return found
 
@@ -131,5 +132,5 @@ def registrations(row: models.Site) -> dict[str, str]:
     try:
         vault = opened()
         return {use.device_key: vault.open(bytes(use.secret.sealed), place_of(use.secret)) for use in uses}
-    except (VaultLocked, Rejected):
+    except (VaultLocked, WriteRejected):
         return {}

@@ -9,7 +9,7 @@ from ninja import Query, Router, Status
 from tutelar.server.http import BYTES, REFUSED, WRITE, download, who
 from tutelar.server.logbook import exports, services, views
 from tutelar.server.logbook import schemas as shapes
-from tutelar.server.schemas import Refusal
+from tutelar.server.schemas import ApiError
 from tutelar.server.store import lookup
 
 router = Router(tags=["logbook"])
@@ -34,7 +34,7 @@ def keep_photo(request: HttpRequest, key: str) -> Any:
     return Status(201, {"name": services.keep_photo(key, request.body)})
 
 
-@router.get("/{key}/log/photos/{name}", response={200: str, 404: Refusal}, operation_id="photo")
+@router.get("/{key}/log/photos/{name}", response={200: str, 404: ApiError}, operation_id="photo")
 def photo(request: HttpRequest, key: str, name: str) -> Any:
     path = services.photo_path(lookup.site_row(key).key, name)
     if path is None or not path.exists():

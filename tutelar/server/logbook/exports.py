@@ -9,7 +9,7 @@ from tutelar.server.logbook import views
 from tutelar.server.paper.logbook import Entry, logbook_pdf
 from tutelar.server.paper.tables import as_csv
 from tutelar.server.store import documents
-from tutelar.server.store.writes import Rejected
+from tutelar.server.store.writes import WriteRejected
 
 LOG_HEADER = ("When", "Device", "What", "By", "Kind", "It said before", "Corrected later")
 
@@ -20,7 +20,7 @@ LOG_MOST = 20_000
 def logbook_file(row: models.Site, ending: str, search: str, device: str) -> tuple[str | bytes, str]:
     """Return (content, media type) of the logbook as csv or pdf, oldest line first, in the site's own time."""
     if ending not in ("csv", "pdf"):
-        raise Rejected(f"The logbook comes as csv or pdf, not as '{ending}'.", status=404)
+        raise WriteRejected(f"The logbook comes as csv or pdf, not as '{ending}'.", status=404)
     zone = views.site_zone(documents.document(row))
     lines = views.logbook(row, search, device, most=LOG_MOST)["lines"][::-1]
     if ending == "csv":

@@ -10,8 +10,9 @@ from django.db import transaction
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from tutelar.server import models
+from tutelar.server.actor import Actor
 from tutelar.server.store import lookup
-from tutelar.server.store.writes import Rejected, lock, log
+from tutelar.server.store.writes import WriteRejected, log, site_for_update
 
 PHOTO_MOST_BYTES = 12_000_000
 _MOST_PIXELS = 60_000_000
@@ -21,7 +22,7 @@ _PHOTO = re.compile(r"[0-9a-f]{32}\.jpg")
 
 def add_entry(
     key: str,
-    by: str,
+    actor: Actor,
     *,
     text: str,
     subject: str = "",
@@ -37,27 +38,31 @@ def add_entry(
     """
     text, unit = " ".join(text.split()), unit.strip()
     with transaction.atomic():
-        row = lock(key)
+        row = site_for_update(key)
         old = None
         if corrects is not None:
             old = models.Event.objects.filter(site_key=row.key, pk=corrects).first()
             if old is None:
-                raise Rejected(f"The logbook of {row.name} has no line {corrects}.", [("corrects", str(corrects))], 404)
+                raise WriteRejected(
+                    f"The logbook of {row.name} has no line {corrects}.", [("corrects", str(corrects))], 404
+                )
             subject = old.subject
         elif subject and not row.device_set.filter(key=subject).exists():
-            raise Rejected(f"The site {row.name} has no device '{subject}'.", [("subject", subject)], 404)
+            raise WriteRejected(f"The site {row.name} has no device '{subject}'.", [("subject", subject)], 404)
         if not (text or photo or value is not None):
-            raise Rejected("Write what happened, give a reading, or add a photograph.", [("text", "Nothing is said.")])
+            raise WriteRejected(
+                "Write what happened, give a reading, or add a photograph.", [("text", "Nothing is said.")]
+            )
         if value is not None and not unit:
-            raise Rejected(f"Give the unit of {value:g}, for example V or dBm.", [("unit", "A unit is needed.")])
+            raise WriteRejected(f"Give the unit of {value:g}, for example V or dBm.", [("unit", "A unit is needed.")])
         kept = photo_path(row.key, photo)
         if photo and not (kept and kept.exists()):
-            raise Rejected(f"The photograph '{photo}' was not kept; send it first.", [("photo", photo)], 404)
+            raise WriteRejected(f"The photograph '{photo}' was not kept; send it first.", [("photo", photo)], 404)
         kind = "correction" if old else "reading" if value is not None else "photo" if photo and not text else "note"
         sentence = ": ".join(part for part in (text, f"{value:g} {unit}" if value is not None else "") if part)
         after = {"text": text, "value": value, "unit": unit, "photo": photo, "corrects": corrects}
         before = old.sentence if old else None
-        return log(row, by, kind, subject or row.key, sentence or "A photograph.", before, after)
+        return log(row, actor, kind, subject or row.key, sentence or "A photograph.", before, after)
 
 
 def keep_photo(key: str, content: bytes) -> str:
@@ -68,16 +73,16 @@ def keep_photo(key: str, content: bytes) -> str:
     """
     row = lookup.site_row(key)
     if len(content) > PHOTO_MOST_BYTES:
-        raise Rejected(
+        raise WriteRejected(
             f"The photograph has {len(content) / 1e6:.0f} MB; at most {PHOTO_MOST_BYTES / 1e6:.0f} are kept."
         )
     try:
         with Image.open(io.BytesIO(content), formats=("JPEG", "PNG", "WEBP")) as picture:
             if picture.width * picture.height > _MOST_PIXELS:
-                raise Rejected(f"The photograph has {picture.width} x {picture.height} pixels; that is too large.")
+                raise WriteRejected(f"The photograph has {picture.width} x {picture.height} pixels; that is too large.")
             upright = ImageOps.exif_transpose(picture).convert("RGB")
     except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError):
-        raise Rejected("This is no photograph that can be read; send a JPEG, PNG or WebP file.") from None
+        raise WriteRejected("This is no photograph that can be read; send a JPEG, PNG or WebP file.") from None
     upright.thumbnail((_LONGEST_SIDE, _LONGEST_SIDE))
     out = io.BytesIO()
     bare = Image.new("RGB", upright.size)

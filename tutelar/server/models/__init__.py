@@ -4,10 +4,10 @@ Columns hold what is looked up, constrained or changed one by one; `rest` holds 
 Every change of a site gets a new `stamp`, by which computed results may be kept.
 """
 
-from tutelar.server.models.bench import BenchRun, StepRecord, Took, Typed
+from tutelar.server.models.bench import BenchRun, StepDuration, StepRecord, ValueTick
 from tutelar.server.models.log import Event, Profile
 from tutelar.server.models.proof import Authority, Evidence, Pretend, Proof, Reading
-from tutelar.server.models.secrets import Refusals, Secret, SecretUse, Telling, Vault
+from tutelar.server.models.secrets import FailedLogins, PendingUpdate, Secret, SecretUse, Vault
 from tutelar.server.models.site import Device, DeviceModel, Link, Network, Part, Site, fresh_stamp
 
 __all__ = [
@@ -17,21 +17,21 @@ __all__ = [
     "DeviceModel",
     "Event",
     "Evidence",
+    "FailedLogins",
     "Link",
     "Network",
     "Part",
+    "PendingUpdate",
     "Pretend",
     "Profile",
     "Proof",
     "Reading",
-    "Refusals",
     "Secret",
     "SecretUse",
     "Site",
+    "StepDuration",
     "StepRecord",
-    "Telling",
-    "Took",
-    "Typed",
+    "ValueTick",
     "Vault",
     "fresh_stamp",
 ]

@@ -52,7 +52,7 @@ class StepRecord(models.Model):
         constraints = (models.UniqueConstraint(fields=("site", "step"), name="one_record_a_step"),)
 
 
-class Took(models.Model):
+class StepDuration(models.Model):
     """How long a step of a model really took at the bench, by hand or by itself; it outlives its site."""
 
     model_key = models.CharField(max_length=80, db_index=True)
@@ -63,7 +63,7 @@ class Took(models.Model):
     at = models.DateTimeField(auto_now_add=True)
 
 
-class Typed(models.Model):
+class ValueTick(models.Model):
     """A value that somebody typed or compared: `subject` is a device's key or a step's id, `mark` what the value was
     then, so that a value that changed later counts as not typed."""
 

@@ -10,6 +10,8 @@ class Event(models.Model):
     revision = models.PositiveIntegerField()
     at = models.DateTimeField(auto_now_add=True)
     by = models.CharField(max_length=150)
+    right = models.CharField(max_length=20, default="")
+    origin = models.CharField(max_length=10, default="")
     kind = models.CharField(max_length=40)
     subject = models.CharField(max_length=200)
     sentence = models.TextField()

@@ -28,7 +28,7 @@ class SecretUse(models.Model):
         constraints = (models.UniqueConstraint(fields=("site", "device_key", "slot"), name="one_secret_a_slot"),)
 
 
-class Telling(models.Model):
+class PendingUpdate(models.Model):
     """A device that has a changed value of another one (or its own) typed in, open until somebody has typed it."""
 
     site = models.ForeignKey(Site, on_delete=models.CASCADE)
@@ -50,7 +50,7 @@ class Telling(models.Model):
         )
 
 
-class Refusals(models.Model):
+class FailedLogins(models.Model):
     """How many passwords a device refused since the last one that it took."""
 
     device = models.OneToOneField(Device, on_delete=models.CASCADE)

@@ -8,13 +8,13 @@ from ninja import Router, Status
 from tutelar.server.http import REFUSED, WRITE, who
 from tutelar.server.practice import services, views
 from tutelar.server.practice.schemas import NewPretend, PretendHandling, PretendSheet
-from tutelar.server.schemas import Refusal
+from tutelar.server.schemas import ApiError
 from tutelar.server.store import lookup
 
 router = Router(tags=["practice"])
 
 
-@router.get("/{key}/pretend", response={200: PretendSheet, 404: Refusal}, operation_id="pretend")
+@router.get("/{key}/pretend", response={200: PretendSheet, 404: ApiError}, operation_id="pretend")
 def pretend(request: HttpRequest, key: str) -> Any:
     return views.pretend(lookup.site_row(key))
 
@@ -22,7 +22,7 @@ def pretend(request: HttpRequest, key: str) -> Any:
 @router.put("/{key}/pretend", response={204: None, **WRITE}, operation_id="keep_up")
 def keep_up(request: HttpRequest, key: str, wanted: NewPretend) -> Any:
     faults = [fault.model_dump(exclude_none=True) for fault in wanted.faults]
-    services.keep_up(key, who(request), faults, fresh=wanted.fresh)
+    services.start(key, who(request), faults, fresh=wanted.fresh)
     return Status(204, None)
 
 
@@ -34,5 +34,5 @@ def handle_pretend(request: HttpRequest, key: str, device: str, wanted: PretendH
 
 @router.delete("/{key}/pretend", response={204: None, **REFUSED}, operation_id="take_down")
 def take_down(request: HttpRequest, key: str) -> Any:
-    services.take_down(key, who(request))
+    services.stop(key, who(request))
     return Status(204, None)

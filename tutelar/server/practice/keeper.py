@@ -8,12 +8,12 @@ from concurrent.futures import Future
 from tutelar.core.site import Site
 from tutelar.standin.faults import Fault
 from tutelar.standin.site import Handling, StandIn
-from tutelar.standin.unboxed import Standing
+from tutelar.standin.unboxed import SimulatedStatus
 
 _START_S = 60
 
 
-class Keeper:
+class SimulatedSites:
     """The stand-ins that are up, by the key of their site."""
 
     def __init__(self) -> None:
@@ -38,7 +38,7 @@ class Keeper:
         with self._lock:
             self._run(self._up[key].handle(device, what)).result(_START_S)
 
-    def standings(self, key: str) -> dict[str, Standing]:
+    def standings(self, key: str) -> dict[str, SimulatedStatus]:
         """Return how each device of a site stands, nothing where the site is not up."""
         pretend = self.kept(key)
         return {} if pretend is None else {device: pretend.standing(device) for device in pretend.devices}
@@ -65,4 +65,4 @@ class Keeper:
         return asyncio.run_coroutine_threadsafe(work, self._loop)  # type: ignore[arg-type]
 
 
-KEEPER = Keeper()
+KEEPER = SimulatedSites()

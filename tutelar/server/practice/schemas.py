@@ -5,9 +5,16 @@ from datetime import datetime
 from ninja import Schema
 from pydantic import ConfigDict
 
-from tutelar.server.proof.schemas import PracticeFault
 from tutelar.standin.site import Handling
 from tutelar.standin.unboxed import State
+
+
+class PracticeFault(Schema):
+    model_config = ConfigDict(extra="forbid", populate_by_name=True)
+
+    kind: str
+    device: str | None = None
+    network: str | None = None
 
 
 class NewPretend(Schema):

@@ -8,9 +8,10 @@ from django.db import transaction
 from tutelar.core.site import UnreadableSite
 from tutelar.core.wording import count
 from tutelar.server import models
+from tutelar.server.actor import Actor
 from tutelar.server.practice.keeper import KEEPER
 from tutelar.server.store import documents, lookup
-from tutelar.server.store.writes import Rejected, lock, log
+from tutelar.server.store.writes import WriteRejected, log, site_for_update
 from tutelar.standin.faults import read_faults
 from tutelar.standin.loopback import NoRoomError
 from tutelar.standin.site import CannotListen, Handling
@@ -22,27 +23,27 @@ _HANDLED: dict[Handling, str] = {
 }
 
 
-def keep_up(key: str, by: str, faults: list[dict[str, Any]], *, fresh: bool) -> models.Pretend:
+def start(key: str, actor: Actor, faults: list[dict[str, Any]], *, fresh: bool) -> models.Pretend:
     """Start the pretend site with faults; `fresh`: every device is still in its box, as it left the factory, and is
     plugged in one by one. Raises Rejected where no device has an address or the machine has no room for it."""
     row = lookup.site_row(key)
     site = documents.document(row)
     if not any(device.address for device in site.devices):
-        raise Rejected("No device has an address yet; plan the addresses first.")
+        raise WriteRejected("No device has an address yet; plan the addresses first.")
     if fresh and faults:
         said = "A device in its box has no faults; let them be played at a site that stands as planned."
-        raise Rejected(said, [("faults", said)])
+        raise WriteRejected(said, [("faults", said)])
     try:
         read = read_faults(json.dumps({"faults": faults}), site)
     except UnreadableSite as error:
-        raise Rejected(error.faults[0][1], error.faults) from None
+        raise WriteRejected(error.faults[0][1], error.faults) from None
     try:
         pretend = KEEPER.start(key, site, read, boxed=fresh)
     except (CannotListen, NoRoomError, TimeoutError) as error:
-        raise Rejected(str(error) or "The pretend site did not start in time.", status=409) from None
+        raise WriteRejected(str(error) or "The pretend site did not start in time.", status=409) from None
     targets = {name: [address, user] for name, (address, user, _) in pretend.targets().items()}
     with transaction.atomic():
-        row = lock(key)
+        row = site_for_update(key)
         kept, _ = models.Pretend.objects.update_or_create(
             site=row,
             defaults={
@@ -50,32 +51,32 @@ def keep_up(key: str, by: str, faults: list[dict[str, Any]], *, fresh: bool) -> 
                 "relay": pretend.relay or "",
                 "faults": len(faults),
                 "fresh": fresh,
-                "by": by,
+                "by": actor.name,
             },
         )
         how = "every device in its box" if fresh else f"as planned: {count(len(targets), 'device')} answer"
         also = f", {count(len(faults), 'fault')} played" if faults else ""
-        log(row, by, "pretend.up", key, f"The pretend site is up, {how}{also}.")
+        log(row, actor, "pretend.up", key, f"The pretend site is up, {how}{also}.")
     return kept
 
 
-def handle_pretend(key: str, device: str, by: str, what: Handling) -> None:
+def handle_pretend(key: str, device: str, actor: Actor, what: Handling) -> None:
     """Put a pretend device into its box, plug it in, or pull its plug. Raises Rejected where it is not up."""
     row = lookup.site_row(key)
     if not models.Pretend.objects.filter(site=row).exists():
-        raise Rejected("The pretend site is not up; keep it up first.", status=409)
+        raise WriteRejected("The pretend site is not up; keep it up first.", status=409)
     try:
         KEEPER.handle(key, device, what)
     except KeyError:
-        raise Rejected(f"The pretend site has no device '{device}' with an address.", status=404) from None
+        raise WriteRejected(f"The pretend site has no device '{device}' with an address.", status=404) from None
     with transaction.atomic():
-        log(lock(key), by, f"pretend.{what}", device, f"At the pretend site it {_HANDLED[what]}.")
+        log(site_for_update(key), actor, f"pretend.{what}", device, f"At the pretend site it {_HANDLED[what]}.")
 
 
-def take_down(key: str, by: str) -> None:
+def stop(key: str, actor: Actor) -> None:
     """Take the pretend site down; what was set on it is gone."""
     KEEPER.stop(key)
     with transaction.atomic():
-        row = lock(key)
+        row = site_for_update(key)
         if models.Pretend.objects.filter(site=row).delete()[0]:
-            log(row, by, "pretend.down", key, "The pretend site is down again.")
+            log(row, actor, "pretend.down", key, "The pretend site is down again.")

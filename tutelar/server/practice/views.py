@@ -11,7 +11,7 @@ from tutelar.server.practice.keeper import KEEPER
 from tutelar.server.sheet import Sheet
 from tutelar.server.store import documents
 from tutelar.standin.device import pretend_code, pretend_password
-from tutelar.standin.unboxed import Standing
+from tutelar.standin.unboxed import SimulatedStatus
 
 
 def pretend(row: models.Site) -> Sheet:
@@ -41,7 +41,7 @@ def practised(row: models.Site, site: Site, device: Device) -> Sheet | None:
     return None if stand is None or kept is None else _device(site, device, stand, kept)
 
 
-def _device(site: Site, device: Device, stand: Standing, kept: models.Pretend) -> Sheet:
+def _device(site: Site, device: Device, stand: SimulatedStatus, kept: models.Pretend) -> Sheet:
     relayed = any(link.kind == "relays" for link in site.links_of(device.key))
     return {
         "device": device.key,

@@ -6,7 +6,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router, Status
 
 from tutelar.server.http import REFUSED, WRITE, download, who
-from tutelar.server.proof import exports, services, views, witnessing
+from tutelar.server.proof import exports, services, starting, views, witnessing
 from tutelar.server.proof.schemas import (
     EvidenceSheet,
     NewException,
@@ -17,13 +17,13 @@ from tutelar.server.proof.schemas import (
     RulesChange,
     Seen,
 )
-from tutelar.server.schemas import Refusal, Revised
+from tutelar.server.schemas import ApiError, Revised
 from tutelar.server.store import lookup
 
 router = Router(tags=["proof"])
 
 
-@router.get("/{key}/proof", response={200: ProofSheet, 404: Refusal}, operation_id="proof")
+@router.get("/{key}/proof", response={200: ProofSheet, 404: ApiError}, operation_id="proof")
 def proof(request: HttpRequest, key: str) -> Any:
     return views.proof(lookup.site_row(key))
 
@@ -31,7 +31,7 @@ def proof(request: HttpRequest, key: str) -> Any:
 @router.post("/{key}/proofs", response={202: ProofRun, **WRITE}, operation_id="start_proof")
 def start_proof(request: HttpRequest, key: str, wanted: NewProof) -> Any:
     faults = [fault.model_dump(exclude_none=True) for fault in wanted.faults]
-    started = services.start_proof(key, who(request), faults, wanted.only, wanted.checks, live=wanted.live)
+    started = starting.start_proof(key, who(request), faults, wanted.only, wanted.checks, live=wanted.live)
     return Status(202, views.proof_run(started))
 
 
@@ -54,7 +54,7 @@ def witness_check(request: HttpRequest, key: str, device: str, check: str, seen:
 
 @router.get(
     "/{key}/devices/{device}/checks/{check}/evidence",
-    response={200: list[EvidenceSheet], 404: Refusal},
+    response={200: list[EvidenceSheet], 404: ApiError},
     operation_id="evidence",
 )
 def evidence(request: HttpRequest, key: str, device: str, check: str) -> Any:
@@ -79,7 +79,7 @@ def accept_certificate(request: HttpRequest, key: str, device: str) -> Any:
     return Status(204, None)
 
 
-@router.get("/{key}/proof/rules", response={200: ProofRulesSheet, 404: Refusal}, operation_id="proof_rules")
+@router.get("/{key}/proof/rules", response={200: ProofRulesSheet, 404: ApiError}, operation_id="proof_rules")
 def rules(request: HttpRequest, key: str) -> Any:
     return views.rules(lookup.site_row(key))
 

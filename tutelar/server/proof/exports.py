@@ -13,7 +13,7 @@ from tutelar.server.paper.proof import ProofLine, proof_pdf
 from tutelar.server.paper.tables import Table, as_csv, as_xlsx
 from tutelar.server.proof import views
 from tutelar.server.store import documents
-from tutelar.server.store.writes import Rejected
+from tutelar.server.store.writes import WriteRejected
 
 _STATES = {"not-measured": "not measured", "planned": "not looked at yet", "excepted": "left open"}
 
@@ -24,7 +24,7 @@ def proof_file(row: models.Site, ending: str) -> tuple[str | bytes, str]:
     Raises Rejected for another ending.
     """
     if ending not in ("csv", "json", "pdf", "xlsx"):
-        raise Rejected(f"The proof comes as csv, json, pdf or xlsx, not as '{ending}'.", status=404)
+        raise WriteRejected(f"The proof comes as csv, json, pdf or xlsx, not as '{ending}'.", status=404)
     sheet = views.proof(row)
     if ending == "json":
         names = ("coverage", "columns", "checks", "cells", "changes")

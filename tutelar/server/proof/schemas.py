@@ -8,6 +8,7 @@ from pydantic import ConfigDict, Field
 
 from tutelar.core.proof import CellState, State
 from tutelar.core.site.types import Witness
+from tutelar.server.practice.schemas import PracticeFault
 
 
 class LeftOpen(Schema):
@@ -139,14 +140,6 @@ class ProofSheet(Schema):
     changes: list[ProofChange]
     ran_out: list[RanOut]
     kept_up: bool
-
-
-class PracticeFault(Schema):
-    model_config = ConfigDict(extra="forbid", populate_by_name=True)
-
-    kind: str
-    device: str | None = None
-    network: str | None = None
 
 
 class RuleRow(Schema):

@@ -12,7 +12,7 @@ from django_tasks import task
 from tutelar.core.proof import Observation
 from tutelar.core.site import Reading, Site
 from tutelar.core.wording import count
-from tutelar.field.guard import Guard, Refused
+from tutelar.field.guard import Forbidden, Guard
 from tutelar.field.login import Account
 from tutelar.field.look import Target
 from tutelar.field.neighbours import LaptopTable, known
@@ -21,7 +21,7 @@ from tutelar.server import models
 from tutelar.server.live import services as live_services
 from tutelar.server.proof import queries, services
 from tutelar.server.store import documents
-from tutelar.server.store.writes import Rejected
+from tutelar.server.store.writes import WriteRejected
 from tutelar.standin.device import pretend_password
 from tutelar.standin.faults import read_faults
 from tutelar.standin.loopback import NoRoomError, loopback_port
@@ -41,7 +41,7 @@ def measure(number: int) -> None:
     proof.save(update_fields=["state"])
     try:
         passed, total = async_to_sync(_measure)(proof)
-    except (CannotListen, NoRoomError, Refused, Rejected) as error:
+    except (CannotListen, NoRoomError, Forbidden, WriteRejected) as error:
         services.end_proof(proof, "failed", str(error))
         return
     except BaseException:

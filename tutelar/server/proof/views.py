@@ -11,7 +11,6 @@ from tutelar.core.proof.witnessed import EGRESS_CAUTION, WITNESSED, asked_of, ma
 from tutelar.core.site.types import Device, Exemption, Reading
 from tutelar.core.wording import family_plural
 from tutelar.server import models
-from tutelar.server.bench import queries as bench_queries
 from tutelar.server.live import services as live_services
 from tutelar.server.proof import queries
 from tutelar.server.sheet import Sheet
@@ -22,7 +21,7 @@ from tutelar.standin.faults import WORDS
 def proof(row: models.Site) -> Sheet:
     site = documents.document(row)
     wanted, last, left = queries.expectations(row), queries.readings(row), queries.exceptions(row)
-    states = queries.device_states(row, last, bench_queries.finished(bench_queries.step_records(row)))
+    states = queries.device_states(row, last, lookup.finished(lookup.step_records(row)))
     cells, checks = [], dict[str, Expectation]()
     for items in wanted.values():
         for item in items:

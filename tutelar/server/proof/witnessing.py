@@ -13,49 +13,50 @@ from tutelar.core.proof.exceptions import NEVER
 from tutelar.core.proof.witnessed import EGRESS_CAUTION
 from tutelar.core.wording import spoken_date
 from tutelar.server import models
+from tutelar.server.actor import Actor
 from tutelar.server.proof import queries
 from tutelar.server.store import documents, lookup
-from tutelar.server.store.writes import Rejected, bump, checked, lock, lock_at, log
+from tutelar.server.store.writes import WriteRejected, bump, checked, log, site_at_revision, site_for_update
 
 _MOST_WORDS = 500
 
 
 def witness_check(
-    key: str, device: str, check: str, by: str, result: str, words: str = "", person: str = ""
+    key: str, device: str, check: str, actor: Actor, result: str, words: str = "", person: str = ""
 ) -> models.Reading:
     """Keep what was seen of a device; `person` is who saw it, where it was not who writes it down. Raises Rejected for
     a check that is measured or that the device does not have, for a failure of which nothing is said, and for an
     egress test without a person."""
     words, person = _tidy(words), _tidy(person)
     with transaction.atomic():
-        row = lock(key)
+        row = site_for_update(key)
         stored, wanted = _wanted(row, device, check)
         title = check_title(check, documents.document(row).about.date_order)
         if not wanted.witnessed:
-            raise Rejected(f"'{title}' is measured, not witnessed; measure it again.", [("check", check)])
+            raise WriteRejected(f"'{title}' is measured, not witnessed; measure it again.", [("check", check)])
         if result == "fail" and not words:
-            raise Rejected("Say what you saw instead.", [("words", "Nothing is said.")])
+            raise WriteRejected("Say what you saw instead.", [("words", "Nothing is said.")])
         if check in NEVER and not person:
-            raise Rejected("Name the person who tried the door.", [("person", "No name is given.")])
-        reading = _keep(row, stored, wanted, by, result, words or "seen so", person)
+            raise WriteRejected("Name the person who tried the door.", [("person", "No name is given.")])
+        reading = _keep(row, stored, wanted, actor, result, words or "seen so", person)
         seen = "seen" if result == "pass" else "failed"
         who = f", tried by {person}" if person else ""
         sentence = f"{stored.name or device}: {title.lower()} {seen}{f' ({words})' if words else ''}{who}."
-        log(row, by, "proof.witnessed", device, sentence, None, {"check": check, "result": result, "person": person})
+        log(row, actor, "proof.witnessed", device, sentence, None, {"check": check, "result": result, "person": person})
     return reading
 
 
-def keep_witnessed(row: models.Site, ends: Iterable[tuple[str, str]], by: str, words: str) -> None:
+def keep_witnessed(row: models.Site, ends: Iterable[tuple[str, str]], actor: Actor, words: str) -> None:
     """Keep what a witnessed test of a link proves of devices; what they are not asked for is left out."""
     wanted = queries.expectations(row)
     for device, check in ends:
         item = next((found for found in wanted.get(device, []) if found.check == check and found.witnessed), None)
         if item is not None:
-            _keep(row, lookup.device_row(row, device), item, by, "pass", words, "")
+            _keep(row, lookup.device_row(row, device), item, actor, "pass", words, "")
 
 
 def _keep(
-    row: models.Site, device: models.Device, wanted: Expectation, by: str, result: str, words: str, person: str
+    row: models.Site, device: models.Device, wanted: Expectation, actor: Actor, result: str, words: str, person: str
 ) -> models.Reading:
     now = timezone.now()
     rest = {
@@ -63,7 +64,7 @@ def _keep(
         "measured": f"{words}, {person}" if person else words,
         "took_ms": None,
         "at": now.isoformat(timespec="seconds"),
-        "by": by,
+        "by": actor.name,
         "basis": dict(wanted.basis),
     }
     return models.Reading.objects.create(
@@ -71,26 +72,28 @@ def _keep(
     )
 
 
-def leave_open(key: str, device: str, check: str | None, by: str, reason: str, until: date | None = None) -> None:
+def leave_open(key: str, device: str, check: str | None, actor: Actor, reason: str, until: date | None = None) -> None:
     """Leave a check of a device open (None: all of them) until a day. Raises Rejected without a reason, for a day that
     is past, for a check that the device does not have, and for the egress test of an escape door."""
     reason = _tidy(reason)
     with transaction.atomic():
-        row = lock(key)
+        row = site_for_update(key)
         stored = lookup.device_row(row, device)
         if not reason:
-            raise Rejected("Say why it is left open.", [("reason", "No reason is given.")])
+            raise WriteRejected("Say why it is left open.", [("reason", "No reason is given.")])
         if until is not None and until < timezone.localdate():
-            raise Rejected(f"{spoken_date(until)} is past; name a day that is still to come.", [("until", str(until))])
+            raise WriteRejected(
+                f"{spoken_date(until)} is past; name a day that is still to come.", [("until", str(until))]
+            )
         if check is not None:
             _wanted(row, device, check)
         if check in NEVER:
-            raise Rejected(f"The egress test cannot be left open. {EGRESS_CAUTION}", [("check", str(check))])
+            raise WriteRejected(f"The egress test cannot be left open. {EGRESS_CAUTION}", [("check", str(check))])
         part = {
             "device": device,
             "check": check,
             "reason": reason,
-            "by": by,
+            "by": actor.name,
             "at": timezone.now().isoformat(timespec="seconds"),
             "until": until and until.isoformat(),
         }
@@ -101,7 +104,7 @@ def leave_open(key: str, device: str, check: str | None, by: str, reason: str, u
         ends = f" until {spoken_date(until)}" if until else ""
         log(
             row,
-            by,
+            actor,
             "exception.made",
             device,
             f"{stored.name or device}: {title} is left open{ends}: {reason}.",
@@ -110,25 +113,25 @@ def leave_open(key: str, device: str, check: str | None, by: str, reason: str, u
         )
 
 
-def close_again(key: str, device: str, check: str | None, by: str) -> None:
+def close_again(key: str, device: str, check: str | None, actor: Actor) -> None:
     """End an exception: the check counts again. Raises Rejected where there is none."""
     with transaction.atomic():
-        row = lock(key)
+        row = site_for_update(key)
         stored = lookup.device_row(row, device)
         before = _find(row, device, check)
         if before is None:
-            raise Rejected("Nothing is left open there.", [("check", check or "every check")], status=404)
+            raise WriteRejected("Nothing is left open there.", [("check", check or "every check")], status=404)
         row.exceptions = [item for item in row.exceptions if item is not before]
         bump(row)
         title = check_title(check).lower() if check else "every check"
-        log(row, by, "exception.ended", device, f"{stored.name or device}: {title} counts again.", before)
+        log(row, actor, "exception.ended", device, f"{stored.name or device}: {title} counts again.", before)
 
 
-def change_rules(key: str, by: str, revision: int, part: dict[str, Any]) -> models.Site:
+def change_rules(key: str, actor: Actor, revision: int, part: dict[str, Any]) -> models.Site:
     """Change what the site asks for at its proof: `clock_s`, `left_out`, `witnessed` of some families. Raises Rejected
     where a check cannot be left out or there is none, Stale."""
     with transaction.atomic():
-        row = lock_at(key, revision)
+        row = site_at_revision(key, revision)
         before = row.policy.get("proof") or {}
         seen = {**before.get("witnessed", {}), **part.get("witnessed", {})}
         after = {**before, **part, **({"witnessed": seen} if seen else {})}
@@ -136,9 +139,9 @@ def change_rules(key: str, by: str, revision: int, part: dict[str, Any]) -> mode
         row.save()
         wrong = [item for item in problems_of(checked(row)) if item.code == "policy.left-out"]
         if wrong:
-            raise Rejected(wrong[0].message, [("left_out", item.message) for item in wrong])
+            raise WriteRejected(wrong[0].message, [("left_out", item.message) for item in wrong])
         bump(row)
-        log(row, by, "proof.rules", row.key, "What the site asks for at its proof was changed.", before, after)
+        log(row, actor, "proof.rules", row.key, "What the site asks for at its proof was changed.", before, after)
     return row
 
 
@@ -152,7 +155,7 @@ def _wanted(row: models.Site, device: str, check: str) -> tuple[models.Device, E
     found = next((item for item in items if item.check == check), None)
     if found is None:
         have = ", ".join(item.check for item in items) or "none"
-        raise Rejected(f"{stored.name or device} has no check '{check}'; it has {have}.", [("check", check)])
+        raise WriteRejected(f"{stored.name or device} has no check '{check}'; it has {have}.", [("check", check)])
     return stored, found
 
 

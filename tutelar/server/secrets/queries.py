@@ -21,5 +21,5 @@ def secret_mark(pk: int | None) -> str:
     return f"secret {pk}" if pk else "no secret"
 
 
-def open_tellings(row: models.Site) -> list[models.Telling]:
-    return list(models.Telling.objects.select_related("device", "about").filter(site=row, done_at__isnull=True))
+def open_tellings(row: models.Site) -> list[models.PendingUpdate]:
+    return list(models.PendingUpdate.objects.select_related("device", "about").filter(site=row, done_at__isnull=True))

@@ -5,7 +5,7 @@ from collections.abc import Callable
 from django.db import connection, transaction
 
 from tutelar.server import models, vault
-from tutelar.server.store.writes import Rejected
+from tutelar.server.store.writes import WriteRejected
 
 
 def opened() -> vault.Vault:
@@ -16,11 +16,11 @@ def opened() -> vault.Vault:
         try:
             found = vault.at_hand(salt)
         except vault.VaultLocked as error:
-            raise Rejected(str(error), status=503) from None
+            raise WriteRejected(str(error), status=503) from None
         if row is None:
             models.Vault.objects.create(salt=salt, proof=found.proof())
         elif not found.fits(bytes(row.proof)):
-            raise Rejected(vault.WRONG_KEY, status=503)
+            raise WriteRejected(vault.WRONG_KEY, status=503)
     return found
 
 

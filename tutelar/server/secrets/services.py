@@ -29,9 +29,10 @@ from tutelar.core.site import Site
 from tutelar.core.site.types import Device
 from tutelar.core.wording import count, listed
 from tutelar.server import models
+from tutelar.server.actor import Actor
 from tutelar.server.secrets.sealing import opened, place_of
 from tutelar.server.store import documents, lookup
-from tutelar.server.store.writes import Event, Rejected, Stale, lock, log, log_all
+from tutelar.server.store.writes import Event, Stale, WriteRejected, log, log_all, site_for_update
 from tutelar.server.vault import VaultLocked
 
 
@@ -39,11 +40,11 @@ def _place(row: models.Site, device_key: str, slot_key: str) -> tuple[Site, Devi
     site = documents.document(row)
     device = site.device_by_key.get(device_key)
     if device is None:
-        raise Rejected(f"The site {row.name} has no device '{device_key}'.", status=404)
+        raise WriteRejected(f"The site {row.name} has no device '{device_key}'.", status=404)
     slot = next((item for item in slots_of(site, device) if item.key == slot_key), None)
     if slot is None:
         have = listed([item.key for item in slots_of(site, device)], 9)
-        raise Rejected(f"{device.label} has no slot '{slot_key}'; it has {have}.", status=404)
+        raise WriteRejected(f"{device.label} has no slot '{slot_key}'; it has {have}.", status=404)
     return site, device, slot
 
 
@@ -62,7 +63,7 @@ def check_secret(key: str, device_key: str, slot_key: str, candidate: SecretStr)
 
 @sensitive_variables()
 def set_secret(
-    key: str, device_key: str, slot_key: str, by: str, version: int, candidate: SecretStr | None
+    key: str, device_key: str, slot_key: str, actor: Actor, version: int, candidate: SecretStr | None
 ) -> models.Secret:
     """Keep a secret for a slot and for all that share it; None makes one. Where it replaces another, every device
     that has the old one typed in is told. `version` is that of the secret on which this is based, 0 for none.
@@ -70,7 +71,7 @@ def set_secret(
     Raises Rejected for one that breaks the rule, Stale where somebody changed it meanwhile.
     """
     with transaction.atomic():
-        row = lock(key)
+        row = site_for_update(key)
         site, device, slot = _place(row, device_key, slot_key)
         use = _use(row, device_key, slot_key)
         now = use.secret.version if use else 0
@@ -79,12 +80,12 @@ def set_secret(
         text = candidate.get_secret_value() if candidate else _made(site, device, slot)
         wrong = faults(site, device, slot, text)
         if wrong:
-            raise Rejected(f"{slot.title} of {device.label}: {wrong[0]}", [("secret", fault) for fault in wrong])
+            raise WriteRejected(f"{slot.title} of {device.label}: {wrong[0]}", [("secret", fault) for fault in wrong])
         group = holders(site, device, slot.key)
         _least_privilege(row, site, group, slot, text)
         uses = models.SecretUse.objects.filter(site=row, device_key__in=[item.key for item in group], slot=slot.key)
         had = set(uses.values_list("device_key", flat=True))
-        stored = models.Secret.objects.create(site=row, sealed=b"", version=now + 1, by=by)
+        stored = models.Secret.objects.create(site=row, sealed=b"", version=now + 1, by=actor.name)
         stored.sealed = opened().seal(text, place_of(stored))
         stored.save()
         uses.delete()
@@ -92,8 +93,8 @@ def set_secret(
             models.SecretUse(site=row, device_key=item.key, slot=slot.key, secret=stored) for item in group
         )
         models.Secret.objects.filter(site=row, uses__isnull=True).delete()
-        told = tell(row, by, f"secret:{slot.key}", told_of_change(site, device, slot, had)) if had else 0
-        _log_set(row, by, device, slot, len(group), now, told)
+        told = tell(row, actor, f"secret:{slot.key}", told_of_change(site, device, slot, had)) if had else 0
+        _log_set(row, actor, device, slot, len(group), now, told)
     return stored
 
 
@@ -101,7 +102,7 @@ def _made(site: Site, device: Device, slot: Slot) -> str:
     try:
         return make(site, device, slot, secrets.choice)
     except ValueError as error:
-        raise Rejected(str(error), [("secret", str(error))]) from None
+        raise WriteRejected(str(error), [("secret", str(error))]) from None
 
 
 @sensitive_variables()
@@ -114,7 +115,7 @@ def _least_privilege(row: models.Site, site: Site, group: Sequence[Device], slot
         if secrets.compare_digest(_opened(use.secret).encode(), text.encode()):
             title = f"{SLOTS[use.slot].title} of {site.label_of(use.device_key)}"
             sentence = f"{title} is the same: who knows one has all rights. Take another."
-            raise Rejected(sentence, [("secret", sentence)])
+            raise WriteRejected(sentence, [("secret", sentence)])
 
 
 @sensitive_variables()
@@ -122,47 +123,49 @@ def _opened(secret: models.Secret) -> str:
     try:
         return opened().open(bytes(secret.sealed), place_of(secret))
     except VaultLocked as error:
-        raise Rejected(str(error), status=503) from None
+        raise WriteRejected(str(error), status=503) from None
 
 
-def tell(row: models.Site, by: str, what: str, wanted: dict[tuple[str, str], str]) -> int:
+def tell(row: models.Site, actor: Actor, what: str, wanted: dict[tuple[str, str], str]) -> int:
     """Keep one telling open for each (device, device that changed); return how many."""
     names = {key for pair in wanted for key in pair}
     rows = {item.key: item for item in models.Device.objects.filter(site=row, key__in=names)}
-    open_now = models.Telling.objects.filter(site=row, what=what, done_at__isnull=True)
+    open_now = models.PendingUpdate.objects.filter(site=row, what=what, done_at__isnull=True)
     pairs = open_now.values_list("pk", "device__key", "about__key")
-    models.Telling.objects.filter(pk__in=[pk for pk, *pair in pairs if tuple(pair) in wanted]).delete()
-    models.Telling.objects.bulk_create(
-        models.Telling(site=row, device=rows[device], about=rows[about], what=what, sentence=sentence, by=by)
+    models.PendingUpdate.objects.filter(pk__in=[pk for pk, *pair in pairs if tuple(pair) in wanted]).delete()
+    models.PendingUpdate.objects.bulk_create(
+        models.PendingUpdate(
+            site=row, device=rows[device], about=rows[about], what=what, sentence=sentence, by=actor.name
+        )
         for (device, about), sentence in wanted.items()
     )
     return len(wanted)
 
 
-def _log_set(row: models.Site, by: str, device: Device, slot: Slot, shared: int, before: int, told: int) -> None:
+def _log_set(row: models.Site, actor: Actor, device: Device, slot: Slot, shared: int, before: int, told: int) -> None:
     word = "changed" if before else "set"
     common = f" for {count(shared, 'device')}" if shared > 1 else ""
     tail = f"; to be typed in {count(told, 'other place')} too" if told else ""
     sentence = f"{slot.title} of {device.label} {word}{common}{tail}."
     versions: list[Any] = [{"version": before} if before else None, {"version": before + 1}]
-    log(row, by, f"secret.{word}", device.key, sentence, *versions)
+    log(row, actor, f"secret.{word}", device.key, sentence, *versions)
 
 
-def reveal(key: str, device_key: str, slot_key: str, by: str) -> tuple[str, Typing | None]:
+def reveal(key: str, device_key: str, slot_key: str, actor: Actor) -> tuple[str, Typing | None]:
     """Return one secret and how it is typed on a desk's keys (None where no desk is involved); it is logged.
 
     Raises Rejected where the slot is empty, or the key at hand does not open it.
     """
     with transaction.atomic():
-        row = lock(key)
+        row = site_for_update(key)
         site, device, slot = _place(row, device_key, slot_key)
         use = _use(row, device_key, slot_key)
         if use is None:
-            raise Rejected(f"{slot.title} of {device.label} is not stored.", status=404)
+            raise WriteRejected(f"{slot.title} of {device.label} is not stored.", status=404)
         text = _opened(use.secret)
         log(
             row,
-            by,
+            actor,
             "secret.revealed",
             device.key,
             f"{slot.title} of {device.label} shown.",
@@ -173,50 +176,51 @@ def reveal(key: str, device_key: str, slot_key: str, by: str) -> tuple[str, Typi
     return text, keypad(text) if desk else None
 
 
-def forget(key: str, device_key: str, slot_key: str, by: str) -> None:
+def forget(key: str, device_key: str, slot_key: str, actor: Actor) -> None:
     """Take a secret out of a slot. Raises Rejected where it is empty."""
     with transaction.atomic():
-        row = lock(key)
+        row = site_for_update(key)
         _, device, slot = _place(row, device_key, slot_key)
         use = _use(row, device_key, slot_key)
         if use is None:
-            raise Rejected(f"{slot.title} of {device.label} is not stored.", status=404)
+            raise WriteRejected(f"{slot.title} of {device.label} is not stored.", status=404)
         use.delete()
         models.Secret.objects.filter(site=row, uses__isnull=True).delete()
-        log(row, by, "secret.forgotten", device.key, f"{slot.title} of {device.label} is no longer kept.")
+        log(row, actor, "secret.forgotten", device.key, f"{slot.title} of {device.label} is no longer kept.")
 
 
-def told(key: str, numbers: list[int], by: str) -> None:
+def told(key: str, numbers: list[int], actor: Actor) -> None:
     """Close tellings: the new value was typed there. Raises Rejected for one that the site does not have."""
     with transaction.atomic():
-        row = lock(key)
+        row = site_for_update(key)
         found = {
-            item.pk: item for item in models.Telling.objects.select_related("device").filter(site=row, pk__in=numbers)
+            item.pk: item
+            for item in models.PendingUpdate.objects.select_related("device").filter(site=row, pk__in=numbers)
         }
         missing = next((number for number in numbers if number not in found), None)
         if missing is not None:
-            raise Rejected(f"The site {row.name} has nothing to tell under the number {missing}.", status=404)
+            raise WriteRejected(f"The site {row.name} has nothing to tell under the number {missing}.", status=404)
         events: list[Event] = []
         for item in found.values():
             if item.done_at is None:
-                item.done_by, item.done_at = by, timezone.now()
+                item.done_by, item.done_at = actor.name, timezone.now()
                 item.save()
                 events.append(("told", item.device.key, f"Done: {item.sentence}", None, None))
-        log_all(row, by, events)
+        log_all(row, actor, events)
 
 
-def count_refused(key: str, device_key: str, by: str, *, taken: bool) -> models.Refusals:
+def count_refused(key: str, device_key: str, actor: Actor, *, taken: bool) -> models.FailedLogins:
     """Count a password that the device refused, or begin anew after one that it took."""
     with transaction.atomic():
-        row = lock(key)
+        row = site_for_update(key)
         device = lookup.device_row(row, device_key)
-        counter, _ = models.Refusals.objects.get_or_create(device=device, defaults={"by": by})
-        counter.number, counter.by = 0 if taken else counter.number + 1, by
+        counter, _ = models.FailedLogins.objects.get_or_create(device=device, defaults={"by": actor.name})
+        counter.number, counter.by = 0 if taken else counter.number + 1, actor.name
         counter.save()
         site = documents.document(row)
         model = site.model_of(site.device_by_key[device_key])
         said = tries(model.password_rule if model else None, counter.number).sentence
         name = device.name or device.key
         sentence = f"{name} took the password." if taken else f"{name} refused a password. {said}"
-        log(row, by, "password.taken" if taken else "password.refused", device.key, sentence)
+        log(row, actor, "password.taken" if taken else "password.refused", device.key, sentence)
     return counter

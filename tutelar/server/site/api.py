@@ -7,9 +7,9 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router, Status
 
 from tutelar.server.http import download, who
-from tutelar.server.schemas import Refusal
+from tutelar.server.schemas import ApiError, EventRow
 from tutelar.server.site import services, views
-from tutelar.server.site.schemas import EventRow, Frame, Imported, SiteRow
+from tutelar.server.site.schemas import Frame, Imported, SiteRow
 from tutelar.server.store import documents, lookup
 
 router = Router(tags=["site"])
@@ -22,7 +22,7 @@ def list_sites(request: HttpRequest) -> Any:
 
 @router.post(
     "",
-    response={201: Imported, 409: Refusal, 422: Refusal},
+    response={201: Imported, 409: ApiError, 422: ApiError},
     operation_id="import_site",
     openapi_extra={"requestBody": {"required": True, "content": {"application/json": {"schema": {"type": "object"}}}}},
 )
@@ -31,17 +31,17 @@ def import_site(request: HttpRequest, key: str | None = None) -> Any:
     return Status(201, row)
 
 
-@router.get("/{key}", response={200: Frame, 404: Refusal}, operation_id="frame")
+@router.get("/{key}", response={200: Frame, 404: ApiError}, operation_id="frame")
 def frame(request: HttpRequest, key: str) -> Any:
     return views.frame(lookup.site_row(key))
 
 
-@router.get("/{key}/file", response={200: dict[str, Any], 404: Refusal}, operation_id="site_file")
+@router.get("/{key}/file", response={200: dict[str, Any], 404: ApiError}, operation_id="site_file")
 def site_file(request: HttpRequest, key: str) -> HttpResponse:
     text = json.dumps(documents.export(lookup.site_row(key)), ensure_ascii=False, indent=1) + "\n"
     return download(text, "application/json", f"{key}.json")
 
 
-@router.get("/{key}/events", response={200: list[EventRow], 404: Refusal}, operation_id="events")
+@router.get("/{key}/events", response={200: list[EventRow], 404: ApiError}, operation_id="events")
 def events(request: HttpRequest, key: str, search: str = "") -> Any:
     return views.events(lookup.site_row(key), search)

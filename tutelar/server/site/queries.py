@@ -6,13 +6,13 @@ from tutelar.server import models
 from tutelar.server.bench import queries as bench_queries
 from tutelar.server.links import queries as links_queries
 from tutelar.server.proof import queries as proof_queries
-from tutelar.server.store import documents
+from tutelar.server.store import documents, lookup
 
 
 def site_progress(row: models.Site) -> Progress:
-    done, last = bench_queries.finished(bench_queries.step_records(row)), proof_queries.readings(row)
+    done, last = lookup.finished(lookup.step_records(row)), proof_queries.readings(row)
     states = proof_queries.device_states(row, last, done)
-    telling = models.Telling.objects.filter(site=row, done_at__isnull=True).values_list("sentence", flat=True)
+    telling = models.PendingUpdate.objects.filter(site=row, done_at__isnull=True).values_list("sentence", flat=True)
     links = links_queries.link_standings(row, last, states)
     to_see = left_to_see(proof_queries.expectations(row), last, proof_queries.exceptions(row))
     return progress(

@@ -51,15 +51,6 @@ class Frame(Schema):
     devices: list[Findable]
 
 
-class EventRow(Schema):
-    id: int
-    at: datetime
-    by: str
-    kind: str
-    subject: str
-    sentence: str
-
-
 class Imported(Schema):
     key: str
     name: str

@@ -2,7 +2,8 @@
 
 from functools import lru_cache
 
-from tutelar.core.addressing import Plan, plan
+from tutelar.core.addressing import Plan
+from tutelar.core.planning import plan
 from tutelar.core.site import Site
 from tutelar.server import models
 from tutelar.server.store.document import document_of, site_of

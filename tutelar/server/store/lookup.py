@@ -43,3 +43,11 @@ def proof_row(site: models.Site, number: int) -> models.Proof:
     if proof is None:
         raise Http404(f"The site {site.name} was never measured under the number {number}.")
     return proof
+
+
+def step_records(row: models.Site) -> dict[str, models.StepRecord]:
+    return {record.step: record for record in models.StepRecord.objects.filter(site=row)}
+
+
+def finished(records: dict[str, models.StepRecord]) -> frozenset[str]:
+    return frozenset(step for step, record in records.items() if record.state in ("done", "skipped"))

@@ -5,6 +5,7 @@ from typing import Any
 from tutelar.core.check import UNSTORABLE, check
 from tutelar.core.site import Site, UnreadableSite
 from tutelar.server import models
+from tutelar.server.actor import Actor
 from tutelar.server.store import lookup
 from tutelar.server.store.document import site_of
 
@@ -12,7 +13,7 @@ Faults = list[tuple[str, str]]
 Event = tuple[str, str, str, Any, Any]  # kind, subject, sentence, before, after
 
 
-class Rejected(ValueError):
+class WriteRejected(ValueError):
     """A write that cannot be done as asked. `faults` is a list of (path, sentence); nothing was stored."""
 
     def __init__(self, message: str, faults: Faults | None = None, status: int = 422) -> None:
@@ -30,13 +31,15 @@ class Stale(ValueError):
 
 
 def log(
-    site: models.Site, by: str, kind: str, subject: str, sentence: str, before: Any = None, after: Any = None
+    site: models.Site, actor: Actor, kind: str, subject: str, sentence: str, before: Any = None, after: Any = None
 ) -> models.Event:
     """Add a line to the log of the site, at its present revision, and return it."""
     return models.Event.objects.create(
         site_key=site.key,
         revision=site.revision,
-        by=by,
+        by=actor.name,
+        right=actor.right,
+        origin=actor.origin,
         kind=kind,
         subject=subject,
         sentence=sentence,
@@ -45,13 +48,15 @@ def log(
     )
 
 
-def log_all(site: models.Site, by: str, events: list[Event]) -> None:
+def log_all(site: models.Site, actor: Actor, events: list[Event]) -> None:
     """Add several lines to the log of the site, at its present revision."""
     models.Event.objects.bulk_create(
         models.Event(
             site_key=site.key,
             revision=site.revision,
-            by=by,
+            by=actor.name,
+            right=actor.right,
+            origin=actor.origin,
             kind=kind,
             subject=subject,
             sentence=sentence,
@@ -62,13 +67,13 @@ def log_all(site: models.Site, by: str, events: list[Event]) -> None:
     )
 
 
-def lock(key: str) -> models.Site:
+def site_for_update(key: str) -> models.Site:
     return lookup.site_row(key)  # transactions begin IMMEDIATE, so this one writes alone
 
 
-def lock_at(key: str, revision: int) -> models.Site:
+def site_at_revision(key: str, revision: int) -> models.Site:
     """Return the row of a site to write to. Raises Stale where it is not at this revision any more."""
-    row = lock(key)
+    row = site_for_update(key)
     if row.revision != revision:
         raise Stale("The site", {"revision": revision}, {"revision": row.revision}, row.revision)
     return row
@@ -85,8 +90,8 @@ def checked(site: models.Site) -> Site:
     try:
         document = site_of(site)
     except UnreadableSite as error:
-        raise Rejected(error.faults[0][1], error.faults) from None
+        raise WriteRejected(error.faults[0][1], error.faults) from None
     faults = [(", ".join(item.subjects), item.message) for item in check(document) if item.code in UNSTORABLE]
     if faults:
-        raise Rejected(faults[0][1], faults)
+        raise WriteRejected(faults[0][1], faults)
     return document

@@ -5,9 +5,9 @@ from typing import Any
 from django.http import HttpRequest
 from ninja import Router, Status
 
-from tutelar.core.addressing import plan
+from tutelar.core.planning import plan
 from tutelar.server.http import REFUSED, WRITE, who
-from tutelar.server.schemas import Refusal, Revised
+from tutelar.server.schemas import ApiError, Revised
 from tutelar.server.store import documents, lookup
 from tutelar.server.survey import services, views
 from tutelar.server.survey.schemas import Answer, Answers, NewNetwork, Preview, Survey, SurveyChange
@@ -15,7 +15,7 @@ from tutelar.server.survey.schemas import Answer, Answers, NewNetwork, Preview, 
 router = Router(tags=["survey"])
 
 
-@router.get("/{key}/survey", response={200: Survey, 404: Refusal}, operation_id="survey")
+@router.get("/{key}/survey", response={200: Survey, 404: ApiError}, operation_id="survey")
 def survey(request: HttpRequest, key: str) -> Any:
     return views.survey(lookup.site_row(key))
 

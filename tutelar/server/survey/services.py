@@ -13,9 +13,10 @@ from tutelar.core.site import Site, UnreadableSite, read_site
 from tutelar.core.survey import Question, Untypable, answered, questions
 from tutelar.core.wording import count
 from tutelar.server import models
+from tutelar.server.actor import Actor
 from tutelar.server.store import documents, lookup
 from tutelar.server.store.document import document_of
-from tutelar.server.store.writes import Rejected, Stale, bump, checked, lock, log
+from tutelar.server.store.writes import Stale, WriteRejected, bump, checked, log, site_for_update
 
 
 def with_answers(site: Site, document: dict[str, Any], key: str, typed: Mapping[str, str], none: list[str]) -> Site:
@@ -25,7 +26,7 @@ def with_answers(site: Site, document: dict[str, Any], key: str, typed: Mapping[
 
 def answer_question(
     key: str,
-    by: str,
+    actor: Actor,
     question_key: str,
     revision: int,
     typed: Mapping[str, str],
@@ -35,7 +36,7 @@ def answer_question(
 ) -> models.Site:
     """Keep the answers to one question. Raises Rejected, and Stale where its blanks were changed meanwhile."""
     with transaction.atomic():
-        row = lock(key)
+        row = site_for_update(key)
         question = _question(documents.document(row), question_key)
         before = {blank.path: blank.value for blank in question.blanks}
         if row.revision != revision and any(before.get(path) != text for path, text in was.items()):
@@ -60,7 +61,7 @@ def answer_question(
         ]
         speaker = f", told by {told_by.strip()}" if told_by and told_by.strip() else ""
         sentence = f"{question.words} {'; '.join(said) or 'as it was'}{speaker}."
-        log(row, by, "survey.answered", question_key, sentence, before, after)
+        log(row, actor, "survey.answered", question_key, sentence, before, after)
     return row
 
 
@@ -71,7 +72,7 @@ def _said(text: str) -> str:
 def _question(site: Site, key: str) -> Question:
     found = next((item for item in questions(site) if item.key == key), None)
     if found is None:
-        raise Rejected(f"The survey has no question '{key}'.", status=404)
+        raise WriteRejected(f"The survey has no question '{key}'.", status=404)
     return found
 
 
@@ -81,11 +82,11 @@ def _answered(
     kinds = {blank.path: blank.kind for blank in question.blanks}
     strange = next((path for path in (*typed, *none) if path not in kinds), None)
     if strange is not None:
-        raise Rejected(f"The question '{question.key}' has no blank '{strange}'.", [(strange, "unknown")])
+        raise WriteRejected(f"The question '{question.key}' has no blank '{strange}'.", [(strange, "unknown")])
     try:
         return answered(document, kinds, typed, frozenset(none))
     except Untypable as error:
-        raise Rejected(error.sentence, [(error.path, error.sentence)]) from None
+        raise WriteRejected(error.sentence, [(error.path, error.sentence)]) from None
 
 
 def _read(document: dict[str, Any]) -> Site:
@@ -93,7 +94,7 @@ def _read(document: dict[str, Any]) -> Site:
         return read_site(json.dumps(document))
     except UnreadableSite as error:
         faults = [(_blank_path(document, path), reason) for path, reason in error.faults]
-        raise Rejected(faults[0][1], faults) from None
+        raise WriteRejected(faults[0][1], faults) from None
 
 
 def _blank_path(document: dict[str, Any], path: str) -> str:
@@ -102,11 +103,11 @@ def _blank_path(document: dict[str, Any], path: str) -> str:
     return f"networks.{document['networks'][int(match[1])]['key']}.{match[2]}" if match else path
 
 
-def add_network(key: str, by: str, revision: int, name: str, cidr: str) -> models.Site:
+def add_network(key: str, actor: Actor, revision: int, name: str, cidr: str) -> models.Site:
     """Add a network with a key made of its name. Raises Rejected, Stale."""
     document = document_of(lookup.site_row(key), readings=False)
     if not name.strip():
-        raise Rejected("Give the network a name that people use.", [("name", "missing")])
+        raise WriteRejected("Give the network a name that people use.", [("name", "missing")])
     taken = {part["key"] for part in document["networks"]}
     base = plain_key(name)[:60].strip("-") or "network"
     slug, number = base, 2
@@ -114,13 +115,13 @@ def add_network(key: str, by: str, revision: int, name: str, cidr: str) -> model
         slug, number = f"{base}-{number}", number + 1
     networks = [*document["networks"], {"key": slug, "name": name.strip(), "cidr": cidr.strip()}]
     _read({**document, "networks": networks})
-    return change_survey(key, by, revision, {"networks": networks})
+    return change_survey(key, actor, revision, {"networks": networks})
 
 
-def change_survey(key: str, by: str, revision: int, changes: dict[str, Any]) -> models.Site:
+def change_survey(key: str, actor: Actor, revision: int, changes: dict[str, Any]) -> models.Site:
     """Change what the survey holds: `site`, `internet`, `networks` and `policy` as in the document."""
     with transaction.atomic():
-        row = lock(key)
+        row = site_for_update(key)
         now = {name: value for name, value in document_of(row, readings=False).items() if name in _SURVEY}
         before = {name: now[name] for name in changes}
         if row.revision != revision:
@@ -136,7 +137,7 @@ def change_survey(key: str, by: str, revision: int, changes: dict[str, Any]) -> 
             _change_networks(row, changes["networks"])
         checked(row)
         bump(row)
-        log(row, by, "survey.changed", key, f"Survey changed: {', '.join(changes)}.", before, changes)
+        log(row, actor, "survey.changed", key, f"Survey changed: {', '.join(changes)}.", before, changes)
     return row
 
 
@@ -149,13 +150,13 @@ def _change_networks(row: models.Site, networks: list[dict[str, Any]]) -> None:
     for old in models.Network.objects.filter(site=row).exclude(key__in=keys):
         used = models.Device.objects.filter(network=old).count()
         if used:
-            raise Rejected(
+            raise WriteRejected(
                 f"{count(used, 'device stands', 'devices stand')} in the network '{old.key}'; move them first."
             )
         old.delete()
     for position, part in enumerate(networks):
         if not isinstance(part.get("key"), str) or not isinstance(part.get("cidr"), str):
-            raise Rejected(
+            raise WriteRejected(
                 "A network needs a key and a range like '10.62.8.0/24'.", [(f"networks[{position}]", "incomplete")]
             )
         rest = {name: value for name, value in part.items() if name not in ("key", "cidr")}

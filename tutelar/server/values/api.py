@@ -9,27 +9,16 @@ from ninja import Router, Status
 
 from tutelar.server.http import REFUSED, WRITE, download, who
 from tutelar.server.kit import exports as kit_exports
-from tutelar.server.schemas import Refusal, Revised
+from tutelar.server.schemas import ApiError, Revised
 from tutelar.server.secrets import services as secrets_services
 from tutelar.server.store import lookup
-from tutelar.server.values import exports, page, services, ticks, views
+from tutelar.server.values import exports, services, views
 from tutelar.server.values import row_schemas as values
 from tutelar.server.values import schemas as shapes
 
 router = Router(tags=["settings"])
-SEEN = {404: Refusal}
-SECRET = WRITE | {503: Refusal}
-
-
-@router.get("/{key}/devices/{device}/page", response={200: shapes.DevicePage, **SEEN}, operation_id="device_page")
-def device_page(request: HttpRequest, key: str, device: str) -> Any:
-    return page.device_page(lookup.site_row(key), device)
-
-
-@router.post("/{key}/typed", response={204: None, **WRITE}, operation_id="tick")
-def tick(request: HttpRequest, key: str, tick: values.Tick) -> Any:
-    ticks.tick(key, tick.subject, tick.line, tick.value, who(request), done=tick.done)
-    return Status(204, None)
+SEEN = {404: ApiError}
+SECRET = WRITE | {503: ApiError}
 
 
 @router.post("/{key}/tellings", response={204: None, **REFUSED}, operation_id="told")

@@ -9,7 +9,7 @@ from tutelar.core.clock import UnknownZone, coming
 from tutelar.core.wording import sentence
 from tutelar.server import models
 from tutelar.server.store import documents
-from tutelar.server.store.writes import Rejected
+from tutelar.server.store.writes import WriteRejected
 
 
 def clock_changes(row: models.Site, base: str, years: int = 3) -> bytes:
@@ -19,13 +19,13 @@ def clock_changes(row: models.Site, base: str, years: int = 3) -> bytes:
     """
     site, now = documents.document(row), timezone.now()
     if site.about.time_zone is None:
-        raise Rejected("The site's time zone is not known yet; ask for it in the survey.")
+        raise WriteRejected("The site's time zone is not known yet; ask for it in the survey.")
     try:
         turns = coming(site, now, years)
     except UnknownZone as error:
-        raise Rejected(sentence(error)) from None
+        raise WriteRejected(sentence(error)) from None
     if not turns:
-        raise Rejected(f"The clocks of {site.about.time_zone} are not turned in the next {years} years.")
+        raise WriteRejected(f"The clocks of {site.about.time_zone} are not turned in the next {years} years.")
     calendar = Calendar()
     calendar.add("prodid", "-//Tutelar//Clock changes//EN")
     calendar.add("version", "2.0")

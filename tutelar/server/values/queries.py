@@ -7,29 +7,29 @@ from functools import lru_cache
 from django.utils import timezone
 
 from tutelar.core.run.values import values_to_type
-from tutelar.core.setting import Settings
+from tutelar.core.setting import DeviceSettings
 from tutelar.core.site.types import Device
 from tutelar.server import models
 from tutelar.server.store import documents
 
 
 @lru_cache(maxsize=32)
-def _settings(pk: int, stamp: str, year: int) -> Settings:
-    return Settings(documents.document_at(pk, stamp), documents.plan_at(pk, stamp), year)
+def _settings(pk: int, stamp: str, year: int) -> DeviceSettings:
+    return DeviceSettings(documents.document_at(pk, stamp), documents.plan_at(pk, stamp), year)
 
 
-def settings_of(row: models.Site) -> Settings:
+def settings_of(row: models.Site) -> DeviceSettings:
     """Return the values of the site's devices, with daylight saving from this year on."""
     return _settings(row.pk, row.stamp, timezone.now().year)
 
 
-def compared(values: Settings, device: Device, kind: str) -> list[tuple[str, str]]:
+def compared(values: DeviceSettings, device: Device, kind: str) -> list[tuple[str, str]]:
     """Return the (label, value) pairs that are compared at a step of this kind."""
     return [(item.label, item.value) for item in values_to_type(values, device, kind)]
 
 
-def ticks(row: models.Site, subject: str) -> dict[str, models.Typed]:
-    return {tick.line: tick for tick in models.Typed.objects.filter(site=row, subject=subject)}
+def ticks(row: models.Site, subject: str) -> dict[str, models.ValueTick]:
+    return {tick.line: tick for tick in models.ValueTick.objects.filter(site=row, subject=subject)}
 
 
 def clock_readings(row: models.Site) -> dict[str, list[tuple[datetime, float]]]:

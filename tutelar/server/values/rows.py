@@ -115,7 +115,7 @@ def step_groups(row: models.Site, step: Step, device: Device | None) -> list[She
     return [{"key": step.kind, "title": _COMPARE["adapter"], "caution": None, "lines": lines}]
 
 
-def _plain(label: str, value: str, tick: models.Typed | None) -> Sheet:
+def _plain(label: str, value: str, tick: models.ValueTick | None) -> Sheet:
     return {
         "key": label,
         "label": label,
@@ -133,7 +133,7 @@ def _plain(label: str, value: str, tick: models.Typed | None) -> Sheet:
     }
 
 
-def telling_rows(tellings: Iterable[models.Telling]) -> list[dict[str, Any]]:
+def telling_rows(tellings: Iterable[models.PendingUpdate]) -> list[dict[str, Any]]:
     return [
         {
             "id": item.pk,

@@ -7,8 +7,7 @@ from ninja import Schema
 from pydantic import ConfigDict, Field
 
 from tutelar.core.site.base import Family
-from tutelar.server.schemas import ProblemRow
-from tutelar.server.site.schemas import EventRow
+from tutelar.server.schemas import EventRow, ProblemRow
 from tutelar.server.values.row_schemas import GroupRow, SecretRow, TellingRow, TriesRow
 
 

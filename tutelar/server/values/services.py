@@ -14,34 +14,37 @@ from tutelar.core.setting.family import CHOICES
 from tutelar.core.site import Site
 from tutelar.core.wording import sentence
 from tutelar.server import models
+from tutelar.server.actor import Actor
 from tutelar.server.kit.services import change_parts
 from tutelar.server.secrets.services import tell
 from tutelar.server.store import documents, lookup
-from tutelar.server.store.writes import Rejected, bump, checked, lock, lock_at, log, log_all
+from tutelar.server.store.writes import WriteRejected, bump, checked, log, log_all, site_at_revision, site_for_update
 
 FARTHEST_AGO_S = 3600
 
 
-def clock_shown(key: str, device_key: str, shown: str, ago_s: float, by: str, *, keep: bool) -> Difference:
+def clock_shown(key: str, device_key: str, shown: str, ago_s: float, actor: Actor, *, keep: bool) -> Difference:
     """Return what is wrong with the time that a device showed `ago_s` seconds ago; kept as a reading on demand.
 
     Raises Rejected for a time that cannot be read, and where the site has no time zone.
     """
     if not 0 <= ago_s <= FARTHEST_AGO_S:
-        raise Rejected(f"The look was {ago_s:.0f} s ago; look again.", [("ago_s", "too long ago")])
+        raise WriteRejected(f"The look was {ago_s:.0f} s ago; look again.", [("ago_s", "too long ago")])
     with transaction.atomic():
-        row = lock(key)
+        row = site_for_update(key)
         device = lookup.device_row(row, device_key)
         about = documents.document(row).about
         if not about.time_zone:
-            raise Rejected("The site's time zone is not known yet; ask for it in the survey.", [("zone", "missing")])
+            raise WriteRejected(
+                "The site's time zone is not known yet; ask for it in the survey.", [("zone", "missing")]
+            )
         now = timezone.now() - timedelta(seconds=ago_s)
         try:
             zone = zone_named(about.time_zone)
             local = now.astimezone(zone)
             found = typed_difference(shown, about.date_order, local, zone)
         except (UnknownZone, ValueError) as error:
-            raise Rejected(sentence(error), [("shown", sentence(error))]) from None
+            raise WriteRejected(sentence(error), [("shown", sentence(error))]) from None
         if keep:
             result = "pass" if found.finding == "good" else "fail"
             at = now.astimezone(UTC)
@@ -49,74 +52,76 @@ def clock_shown(key: str, device_key: str, shown: str, ago_s: float, by: str, *,
                 "expected": f"within {CLOCK_GOOD_S:.0f} s",
                 "measured": found.message,
                 "took_ms": None,
-                "by": by,
+                "by": actor.name,
                 "at": at.isoformat(timespec="seconds"),
                 "offset_s": round(found.offset_s, 1),
             }
             models.Reading.objects.create(site=row, device=device, check_name="clock", result=result, at=at, rest=rest)
-            log(row, by, "clock.read", device.key, f"Clock of {device.name or device.key}: {found.message}")
+            log(row, actor, "clock.read", device.key, f"Clock of {device.name or device.key}: {found.message}")
     return found
 
 
-def change_ports(key: str, device_key: str, by: str, revision: int, ports: dict[str, int]) -> models.Device:
+def change_ports(key: str, device_key: str, actor: Actor, revision: int, ports: dict[str, int]) -> models.Device:
     """Change ports of a device by service; every device that has one of them typed in is told.
 
     Raises Rejected where two services would meet on one port, or the device does not have the service; Stale.
     """
     with transaction.atomic():
-        row = lock(key)
+        row = site_for_update(key)
         lookup.device_row(row, device_key)  # it is there
         site = documents.document(row)
         device = site.device_by_key[device_key]
         before = site.services_of(device)
         strange = next((service for service in ports if service not in before), None)
         if strange is not None:
-            raise Rejected(f"{device.label} has no service '{strange}'.", [(strange, "unknown")])
+            raise WriteRejected(f"{device.label} has no service '{strange}'.", [(strange, "unknown")])
         model = site.model_of(device)
         usual = model.services if model else {}
         own = {name: port for name, port in {**before, **ports}.items() if usual.get(name) != port}
         clash = next(clashes(device, {**usual, **own}), None)
         if clash is not None:
-            raise Rejected(f"{clash.message} {clash.fix}", [("ports", clash.message)])
+            raise WriteRejected(f"{clash.message} {clash.fix}", [("ports", clash.message)])
         events, (changed,) = change_parts(row, [{"device": device_key, "revision": revision, "services": own or None}])
         checked(row)
         bump(row)
-        log_all(row, by, events)
+        log_all(row, actor, events)
         site = documents.document(row, fresh=True)
         for service, wanted in told_of_change(site, site.device_by_key[device_key], before).items():
-            tell(row, by, f"port:{service}", wanted)
+            tell(row, actor, f"port:{service}", wanted)
     return changed
 
 
-def decide_forward(key: str, by: str, revision: int, part: dict[str, Any]) -> models.Site:
+def decide_forward(key: str, actor: Actor, revision: int, part: dict[str, Any]) -> models.Site:
     """Record that an outside port leads to a device, who decided it and why.
 
     Raises Rejected where it cannot work (carrier-grade NAT, a port that is taken or blocked) or lacks its reason.
     """
     for name, words in (("decided_by", "Say who decided it."), ("why", "Say why it is needed.")):
         if not str(part.get(name) or "").strip():
-            raise Rejected(words, [(name, words)])
+            raise WriteRejected(words, [(name, words)])
     stamped = part | {"at": datetime.now(UTC).isoformat("T", "seconds")}
     return _change_forwards(
-        key, by, revision, lambda rows: [*rows, stamped], f"decided by {part['decided_by']}: {part['why']}", stamped
+        key, actor, revision, lambda rows: [*rows, stamped], f"decided by {part['decided_by']}: {part['why']}", stamped
     )
 
 
-def drop_forward(key: str, by: str, revision: int, outside: int) -> models.Site:
+def drop_forward(key: str, actor: Actor, revision: int, outside: int) -> models.Site:
     """Take a forward back. Raises Rejected for a port that is not forwarded."""
 
     def without(rows: list[dict[str, Any]]) -> list[dict[str, Any]]:
         kept = [item for item in rows if item["outside"] != outside]
         if len(kept) == len(rows):
-            raise Rejected(f"The outside port {outside} is not forwarded.", status=404)
+            raise WriteRejected(f"The outside port {outside} is not forwarded.", status=404)
         return kept
 
-    return _change_forwards(key, by, revision, without, "taken back", {"outside": outside})
+    return _change_forwards(key, actor, revision, without, "taken back", {"outside": outside})
 
 
-def _change_forwards(key: str, by: str, revision: int, change: Any, said: str, part: dict[str, Any]) -> models.Site:
+def _change_forwards(
+    key: str, actor: Actor, revision: int, change: Any, said: str, part: dict[str, Any]
+) -> models.Site:
     with transaction.atomic():
-        row = lock_at(key, revision)
+        row = site_at_revision(key, revision)
         before = {item.message for item in port_problems(documents.document(row))}
         rows = (row.internet or {}).get("forwards", [])
         row.internet = {**(row.internet or {}), "forwards": change(rows)}
@@ -129,19 +134,19 @@ def _change_forwards(key: str, by: str, revision: int, change: Any, said: str, p
         ]
         if wrong:
             fix = f" {wrong[0].fix}" if wrong[0].fix else ""
-            raise Rejected(f"{wrong[0].message}{fix}", [("outside", item.message) for item in wrong])
+            raise WriteRejected(f"{wrong[0].message}{fix}", [("outside", item.message) for item in wrong])
         bump(row)
         sentence = f"Outside port {part['outside']}: {said}."
-        log(row, by, "forward.changed", str(part.get("device") or key), sentence, None, part)
+        log(row, actor, "forward.changed", str(part.get("device") or key), sentence, None, part)
     return row
 
 
-def choose(key: str, by: str, revision: int, family: str, setting: str, value: str) -> models.Site:
+def choose(key: str, actor: Actor, revision: int, family: str, setting: str, value: str) -> models.Site:
     """Keep the site's own choice of a setting for a family; "" goes back to what is usual. Raises Rejected, Stale."""
     if setting not in CHOICES:
-        raise Rejected(f"'{setting}' is no setting that a site chooses; it may choose {', '.join(CHOICES)}.")
+        raise WriteRejected(f"'{setting}' is no setting that a site chooses; it may choose {', '.join(CHOICES)}.")
     with transaction.atomic():
-        row = lock_at(key, revision)
+        row = site_at_revision(key, revision)
         all_of_them = {name: dict(part) for name, part in row.policy.get("choices", {}).items()}
         own = all_of_them.setdefault(family, {})
         before = own.pop(setting, None)
@@ -154,19 +159,19 @@ def choose(key: str, by: str, revision: int, family: str, setting: str, value: s
         checked(row)
         bump(row)
         said = f"{family}, {CHOICES[setting].lower()}: {value.strip() or 'as usual'}."
-        log(row, by, "setting.chosen", key, said, before, value.strip() or None)
+        log(row, actor, "setting.chosen", key, said, before, value.strip() or None)
     return row
 
 
-def choose_school(key: str, by: str, revision: int, school: str) -> models.Site:
+def choose_school(key: str, actor: Actor, revision: int, school: str) -> models.Site:
     """Choose one password a device, or one a family. What is stored stays until it is set anew."""
     with transaction.atomic():
-        row = lock_at(key, revision)
+        row = site_at_revision(key, revision)
         before = row.policy.get("passwords", "device")
         row.policy = {**row.policy, "passwords": school}
         row.save()
         checked(row)
         bump(row)
         words = {"device": "one a device", "family": "one a family"}
-        log(row, by, "policy.passwords", key, f"Administrator passwords: {words[school]}.", before, school)
+        log(row, actor, "policy.passwords", key, f"Administrator passwords: {words[school]}.", before, school)
     return row

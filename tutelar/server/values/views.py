@@ -31,7 +31,7 @@ def secrets(row: models.Site) -> Sheet:
         (use.device_key, use.slot): use.secret
         for use in models.SecretUse.objects.select_related("secret").filter(site=row)
     }
-    refused = dict(models.Refusals.objects.filter(device__site=row).values_list("device__key", "number"))
+    refused = dict(models.FailedLogins.objects.filter(device__site=row).values_list("device__key", "number"))
     rows, bare = [], 0
     for device in site.walking_order(list(site.devices)):
         slots = slots_of(site, device)

@@ -3,19 +3,19 @@
 from collections.abc import Iterator
 
 from tutelar.core.line import Line
-from tutelar.core.links.base import STATION, At, Case, Gap, Kind, Need, Test
+from tutelar.core.links.base import STATION, EndValue, Gap, Kind, Need, ResolvedLink, Test
 from tutelar.core.links.kinds.hub_zone import DISARM, sends
 from tutelar.core.links.needs import outbound, set_up, where_outside
 
 _PATHS = {"cable": "network cable", "wifi": "Wi-Fi", "mobile-1": "mobile, first SIM", "mobile-2": "mobile, second SIM"}
 
 
-def paths_of(case: Case) -> tuple[str, ...]:
+def paths_of(case: ResolvedLink) -> tuple[str, ...]:
     model = case.site.model_of(case.start)
     return (model.capacity.paths or ()) if model and model.capacity else ()
 
 
-def path_word(case: Case) -> str | None:
+def path_word(case: ResolvedLink) -> str | None:
     """Return the path that a link takes in words, None where it does not say."""
     paths, wanted = paths_of(case), case.link.from_channel
     if wanted is None or not 1 <= wanted <= len(paths):
@@ -23,7 +23,7 @@ def path_word(case: Case) -> str | None:
     return _PATHS.get(paths[wanted - 1], paths[wanted - 1])
 
 
-def _path(case: Case) -> Gap | None:
+def _path(case: ResolvedLink) -> Gap | None:
     paths, wanted = paths_of(case), case.link.from_channel
     if not paths:
         return None
@@ -42,7 +42,7 @@ def _path(case: Case) -> Gap | None:
 path = Need("path", lambda case: f"It goes by {path_word(case) or 'its one path'}", _path)
 
 
-def _second(case: Case) -> Gap | None:
+def _second(case: ResolvedLink) -> Gap | None:
     """Two independent paths: what cuts one must not cut the other."""
     mine = {
         link.from_channel
@@ -57,7 +57,7 @@ def _second(case: Case) -> Gap | None:
 second = Need("second-path", lambda case: "A second path is planned beside it", _second)
 
 
-def _account(case: Case) -> Gap | None:
+def _account(case: ResolvedLink) -> Gap | None:
     if case.link.account:
         return None
     return Gap("account", f"no account number from {case.to} yet", "links", STATION)
@@ -66,7 +66,7 @@ def _account(case: Case) -> Gap | None:
 account = Need("account", lambda case: f"Account {case.link.account} at {case.to}", _account)
 
 
-def _way(case: Case) -> Gap | None:
+def _way(case: ResolvedLink) -> Gap | None:
     """A path by cable or Wi-Fi goes through the site's router, a mobile one does not."""
     paths, wanted = paths_of(case), case.link.from_channel
     if wanted is not None and 1 <= wanted <= len(paths) and paths[wanted - 1].startswith("mobile"):
@@ -77,17 +77,17 @@ def _way(case: Case) -> Gap | None:
 way = Need("outbound", lambda case: f"It goes out by {path_word(case) or 'the router'}", _way)
 
 
-def _values(case: Case) -> Iterator[At]:
+def _values(case: ResolvedLink) -> Iterator[EndValue]:
     number = case.link.from_channel or 1
     key = f"path-{case.link.to}-{number}"
     if case.link.at:
-        yield At("from", Line(key, f"Receiver, path {number}", case.link.at, f"Where {case.to} listens."))
+        yield EndValue("from", Line(key, f"Receiver, path {number}", case.link.at, f"Where {case.to} listens."))
     if case.link.account:
-        yield At(
+        yield EndValue(
             "from", Line(f"{key}-account", f"Account, path {number}", case.link.account, f"What {case.to} knows it by.")
         )
     if word := path_word(case):
-        yield At("from", Line(f"{key}-way", f"Path {number}", word, "Independent of the others."))
+        yield EndValue("from", Line(f"{key}-way", f"Path {number}", word, "Independent of the others."))
 
 
 KIND = Kind(

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from tutelar.core.line import Line
-from tutelar.core.links.base import At, Case, Gap, Kind, Need, Number, Test
+from tutelar.core.links.base import EndValue, Gap, Kind, Need, Number, ResolvedLink, Test
 from tutelar.core.links.kinds.monitor_at_station import call_flows
 from tutelar.core.links.needs import (
     address,
@@ -16,16 +16,16 @@ from tutelar.core.links.needs import (
     set_up,
     where_outside,
 )
-from tutelar.core.links.typed import address_line, entry_key, port_lines, secret_line
+from tutelar.core.links.partner_values import address_line, entry_key, port_lines, secret_line
 from tutelar.core.wording import count
 
 
-def _extensions(case: Case) -> tuple[int, int | None]:
+def _extensions(case: ResolvedLink) -> tuple[int, int | None]:
     first, last = limit_of(case.site, case.end, "extensions")
     return first if first is not None else 1, last
 
 
-def _registrations(case: Case) -> Gap | None:
+def _registrations(case: ResolvedLink) -> Gap | None:
     """A server counts registrations and lines; those who share an account share a line."""
     model = case.site.model_of(case.end) if case.end else None
     capacity = model.capacity if model else None
@@ -49,7 +49,7 @@ def account_of(account: str | None, slot: int | None) -> str:
     return account or (str(slot) if slot is not None else "")
 
 
-def _registrations_met(case: Case) -> str:
+def _registrations_met(case: ResolvedLink) -> str:
     links = case.known.tied_to.get((case.link.to, "calls"), [])
     lines = len({account_of(link.account, link.slot) for link in links})
     return f"{count(len(links), 'registration')} on {count(lines, 'line')} at {case.to}"
@@ -58,14 +58,14 @@ def _registrations_met(case: Case) -> str:
 registrations = Need("registrations", _registrations_met, _registrations)
 
 
-def _values(case: Case) -> Iterator[At]:
+def _values(case: ResolvedLink) -> Iterator[EndValue]:
     what, key = f"Call server: {case.to}", entry_key(case)
     for line in (*address_line(case, what, "Where it registers."), *port_lines(case, what)):
-        yield At("from", line)
+        yield EndValue("from", line)
     account = account_of(case.link.account, case.link.slot)
     if account:
-        yield At("from", Line(f"{key}-account", "Account", account, "What it registers as."))
-        yield At(
+        yield EndValue("from", Line(f"{key}-account", "Account", account, "What it registers as."))
+        yield EndValue(
             "to",
             Line(
                 f"listed-calls-{case.start.key}",
@@ -75,10 +75,12 @@ def _values(case: Case) -> Iterator[At]:
             ),
         )
     if case.link.slot is not None:
-        yield At("from", Line(f"{key}-extension", "Extension", str(case.link.slot), "What others dial."))
-    yield At("from", Line(f"{key}-transport", "Transport", "UDP", "The usual one; TLS where the server wants it."))
+        yield EndValue("from", Line(f"{key}-extension", "Extension", str(case.link.slot), "What others dial."))
+    yield EndValue(
+        "from", Line(f"{key}-transport", "Transport", "UDP", "The usual one; TLS where the server wants it.")
+    )
     if case.end is not None:
-        yield At("from", secret_line(case, what, "registration"))
+        yield EndValue("from", secret_line(case, what, "registration"))
 
 
 KIND = Kind(

@@ -1,12 +1,12 @@
 """A camera on a recorder's own ports: the recorder finds it, and only this recorder reaches it."""
 
-from tutelar.core.links.base import Case, Gap, Kind, Need, Number
+from tutelar.core.links.base import Gap, Kind, Need, Number, ResolvedLink
 from tutelar.core.links.needs import address, login, number, port, route, set_up, supply
 from tutelar.core.links.room import RECORDING_TESTS, channels, codec, recorded_values, room
 from tutelar.core.wording import count
 
 
-def _own_port(case: Case) -> Gap | None:
+def _own_port(case: ResolvedLink) -> Gap | None:
     model = case.site.model_of(case.end) if case.end else None
     if model is None:
         return None

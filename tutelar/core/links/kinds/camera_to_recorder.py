@@ -2,14 +2,14 @@
 
 from collections.abc import Iterator
 
-from tutelar.core.links.base import Case, Kind, Number, Sent
+from tutelar.core.links.base import Kind, Number, ResolvedLink, Sent
 from tutelar.core.links.needs import address, login, logins, number, port, route, set_up, supply
 from tutelar.core.links.room import RECORDING_TESTS, channels, codec, recorded_values, room
 
 ASKS = ("stream", "control", "device-interface")
 
 
-def _sends(case: Case) -> Iterator[Sent]:
+def _sends(case: ResolvedLink) -> Iterator[Sent]:
     start, services = case.start, case.site.services_of(case.start)
     if case.end is None or start.behind is not None:
         return

@@ -2,13 +2,13 @@
 
 from collections.abc import Iterator
 
-from tutelar.core.links.base import At, Case, Gap, Kind, Need, Number, Sent, Test
+from tutelar.core.links.base import EndValue, Gap, Kind, Need, Number, ResolvedLink, Sent, Test
 from tutelar.core.links.needs import address, login, logins, number, port, route, set_up
+from tutelar.core.links.partner_values import address_line, login_lines, own_account, port_lines
 from tutelar.core.links.room import shorts
-from tutelar.core.links.typed import address_line, login_lines, own_account, port_lines
 
 
-def _own_short(case: Case) -> Gap | None:
+def _own_short(case: ResolvedLink) -> Gap | None:
     """A short number stands for one target of a desk."""
     mine = case.known.tied_from.get((case.start.key, "steers"), [])
     first = next((link for link in mine if link.slot == case.link.slot and link.slot is not None), None)
@@ -26,19 +26,19 @@ def _own_short(case: Case) -> Gap | None:
 own_short = Need("short-number", lambda case: f"Short number {case.link.slot} means one target", _own_short)
 
 
-def values(case: Case) -> Iterator[At]:
+def values(case: ResolvedLink) -> Iterator[EndValue]:
     """Yield what is typed into the desk, and the account on what it steers."""
     slot = f" {case.link.slot}" if case.link.slot is not None else ""
     what = f"Short number{slot}: {case.to}"
     for line in address_line(case, what, f"It steers {case.to} there."):
-        yield At("from", line)
+        yield EndValue("from", line)
     for line in (*port_lines(case, what), *login_lines(case, what)):
-        yield At("from", line)
+        yield EndValue("from", line)
     for line in own_account(case):
-        yield At("to", line, elsewhere=True)
+        yield EndValue("to", line, elsewhere=True)
 
 
-def sends(case: Case) -> Iterator[Sent]:
+def sends(case: ResolvedLink) -> Iterator[Sent]:
     """Yield the control flow; a camera behind a recorder is steered through that recorder."""
     site, end = case.site, case.end
     if end is None:

@@ -3,14 +3,14 @@
 from collections.abc import Iterator
 
 from tutelar.core.line import Line
-from tutelar.core.links.base import At, Case, Gap, Kind, Need, Number, Test
+from tutelar.core.links.base import EndValue, Gap, Kind, Need, Number, ResolvedLink, Test
 from tutelar.core.links.kinds.desk_to_camera import own_short, sends, values
 from tutelar.core.links.needs import address, login, logins, number, port, route, set_up
+from tutelar.core.links.partner_values import entry_key
 from tutelar.core.links.room import channels, shorts
-from tutelar.core.links.typed import entry_key
 
 
-def _channel(case: Case) -> Gap | None:
+def _channel(case: ResolvedLink) -> Gap | None:
     wanted = case.link.to_channel
     if wanted is None:
         return Gap("channel", f"not said which channel of {case.to} is steered")
@@ -23,7 +23,7 @@ def _channel(case: Case) -> Gap | None:
     return None
 
 
-def _channel_met(case: Case) -> str:
+def _channel_met(case: ResolvedLink) -> str:
     seated = case.known.seats.get((case.link.to, "records"), {}).get((case.link.to_channel or 0, None))
     who = case.site.label_of(seated.from_) if seated else "a camera"
     return f"Channel {case.link.to_channel} of {case.to} is {who}"
@@ -32,11 +32,11 @@ def _channel_met(case: Case) -> str:
 channel = Need("channel", _channel_met, _channel)
 
 
-def _values(case: Case) -> Iterator[At]:
+def _values(case: ResolvedLink) -> Iterator[EndValue]:
     yield from values(case)
     if case.link.to_channel is not None:
         slot = f" {case.link.slot}" if case.link.slot is not None else ""
-        yield At(
+        yield EndValue(
             "from",
             Line(
                 f"{entry_key(case)}-channel",

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from tutelar.core.line import Line
-from tutelar.core.links.base import At, Case, Kind, Number, Test
+from tutelar.core.links.base import EndValue, Kind, Number, ResolvedLink, Test
 from tutelar.core.links.kinds.monitor_at_station import ESCAPE, call_flows, listed_lines, main_number
 from tutelar.core.links.needs import (
     address,
@@ -17,22 +17,22 @@ from tutelar.core.links.needs import (
     set_up,
     supply,
 )
-from tutelar.core.links.typed import address_line, entry_key, port_lines, secret_line
+from tutelar.core.links.partner_values import address_line, entry_key, port_lines, secret_line
 
 
-def _stations(case: Case) -> tuple[int, int | None]:
+def _stations(case: ResolvedLink) -> tuple[int, int | None]:
     first, last = limit_of(case.site, case.end, "stations")
     return first if first is not None else main_number(case) + 1, last
 
 
-def _values(case: Case) -> Iterator[At]:
+def _values(case: ResolvedLink) -> Iterator[EndValue]:
     what, key = f"Main station: {case.to}", entry_key(case)
     for line in (*address_line(case, what, f"It registers with {case.to} there."), *port_lines(case, what)):
-        yield At("from", line)
-    yield At("from", Line(f"{key}-role", "Kind of station", "Further station", f"{case.to} is the main one."))
+        yield EndValue("from", line)
+    yield EndValue("from", Line(f"{key}-role", "Kind of station", "Further station", f"{case.to} is the main one."))
     if case.link.slot is not None:
-        yield At("from", Line(f"{key}-number", "Number of this station", str(case.link.slot), "Its own; not 0."))
-    yield At("from", secret_line(case, what, "registration"))
+        yield EndValue("from", Line(f"{key}-number", "Number of this station", str(case.link.slot), "Its own; not 0."))
+    yield EndValue("from", secret_line(case, what, "registration"))
     yield from listed_lines(case, "Station")
 
 

@@ -3,19 +3,19 @@
 from collections.abc import Iterator
 
 from tutelar.core.line import Line
-from tutelar.core.links.base import At, Case, Gap, Kind, Need, Number, Sent, Test
+from tutelar.core.links.base import EndValue, Gap, Kind, Need, Number, ResolvedLink, Sent, Test
 from tutelar.core.links.needs import number, set_up
 from tutelar.core.wording import count
 
 DISARM = "Disarm, and put the monitoring station on test, before programming; end the test afterwards."
 
 
-def _zones(case: Case) -> tuple[int, int | None]:
+def _zones(case: ResolvedLink) -> tuple[int, int | None]:
     model = case.site.model_of(case.end) if case.end else None
     return 1, model.capacity.devices if model and model.capacity else None
 
 
-def _seats(case: Case) -> Gap | None:
+def _seats(case: ResolvedLink) -> Gap | None:
     most = _zones(case)[1]
     links = case.known.tied_to.get((case.link.to, "reports-to"), [])
     if most is None or case.link not in links[most:]:
@@ -24,7 +24,7 @@ def _seats(case: Case) -> Gap | None:
     return Gap("seats", said, never=True, nearest="Add a hub, or leave a device out")
 
 
-def _seats_met(case: Case) -> str:
+def _seats_met(case: ResolvedLink) -> str:
     used, most = len(case.known.tied_to.get((case.link.to, "reports-to"), [])), _zones(case)[1]
     return (
         f"{used} of {count(most, 'device')} of {case.to}"
@@ -36,17 +36,17 @@ def _seats_met(case: Case) -> str:
 seats = Need("seats", _seats_met, _seats)
 
 
-def _values(case: Case) -> Iterator[At]:
+def _values(case: ResolvedLink) -> Iterator[EndValue]:
     zone = f"Zone{'' if case.link.slot is None else f' {case.link.slot}'}"
     key = f"partner-reports-to-{case.start.key}"
-    yield At("to", Line(key, f"{zone}, name", case.start.label, "As people at the site say it."))
+    yield EndValue("to", Line(key, f"{zone}, name", case.start.label, "As people at the site say it."))
     if case.start.place:
-        yield At("to", Line(f"{key}-room", f"{zone}, room", case.start.place, "What the alarm names first."))
+        yield EndValue("to", Line(f"{key}-room", f"{zone}, room", case.start.place, "What the alarm names first."))
     if case.start.serial:
-        yield At("to", Line(f"{key}-serial", f"{zone}, serial", case.start.serial, "How the hub takes it in."))
+        yield EndValue("to", Line(f"{key}-serial", f"{zone}, serial", case.start.serial, "How the hub takes it in."))
 
 
-def sends(case: Case) -> Iterator[Sent]:
+def sends(case: ResolvedLink) -> Iterator[Sent]:
     site = case.site
     reports = site.services_of(case.end).get("control") if case.end else site.services_of(case.start).get("report")
     yield Sent(case.start.key, case.link.to, "tcp", reports, "alarm reports")

@@ -3,19 +3,19 @@
 from collections.abc import Iterator
 
 from tutelar.core.line import Line
-from tutelar.core.links.base import At, Case, Kind, Sent, Test
+from tutelar.core.links.base import EndValue, Kind, ResolvedLink, Sent, Test
 from tutelar.core.links.needs import address, hardware, login, logins, route, set_up, where_outside
-from tutelar.core.links.typed import entry_key
+from tutelar.core.links.partner_values import entry_key
 
 
-def values(case: Case) -> Iterator[At]:
+def values(case: ResolvedLink) -> Iterator[EndValue]:
     """Yield where the manager is, and by what it knows the managed one."""
     at = case.address(case.end) if case.end is not None else case.link.at
     if at:
-        yield At("from", Line(entry_key(case), f"Managed by {case.to}", at, "Where it asks and reports."))
+        yield EndValue("from", Line(entry_key(case), f"Managed by {case.to}", at, "Where it asks and reports."))
     identity = case.start.mac or case.start.serial
     if identity:
-        yield At(
+        yield EndValue(
             "to",
             Line(
                 f"listed-manages-{case.start.key}",
@@ -25,7 +25,7 @@ def values(case: Case) -> Iterator[At]:
             ),
         )
     if own := case.address(case.start):
-        yield At(
+        yield EndValue(
             "to",
             Line(
                 f"listed-manages-{case.start.key}-address",
@@ -36,7 +36,7 @@ def values(case: Case) -> Iterator[At]:
         )
 
 
-def sends(case: Case) -> Iterator[Sent]:
+def sends(case: ResolvedLink) -> Iterator[Sent]:
     services = case.site.services_of(case.end) if case.end else case.site.services_of(case.start)
     yield Sent(case.start.key, case.link.to, "tcp", services.get("control"), "doors and their management program")
 

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from tutelar.core.line import Line
-from tutelar.core.links.base import At, Case, Gap, Kind, Need, Number, Sent, Test
+from tutelar.core.links.base import EndValue, Gap, Kind, Need, Number, ResolvedLink, Sent, Test
 from tutelar.core.links.needs import (
     address,
     hardware,
@@ -15,7 +15,7 @@ from tutelar.core.links.needs import (
     set_up,
     supply,
 )
-from tutelar.core.links.typed import address_line, entry_key, port_lines, secret_line
+from tutelar.core.links.partner_values import address_line, entry_key, port_lines, secret_line
 from tutelar.core.wording import count, listed
 
 ESCAPE = (
@@ -23,18 +23,18 @@ ESCAPE = (
 )
 
 
-def main_number(case: Case) -> int:
+def main_number(case: ResolvedLink) -> int:
     """Return the number of a main station: 0, or 1 where its model begins there."""
     _, last = limit_of(case.site, case.end, "main")
     return last if last is not None else 0
 
 
-def _monitors(case: Case) -> tuple[int, int | None]:
+def _monitors(case: ResolvedLink) -> tuple[int, int | None]:
     first, last = limit_of(case.site, case.end, "monitors")
     return first if first is not None else 1, last
 
 
-def _stations(case: Case) -> Gap | None:
+def _stations(case: ResolvedLink) -> Gap | None:
     """A monitor knows as many main stations as its model takes."""
     model = case.site.model_of(case.start)
     most = model.capacity.stations if model and model.capacity else None
@@ -51,7 +51,7 @@ def _stations(case: Case) -> Gap | None:
     return Gap("stations", said, never=True, nearest=nearest)
 
 
-def _stations_met(case: Case) -> str:
+def _stations_met(case: ResolvedLink) -> str:
     model = case.site.model_of(case.start)
     most = model.capacity.stations if model and model.capacity else None
     used = len(case.known.tied_from.get((case.start.key, "registers-at"), []))
@@ -61,14 +61,14 @@ def _stations_met(case: Case) -> str:
 stations = Need("stations", _stations_met, _stations)
 
 
-def _values(case: Case) -> Iterator[At]:
+def _values(case: ResolvedLink) -> Iterator[EndValue]:
     for line in (
         *address_line(case, f"Main station: {case.to}", f"It registers with {case.to} there."),
         *port_lines(case, f"Main station: {case.to}"),
     ):
-        yield At("from", line)
+        yield EndValue("from", line)
     key = entry_key(case)
-    yield At(
+    yield EndValue(
         "from",
         Line(
             f"{key}-main",
@@ -78,26 +78,28 @@ def _values(case: Case) -> Iterator[At]:
         ),
     )
     yield from numbers_lines(case, "from", "Number of this monitor")
-    yield At("from", secret_line(case, f"Main station: {case.to}", "registration"))
+    yield EndValue("from", secret_line(case, f"Main station: {case.to}", "registration"))
     yield from listed_lines(case, "Monitor")
 
 
-def numbers_lines(case: Case, end: str, label: str) -> Iterator[At]:
+def numbers_lines(case: ResolvedLink, end: str, label: str) -> Iterator[EndValue]:
     """Yield the number of the one that registers, and where it stands in the house."""
     key, own = entry_key(case), case.start.numbers
     if case.link.slot is not None:
-        yield At("from", Line(f"{key}-number", label, str(case.link.slot), f"Its own number at {case.to}."))
+        yield EndValue("from", Line(f"{key}-number", label, str(case.link.slot), f"Its own number at {case.to}."))
     for name in ("building", "floor", "unit"):
         value = getattr(own, name) if own else None
         if value is not None:
-            yield At("from", Line(f"{key}-{name}", name.capitalize(), str(value), "Where the call is dialled to."))
+            yield EndValue(
+                "from", Line(f"{key}-{name}", name.capitalize(), str(value), "Where the call is dialled to.")
+            )
 
 
-def listed_lines(case: Case, word: str) -> Iterator[At]:
+def listed_lines(case: ResolvedLink, word: str) -> Iterator[EndValue]:
     """Yield what the target lists of the one that registers: number and serial."""
     key = f"listed-{case.link.kind}-{case.start.key}"
     which = f"{word} {case.link.slot if case.link.slot is not None else 'without a number'}"
-    yield At(
+    yield EndValue(
         "to",
         Line(
             key,
@@ -108,7 +110,7 @@ def listed_lines(case: Case, word: str) -> Iterator[At]:
     )
 
 
-def call_flows(case: Case) -> Iterator[Sent]:
+def call_flows(case: ResolvedLink) -> Iterator[Sent]:
     """Yield what door calls send: signalling, media and the door's picture."""
     site, start, end = case.site, case.start, case.end
     target = site.services_of(end) if end else {}

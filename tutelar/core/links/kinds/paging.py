@@ -6,17 +6,17 @@ Multicast addresses of a site lie in 239.0.0.0/8 (RFC 2365); the last 23 bits te
 from collections.abc import Iterator
 
 from tutelar.core.line import Line
-from tutelar.core.links.base import IT, At, Case, End, Gap, Kind, Need, Number, Sent, Test
+from tutelar.core.links.base import IT, End, EndValue, Gap, Kind, Need, Number, ResolvedLink, Sent, Test
 from tutelar.core.links.needs import limit_of, set_up
-from tutelar.core.links.zones import zone_ground, zone_problem
+from tutelar.core.links.zones import zone_address, zone_problem
 
 
-def _zones(case: Case) -> tuple[int, int | None]:
+def _zones(case: ResolvedLink) -> tuple[int, int | None]:
     first, last = limit_of(case.site, case.end, "zones")
     return first if first is not None else 1, last
 
 
-def _zone(case: Case) -> Gap | None:
+def _zone(case: ResolvedLink) -> Gap | None:
     if case.link.slot is None:
         return Gap("number", "no zone yet")
     first, last = _zones(case)
@@ -30,12 +30,12 @@ def _zone(case: Case) -> Gap | None:
 zone = Need("multicast", lambda case: f"Zone {case.link.slot} has {_ground_words(case)} to itself", _zone)
 
 
-def _ground_words(case: Case) -> str:
-    address, port = zone_ground(case.site, case.link)
+def _ground_words(case: ResolvedLink) -> str:
+    address, port = zone_address(case.site, case.link)
     return f"{address} port {port}"
 
 
-def _hears(case: Case) -> Gap | None:
+def _hears(case: ResolvedLink) -> Gap | None:
     start, end = case.start, case.end
     if end is None or start.network == end.network:
         return None
@@ -46,23 +46,23 @@ def _hears(case: Case) -> Gap | None:
 hears = Need("hears", lambda case: "Both hear the same multicast", _hears)
 
 
-def _values(case: Case) -> Iterator[At]:
+def _values(case: ResolvedLink) -> Iterator[EndValue]:
     if case.link.slot is None:
         return
-    address, port = zone_ground(case.site, case.link)
+    address, port = zone_address(case.site, case.link)
     what = f"Zone {case.link.slot}"
     both: tuple[tuple[End, str], ...] = (("from", "speaks"), ("to", "listens"))
     for end, word in both:
         key = f"zone-{case.link.slot}-{word}"
-        yield At(end, Line(key, f"{what}, multicast address", str(address), f"It {word} there."))
-        yield At(end, Line(f"{key}-port", f"{what}, port", str(port), "The same on all of the zone."))
+        yield EndValue(end, Line(key, f"{what}, multicast address", str(address), f"It {word} there."))
+        yield EndValue(end, Line(f"{key}-port", f"{what}, port", str(port), "The same on all of the zone."))
         if case.link.priority is not None:
-            yield At(
+            yield EndValue(
                 end, Line(f"{key}-priority", f"{what}, priority", str(case.link.priority), "The higher interrupts.")
             )
 
 
-def _sends(case: Case) -> Iterator[Sent]:
+def _sends(case: ResolvedLink) -> Iterator[Sent]:
     yield Sent(case.start.key, case.link.to, "udp", case.site.services_of(case.start).get("paging"), "announcements")
 
 

@@ -3,25 +3,29 @@
 from collections.abc import Iterator
 
 from tutelar.core.line import Line
-from tutelar.core.links.base import At, Case, Kind, Number, Test
+from tutelar.core.links.base import EndValue, Kind, Number, ResolvedLink, Test
 from tutelar.core.links.kinds.monitor_at_station import call_flows
 from tutelar.core.links.needs import address, limit_of, number, port, route, set_up
-from tutelar.core.links.typed import address_line, entry_key, port_lines
+from tutelar.core.links.partner_values import address_line, entry_key, port_lines
 
 
-def _numbers(case: Case) -> tuple[int, int | None]:
+def _numbers(case: ResolvedLink) -> tuple[int, int | None]:
     first, last = limit_of(case.site, case.end, "calls")
     return first if first is not None else 1, last
 
 
-def _values(case: Case) -> Iterator[At]:
+def _values(case: ResolvedLink) -> Iterator[EndValue]:
     what = f"Calls: {case.to}"
     for line in (*address_line(case, what, f"It calls {case.to} there, without a server."), *port_lines(case, what)):
-        yield At("from", line)
+        yield EndValue("from", line)
     if case.link.slot is not None:
-        yield At("from", Line(f"{entry_key(case)}-number", "Call number", str(case.link.slot), "What is dialled."))
+        yield EndValue(
+            "from", Line(f"{entry_key(case)}-number", "Call number", str(case.link.slot), "What is dialled.")
+        )
     if at := case.address(case.start):
-        yield At("to", Line(f"caller-{case.start.key}", f"Call from {case.start.label}", at, "Whom it lets through."))
+        yield EndValue(
+            "to", Line(f"caller-{case.start.key}", f"Call from {case.start.label}", at, "Whom it lets through.")
+        )
 
 
 KIND = Kind(

@@ -2,27 +2,27 @@
 
 from collections.abc import Iterator
 
-from tutelar.core.links.base import At, Case, Kind, Number, Sent, Test
+from tutelar.core.links.base import EndValue, Kind, Number, ResolvedLink, Sent, Test
 from tutelar.core.links.needs import address, limit_of, login, logins, number, port, route, set_up
-from tutelar.core.links.typed import address_line, login_lines, own_account, port_lines
+from tutelar.core.links.partner_values import address_line, login_lines, own_account, port_lines
 
 
-def _tiles(case: Case) -> tuple[int, int | None]:
+def _tiles(case: ResolvedLink) -> tuple[int, int | None]:
     first, last = limit_of(case.site, case.end, "tiles")
     return first if first is not None else 1, last
 
 
-def _values(case: Case) -> Iterator[At]:
+def _values(case: ResolvedLink) -> Iterator[EndValue]:
     what = f"Tile{'' if case.link.slot is None else f' {case.link.slot}'}: {case.start.label}{case.channel}"
     for line in address_line(case, what, f"It shows {case.start.label} there."):
-        yield At("to", line)
+        yield EndValue("to", line)
     for line in (*port_lines(case, what), *login_lines(case, what)):
-        yield At("to", line)
+        yield EndValue("to", line)
     for line in own_account(case):
-        yield At("from", line, elsewhere=True)
+        yield EndValue("from", line, elsewhere=True)
 
 
-def _sends(case: Case) -> Iterator[Sent]:
+def _sends(case: ResolvedLink) -> Iterator[Sent]:
     if case.end is not None and case.start.behind is None:
         stream = case.site.services_of(case.start).get("stream")
         yield Sent(case.end.key, case.start.key, "tcp", stream, "fetches pictures")

@@ -3,23 +3,23 @@
 from collections.abc import Iterator
 
 from tutelar.core.line import Line
-from tutelar.core.links.base import At, Case, Gap, Kind, Need, Number, Test
+from tutelar.core.links.base import EndValue, Gap, Kind, Need, Number, ResolvedLink, Test
 from tutelar.core.links.kinds.monitor_at_station import ESCAPE
 from tutelar.core.links.needs import number, set_up
 
 
-def _doors(case: Case) -> tuple[int, int | None]:
+def _doors(case: ResolvedLink) -> tuple[int, int | None]:
     model = case.site.model_of(case.end) if case.end else None
     return 1, model.capacity.doors if model and model.capacity else None
 
 
-def _both(case: Case) -> tuple[tuple[int, ...] | None, tuple[int, ...] | None]:
+def _both(case: ResolvedLink) -> tuple[tuple[int, ...] | None, tuple[int, ...] | None]:
     reads = case.site.model_of(case.start)
     knows = case.site.model_of(case.end) if case.end else None
     return reads.card_bits if reads else None, knows.card_bits if knows else None
 
 
-def _card(case: Case) -> Gap | None:
+def _card(case: ResolvedLink) -> Gap | None:
     reads, knows = _both(case)
     if reads is None or knows is None or set(reads) & set(knows):
         return None
@@ -31,7 +31,7 @@ def _bits(lengths: tuple[int, ...]) -> str:
     return " or ".join(map(str, lengths))
 
 
-def common_bits(case: Case) -> int | None:
+def common_bits(case: ResolvedLink) -> int | None:
     """Return the longest card number that both understand, None where that is not known."""
     reads, knows = _both(case)
     both = set(reads or knows or ()) & set(knows or reads or ())
@@ -43,14 +43,14 @@ card = Need(
 )
 
 
-def _values(case: Case) -> Iterator[At]:
+def _values(case: ResolvedLink) -> Iterator[EndValue]:
     door = f"Door{'' if case.link.slot is None else f' {case.link.slot}'}"
     key = f"partner-reads-for-{case.start.key}"
     side = {"in": "outside, going in", "out": "inside, going out"}.get(case.link.side or "", "one side")
-    yield At("to", Line(key, f"{door}, reader {side}", case.start.label, "The panel shows it by this name."))
+    yield EndValue("to", Line(key, f"{door}, reader {side}", case.start.label, "The panel shows it by this name."))
     bits = common_bits(case)
     if bits is not None:
-        yield At(
+        yield EndValue(
             "to",
             Line(
                 f"{key}-bits",
@@ -59,7 +59,7 @@ def _values(case: Case) -> Iterator[At]:
                 "As the reader sends it; 26 are facility code and card number, with parity.",
             ),
         )
-    yield At(
+    yield EndValue(
         "from",
         Line(
             f"wired-{case.link.to}",

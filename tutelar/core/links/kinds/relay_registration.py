@@ -3,13 +3,13 @@
 from collections.abc import Iterator
 
 from tutelar.core.line import Line
-from tutelar.core.links.base import At, Case, Gap, Kind, Need, Sent, Test
+from tutelar.core.links.base import EndValue, Gap, Kind, Need, ResolvedLink, Sent, Test
 from tutelar.core.links.needs import hardware, outbound, set_up
 
 RELAY_PORT = 443
 
 
-def _released(case: Case) -> Gap | None:
+def _released(case: ResolvedLink) -> Gap | None:
     if not case.start.used:
         return None
     said = f"{case.start.label} was bought used and may still belong to its former owner's account"
@@ -19,17 +19,17 @@ def _released(case: Case) -> Gap | None:
 released = Need("released", lambda case: "It belongs to nobody else's account", _released)
 
 
-def _values(case: Case) -> Iterator[At]:
+def _values(case: ResolvedLink) -> Iterator[EndValue]:
     network = case.site.network_by_key.get(case.start.network or "")
     if network is not None and network.gateway is not None:
-        yield At("from", Line("gateway", "Default gateway", str(network.gateway), "The way out."), elsewhere=True)
+        yield EndValue("from", Line("gateway", "Default gateway", str(network.gateway), "The way out."), elsewhere=True)
     if network is not None and network.dns:
-        yield At(
+        yield EndValue(
             "from", Line("dns", "DNS server", ", ".join(map(str, network.dns)), "Finds the relay."), elsewhere=True
         )
-    yield At("from", Line("relay-on", "Remote access through the relay", "On", "Switched off as delivered."))
+    yield EndValue("from", Line("relay-on", "Remote access through the relay", "On", "Switched off as delivered."))
     if case.start.serial:
-        yield At(
+        yield EndValue(
             "to",
             Line(
                 f"relay-{case.start.key}",
@@ -40,7 +40,7 @@ def _values(case: Case) -> Iterator[At]:
         )
 
 
-def _sends(case: Case) -> Iterator[Sent]:
+def _sends(case: ResolvedLink) -> Iterator[Sent]:
     who = case.start.behind or case.start.key
     port = case.site.services_of(case.start).get("relay", RELAY_PORT)
     yield Sent(who, case.link.to, "tcp", port, "remote access through the relay, opened from inside")

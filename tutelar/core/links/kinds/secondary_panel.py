@@ -3,26 +3,26 @@
 from collections.abc import Iterator
 
 from tutelar.core.line import Line
-from tutelar.core.links.base import At, Case, Kind, Number, Test
+from tutelar.core.links.base import EndValue, Kind, Number, ResolvedLink, Test
 from tutelar.core.links.kinds.management_program import sends
 from tutelar.core.links.needs import address, followed, hardware, limit_of, login, number, route, set_up
-from tutelar.core.links.typed import entry_key
+from tutelar.core.links.partner_values import entry_key
 
 
-def _panels(case: Case) -> tuple[int, int | None]:
+def _panels(case: ResolvedLink) -> tuple[int, int | None]:
     first, last = limit_of(case.site, case.end, "panels")
     return first if first is not None else 2, last
 
 
-def _values(case: Case) -> Iterator[At]:
+def _values(case: ResolvedLink) -> Iterator[EndValue]:
     key = entry_key(case)
-    yield At("from", Line(f"{key}-role", "Kind of panel", "Secondary", f"{case.to} is its primary."))
+    yield EndValue("from", Line(f"{key}-role", "Kind of panel", "Secondary", f"{case.to} is its primary."))
     if at := case.address(case.end):
-        yield At("from", Line(key, f"Primary: {case.to}", at, "Whom it follows."))
+        yield EndValue("from", Line(key, f"Primary: {case.to}", at, "Whom it follows."))
     identity = case.start.mac or case.start.serial
     if identity:
         which = f"Secondary {case.link.slot}" if case.link.slot is not None else "Secondary"
-        yield At(
+        yield EndValue(
             "to",
             Line(
                 f"listed-manages-{case.start.key}",

@@ -11,7 +11,7 @@ from django.core.management.base import BaseCommand, CommandError, CommandParser
 from tutelar.core.wording import count
 from tutelar.server import vault
 from tutelar.server.secrets.sealing import seal_anew
-from tutelar.server.store.writes import Rejected
+from tutelar.server.store.writes import WriteRejected
 
 LEAST = 12
 
@@ -25,7 +25,7 @@ class Command(BaseCommand):
     def handle(self, *args: Any, to: str, **options: Any) -> None:
         try:
             done = self._to_file() if to == "key-file" else self._to_passphrase()
-        except (Rejected, vault.VaultLocked) as error:
+        except (WriteRejected, vault.VaultLocked) as error:
             raise CommandError(str(error)) from None
         self.stdout.write(f"{count(done, 'secret')} sealed anew.")
 

@@ -15,7 +15,7 @@ from tutelar.core.site.values import dotted
 
 
 @dataclass(frozen=True)
-class Ground:
+class Subnet:
     """One broadcast domain. `key` is a network's key, or the recorder's for its private range."""
 
     key: str
@@ -92,14 +92,14 @@ class Ground:
         return "address.in-pool"
 
 
-def network_ground(network: Network) -> Ground:
+def network_ground(network: Network) -> Subnet:
     """Return the ground of a site network. Backward and outside parts of ranges hold nothing."""
     base, prefix = int(network.cidr.network_address), network.cidr.prefixlen
     bounds = (base, int(network.cidr.broadcast_address))
     reserved = tuple(
         (max(int(item.first), bounds[0]), min(int(item.last), bounds[1]), item.why) for item in network.reserved
     )
-    return Ground(
+    return Subnet(
         key=network.key,
         label=network.label,
         base=base,
@@ -120,7 +120,7 @@ def _number(text: str | None) -> int | None:
         return None
 
 
-def private_ground(site: Site, recorder: Device) -> Ground | None:
+def private_ground(site: Site, recorder: Device) -> Subnet | None:
     """Return the private range behind a recorder's own camera ports; its first usable address is the recorder's."""
     model = site.model_of(recorder)
     if model is None or model.camera_ports is None:
@@ -128,14 +128,14 @@ def private_ground(site: Site, recorder: Device) -> Ground | None:
     cidr = model.camera_ports.cidr
     base, prefix = int(cidr.network_address), cidr.prefixlen
     own = base if prefix >= 31 else base + 1
-    return Ground(recorder.key, f"behind {recorder.label}", base, prefix, gateway=own, recorder=recorder.key)
+    return Subnet(recorder.key, f"behind {recorder.label}", base, prefix, gateway=own, recorder=recorder.key)
 
 
 @dataclass(frozen=True)
-class Standing:
+class SubnetMembers:
     """A ground and the devices of the document that stand on it, as (position in the file, device)."""
 
-    ground: Ground
+    ground: Subnet
     devices: list[tuple[int, Device]]
 
     @cached_property
@@ -152,19 +152,19 @@ class Standing:
         return sum(1 for _, device in self.devices if device.addressing == "reserved")
 
 
-def standings(site: Site) -> list[Standing]:
+def subnet_members(site: Site) -> list[SubnetMembers]:
     """Return every ground with its devices: the site networks in order, then private ranges that are in use."""
-    found: dict[str | None, Standing] = {
-        network.key: Standing(network_ground(network), []) for network in site.network_by_key.values()
+    found: dict[str | None, SubnetMembers] = {
+        network.key: SubnetMembers(network_ground(network), []) for network in site.network_by_key.values()
     }
-    private: dict[str, Standing | None] = {}
+    private: dict[str, SubnetMembers | None] = {}
     homes = map(attrgetter("network", "behind"), site.devices)
     for position, (device, (network, behind)) in enumerate(zip(site.devices, homes, strict=True)):
         if behind is not None:
             if behind not in private:
                 recorder = site.device_by_key.get(behind)
                 ground = private_ground(site, recorder) if recorder else None
-                private[behind] = Standing(ground, []) if ground else None
+                private[behind] = SubnetMembers(ground, []) if ground else None
             standing = private[behind]
         else:
             standing = found.get(network)

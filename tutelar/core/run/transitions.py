@@ -4,16 +4,16 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
 from tutelar.core.run.chain import ALONE, STAGES, TIMED
-from tutelar.core.run.live import Fact, Live, fact_of
+from tutelar.core.run.durations import CREDIBLE_S
+from tutelar.core.run.live import RunState, StepOutcome, fact_of
 from tutelar.core.run.order import Run
 from tutelar.core.run.steps import Step, device_title
-from tutelar.core.run.times import CREDIBLE_S
 from tutelar.core.site.types import Site
 
 NEXT = {"retry": "once more", "reset": "factory reset", "aside": "set aside"}
 
 
-class NotSo(ValueError):
+class ReportRejected(ValueError):
     """What was said cannot be. `at` is the part of it that is wrong; `missing`: there is no such step."""
 
     def __init__(self, message: str, at: str = "", *, missing: bool = False, early: bool = False) -> None:
@@ -22,7 +22,7 @@ class NotSo(ValueError):
 
 
 @dataclass(frozen=True, slots=True)
-class Word:
+class StepReport:
     """What is said of a step: `state` done, skipped, failed (`after` it retry, reset or aside), ready, longer (by
     `seconds`), open (it is taken back), or back (a device that was set aside). `hand` is who says it."""
 
@@ -34,15 +34,15 @@ class Word:
 
 
 @dataclass(frozen=True, slots=True)
-class Told:
+class RunTransition:
     """The run after a word, one sentence of it, and what a step of a model really took, if that was learned."""
 
-    live: Live
+    live: RunState
     sentence: str
     took: tuple[str, str, float] | None = None  # model, kind, seconds
 
 
-def step_named(site: Site, live: Live, run: Run, name: str) -> Step:
+def step_named(site: Site, live: RunState, run: Run, name: str) -> Step:
     """Return the step that a word is about: one of the run, or the first of a device that was set aside.
 
     Raises NotSo where there is none.
@@ -52,11 +52,11 @@ def step_named(site: Site, live: Live, run: Run, name: str) -> Step:
             return step
     device = site.device_by_key.get(name.rsplit(":", 1)[0])
     if device is None or device.key not in live.aside:
-        raise NotSo(f"The run of this site has no step '{name}'.", missing=True)
+        raise ReportRejected(f"The run of this site has no step '{name}'.", missing=True)
     return Step(name, device.key, "connect", device_title("connect", device.label), 0, 0, True, None)
 
 
-def tell(site: Site, live: Live, run: Run, step: Step, word: Word, now: float) -> Told:
+def apply_report(site: Site, live: RunState, run: Run, step: Step, word: StepReport, now: float) -> RunTransition:
     """Return the run after a word about one of its steps. `live` knows what every hand is at, `run` is how it stands.
 
     Raises NotSo for what the step cannot be: its turn has not come, something was built on it, a reason is missing.
@@ -64,7 +64,7 @@ def tell(site: Site, live: Live, run: Run, step: Step, word: Word, now: float) -
     facts = {fact.step: fact for fact in live.facts}
     took = None
     if word.state in ("skipped", "failed") and not word.reason:
-        raise NotSo("Say why the step is skipped.", "reason")
+        raise ReportRejected("Say why the step is skipped.", "reason")
     if word.state == "open":
         live = _taken_back(live, facts, step)
     elif word.state == "back":
@@ -80,13 +80,13 @@ def tell(site: Site, live: Live, run: Run, step: Step, word: Word, now: float) -
         live = _with(live, facts, waited)
         took = _learned(site, waited) if word.state == "ready" else None
     elif step.hands:
-        raise NotSo(f"'{step.title}' is done by hand: it is done, skipped or failed.", "state")
+        raise ReportRejected(f"'{step.title}' is done by hand: it is done, skipped or failed.", "state")
     else:
-        raise NotSo(f"'{step.title}' goes by itself: it is ready, or takes longer.", "state")
-    return Told(replace(live, since_s=now), f"{step.title}: {_said(word)}.", took)
+        raise ReportRejected(f"'{step.title}' goes by itself: it is ready, or takes longer.", "state")
+    return RunTransition(replace(live, since_s=now), f"{step.title}: {_said(word)}.", took)
 
 
-def rested(live: Live, seconds: float) -> Live:
+def rested(live: RunState, seconds: float) -> RunState:
     """Return the run after so many seconds of rest, which do not count for what hands are at."""
     facts = [
         replace(fact, start_s=fact.start_s + seconds) if fact.state == "doing" and fact.hand else fact
@@ -95,13 +95,13 @@ def rested(live: Live, seconds: float) -> Live:
     return replace(live, facts=tuple(facts))
 
 
-def with_hands(live: Live, hands: int) -> Live:
+def with_hands(live: RunState, hands: int) -> RunState:
     """Return the run with so many technicians; what the others had in hand is open again."""
     facts = [fact for fact in live.facts if fact.state != "doing" or (fact.hand or 0) <= hands]
     return replace(live, hands=hands, facts=tuple(facts))
 
 
-def _said(word: Word) -> str:
+def _said(word: StepReport) -> str:
     return {
         "done": "done",
         "skipped": f"skipped: {word.reason}",
@@ -113,22 +113,22 @@ def _said(word: Word) -> str:
     }[word.state]
 
 
-def _with(live: Live, facts: dict[str, Fact], fact: Fact) -> Live:
+def _with(live: RunState, facts: dict[str, StepOutcome], fact: StepOutcome) -> RunState:
     return replace(live, facts=tuple((facts | {fact.step: fact}).values()))
 
 
-def _without(live: Live, facts: dict[str, Fact], gone: Iterable[str]) -> Live:
+def _without(live: RunState, facts: dict[str, StepOutcome], gone: Iterable[str]) -> RunState:
     left = facts.keys() - set(gone)
     return replace(live, facts=tuple(fact for name, fact in facts.items() if name in left))
 
 
-def _settled(run: Run, facts: dict[str, Fact], step: Step, word: Word, now: float) -> Fact:
+def _settled(run: Run, facts: dict[str, StepOutcome], step: Step, word: StepReport, now: float) -> StepOutcome:
     settled = {name for name, fact in facts.items() if fact.state in ("done", "skipped")}
     titles = {item.id: item.title for item in run.steps}
     for need in _hand_needs(run, step):
         if need not in settled:
             message = f"'{step.title}' comes after '{titles.get(need, need)}', which is not done yet."
-            raise NotSo(message, "step", early=True)
+            raise ReportRejected(message, "step", early=True)
     known = facts.get(step.id)
     start = known.start_s if known else min(step.start_s, now)
     found = fact_of(step, "done" if word.state == "done" else "skipped", start, now)
@@ -149,7 +149,7 @@ def _hand_needs(run: Run, step: Step) -> list[str]:
     return found
 
 
-def _waited(facts: dict[str, Fact], step: Step, word: Word, now: float) -> Fact:
+def _waited(facts: dict[str, StepOutcome], step: Step, word: StepReport, now: float) -> StepOutcome:
     """Return a wait that is over before its time, or lasts longer than it should, from now where it is overdue."""
     more = facts[step.id].more_s if step.id in facts else 0.0
     if word.state == "ready":
@@ -158,7 +158,7 @@ def _waited(facts: dict[str, Fact], step: Step, word: Word, now: float) -> Fact:
     return replace(fact_of(step, "doing", step.start_s), more_s=more)
 
 
-def _learned(site: Site, fact: Fact) -> tuple[str, str, float] | None:
+def _learned(site: Site, fact: StepOutcome) -> tuple[str, str, float] | None:
     device = site.device_by_key.get(fact.device or "")
     seconds = (fact.end_s or 0) - fact.start_s
     if device is None or fact.kind not in TIMED or seconds < CREDIBLE_S:
@@ -166,7 +166,7 @@ def _learned(site: Site, fact: Fact) -> tuple[str, str, float] | None:
     return device.model, fact.kind, seconds
 
 
-def _failed(live: Live, facts: dict[str, Fact], step: Step, word: Word, now: float) -> Live:
+def _failed(live: RunState, facts: dict[str, StepOutcome], step: Step, word: StepReport, now: float) -> RunState:
     """Return the run after a failure: the step comes again, the device boots again, or is out of the run."""
     mine = {name: fact for name, fact in facts.items() if fact.device == step.device and step.device}
     doing = [name for name, fact in facts.items() if fact.state == "doing" and (name == step.id or name in mine)]
@@ -178,11 +178,11 @@ def _failed(live: Live, facts: dict[str, Fact], step: Step, word: Word, now: flo
         others = {name: fact for name, fact in facts.items() if name not in mine}
         return replace(live, facts=tuple({**others, **kept}.values()))
     if word.after != "retry" or not step.hands:
-        raise NotSo("Say what comes next: retry, reset or aside.", "after")
+        raise ReportRejected("Say what comes next: retry, reset or aside.", "after")
     return _without(live, facts, [step.id] if step.id in doing else [])
 
 
-def _taken_back(live: Live, facts: dict[str, Fact], step: Step) -> Live:
+def _taken_back(live: RunState, facts: dict[str, StepOutcome], step: Step) -> RunState:
     """Return the run with a step open again, unless something was built on it; its hand lets go of what it is at."""
     gone = {step.id}
     if step.hands:
@@ -191,7 +191,9 @@ def _taken_back(live: Live, facts: dict[str, Fact], step: Step) -> Live:
         stage = STAGES.index(step.kind)
         later = {f"{step.device}:{kind}" for kind in STAGES[stage + 1 :]}
         if any(facts[name].state in ("done", "skipped") for name in later & facts.keys()):
-            raise NotSo(f"'{step.title}' was built on already; take back the later step first.", "step", early=True)
+            raise ReportRejected(
+                f"'{step.title}' was built on already; take back the later step first.", "step", early=True
+            )
         gone |= later | {f"{step.device}:{ALONE[stage]}"}
     order = (step.device or "", *live.order) if step.kind == "connect" else live.order
     return replace(_without(live, facts, gone), order=order)

@@ -11,10 +11,11 @@ from graphlib import CycleError, TopologicalSorter
 from ipaddress import AddressValueError, IPv4Address, IPv4Network
 from typing import Any
 
-from tutelar.core.addressing.ground import network_ground
-from tutelar.core.addressing.plan import Plan, plan
+from tutelar.core.addressing.assignment import Plan
+from tutelar.core.addressing.subnet import network_ground
 from tutelar.core.links.holding import holder_and_held
 from tutelar.core.links.registry import kind_of
+from tutelar.core.planning.plan import plan
 from tutelar.core.problems import Problem, in_order, problem
 from tutelar.core.site.types import Device, Network, Site
 

@@ -3,9 +3,9 @@
 from dataclasses import dataclass
 from ipaddress import IPv4Address
 
-from tutelar.core.addressing.plan import Plan
-from tutelar.core.addressing.renumber import Partner, partner_settings
+from tutelar.core.addressing.assignment import Plan
 from tutelar.core.check import check
+from tutelar.core.planning.renumber import Partner, partner_settings
 from tutelar.core.problems import Problem
 from tutelar.core.site.types import Device, Site
 

@@ -8,7 +8,7 @@ from tutelar.core.run.task import IN_SITE, NEVER, Task
 
 
 @dataclass(frozen=True, slots=True)
-class Laid:
+class ScheduledOperation:
     """One piece in its place. `changed_at` is when the hand begins to change its laptop for it, None if it need not."""
 
     piece: int
@@ -47,13 +47,13 @@ class State:
         return max(self.last, *back)
 
 
-def lay(
+def schedule(
     task: Task,
     order: list[int],
     state: State,
     stop: float = NEVER,
     lose: float = NEVER,
-    into: list[Laid] | None = None,
+    into: list[ScheduledOperation] | None = None,
 ) -> bool:
     """Lay the devices' next pieces in this order, into the state; return False where that cannot be.
 
@@ -89,7 +89,7 @@ def lay(
         took = seconds[piece]
         if not took:  # left out: what follows begins at once, and no hand is needed
             if into is not None:
-                into.append(Laid(piece, 0, ready))
+                into.append(ScheduledOperation(piece, 0, ready))
             end = ready
         else:
             where = need[piece]
@@ -108,7 +108,7 @@ def lay(
             if ready > start:
                 start = ready
             if into is not None:
-                into.append(Laid(piece, hand, start, before if changed else None))
+                into.append(ScheduledOperation(piece, hand, start, before if changed else None))
             lost += start - before
             end = start + took
             free[hand] = end
@@ -129,4 +129,4 @@ def lay(
 def total(task: Task, order: list[int]) -> float:
     """Return when the last step ends if the pieces are taken in this order, infinity where that cannot be."""
     state = State(task)
-    return state.total(task) if lay(task, order, state) else NEVER
+    return state.total(task) if schedule(task, order, state) else NEVER

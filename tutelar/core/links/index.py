@@ -4,12 +4,11 @@ Worked out once for a look at many links; every part only when it is asked for.
 """
 
 from collections import defaultdict
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 
-from tutelar.core.links.base import Case, Kind, Need
-from tutelar.core.links.registry import kind_and_fit
+from tutelar.core.links.base import Kind, Need, ResolvedLink
 from tutelar.core.links.zones import zone_faults
 from tutelar.core.site.base import OUTSIDE_ENDS
 from tutelar.core.site.model import Model
@@ -57,11 +56,14 @@ class Load:
         return fits and all(self.channels < most for most in seats)
 
 
-class Known:
+KindAndFit = Callable[[Site, Link, Device | None, Device | None], tuple[Kind, bool]]
+
+
+class LinkIndex:
     """A site with what is known besides its document.
 
     `addresses`: device key to address, as planned. `states`: how far each device is (None: nobody looked, so that is
-    not asked for). `secrets`: what a kept secret is known by, by (device key, slot) (None: the same). `untold`: pairs
+    not asked for). `secrets`: what a kept secret is known by, by (device key, slot) (None: the same). `pending`: pairs
     of a device and one whose changed value it was not told yet.
     """
 
@@ -71,17 +73,20 @@ class Known:
         addresses: Mapping[str, str],
         states: Mapping[str, str] | None = None,
         secrets: Mapping[tuple[str, str], str] | None = None,
-        untold: frozenset[tuple[str, str]] = frozenset(),
+        pending: frozenset[tuple[str, str]] = frozenset(),
+        *,
+        kind_and_fit: KindAndFit,
     ) -> None:
         self.site, self.addresses, self.states = site, addresses, states
-        self.secrets, self.untold = secrets, untold
+        self.secrets, self.pending = secrets, pending
         self.mbps = main_mbps(site)
+        self._kind_and_fit = kind_and_fit
         self._kinds: dict[tuple[object, ...], tuple[Kind, bool]] = {}
         self.limits: dict[tuple[str, str], tuple[int, int | None]] = {}  # numbers of a target, by (kind, target)
         self.wanted: dict[tuple[Kind, bool], tuple[Need, ...]] = {}  # needs looked at link by link
         self.sound: set[tuple[object, ...]] = set()  # what stands alike and lacks none of the needs that are alike
 
-    def case(self, link: Link) -> Case | None:
+    def case(self, link: Link) -> ResolvedLink | None:
         """Return a link with its ends, None where it names a device that the file does not have."""
         devices = self.site.device_by_key
         start, end = devices.get(link.from_), devices.get(link.to)
@@ -90,8 +95,8 @@ class Known:
         alike = (link.kind, start.model, start.behind == link.to, link.to if end is None else end.model, end is None)
         found = self._kinds.get(alike)
         if found is None:
-            found = self._kinds[alike] = kind_and_fit(self.site, link, start, end)
-        return Case(self.site, found[0], link, start, end, self, found[1])
+            found = self._kinds[alike] = self._kind_and_fit(self.site, link, start, end)
+        return ResolvedLink(self.site, found[0], link, start, end, self, found[1])
 
     @cached_property
     def placed(self) -> set[str]:

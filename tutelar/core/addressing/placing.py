@@ -1,4 +1,4 @@
-"""Which address should every device have: the plan over all networks.
+"""Placing devices: which free address each of them gets, over all networks.
 
 Preferences, in this order (handbook, addressing): a set address stays; factory addresses of devices still to
 come stay free; a camera's number follows its channel where the policy wants that; the site's own block rules;
@@ -8,13 +8,13 @@ same output: everything is decided by the order of the document and of the place
 
 from collections import defaultdict
 from dataclasses import dataclass, field
-from typing import Any, NamedTuple
 
+from tutelar.core.addressing.assignment import Assignment
 from tutelar.core.addressing.blocks import FAMILY_RANK, lay_blocks
-from tutelar.core.addressing.ground import Ground, Standing, standings
 from tutelar.core.addressing.ranges import Span, first_of, holds, size, within, without
-from tutelar.core.addressing.rules import Addresses, full_problem, room, set_addresses, to_come
-from tutelar.core.problems import Problem, in_order, problem
+from tutelar.core.addressing.rules import Addresses, full_problem, to_come
+from tutelar.core.addressing.subnet import Subnet, SubnetMembers
+from tutelar.core.problems import Problem, problem
 from tutelar.core.site.types import Device, Site
 from tutelar.core.site.values import dotted
 from tutelar.core.wording import count, family_plural, listed
@@ -28,71 +28,7 @@ class Placed:
     whys: dict[int, str] = field(default_factory=dict)
 
 
-class Assignment(NamedTuple):
-    """The address of one device with everything that is typed beside it, and one sentence why."""
-
-    device: str
-    network: str
-    address: str
-    prefix: int
-    gateway: str | None
-    dns: tuple[str, ...]
-    source: str
-    why: str
-
-    def as_dict(self) -> dict[str, Any]:
-        """Return the assignment as the contract prints it."""
-        return self._asdict() | {"dns": list(self.dns)}
-
-
-@dataclass(frozen=True)
-class Plan:
-    """The result of planning: assignments in the order of the file, room per network, and every problem."""
-
-    assignments: tuple[Assignment, ...]
-    networks: tuple[dict[str, Any], ...]
-    problems: tuple[Problem, ...]
-
-    def as_dict(self) -> dict[str, Any]:
-        """Return the plan as the contract prints it."""
-        return {
-            "assignments": [item.as_dict() for item in self.assignments],
-            "networks": list(self.networks),
-            "problems": [item.as_dict() for item in self.problems],
-        }
-
-    def addresses(self) -> dict[str, str]:
-        return {item.device: item.address for item in self.assignments}
-
-
-def plan(site: Site) -> Plan:
-    """Return the address plan of the whole site with the problems of its result."""
-    from tutelar.core.check import problems_with  # noqa: PLC0415  check and plan judge each other's results
-
-    addresses = set_addresses(site)
-    grounds = standings(site)
-    placed, notes = place_all(site, grounds, addresses)
-    result: Addresses = list(addresses)
-    for position, number in placed.numbers.items():
-        result[position] = number
-    found = problems_with(site, grounds, result)
-    fulls = {item.subjects for item in found if item.code == "network.full"}
-    notes = [item for item in notes if item.code != "network.full" or item.subjects not in fulls]
-    rows = []
-    for standing in grounds:
-        wanted, outside, in_pool = room(standing, addresses)
-        rows.append(
-            {
-                "key": standing.ground.key,
-                "usable": standing.ground.usable_count,
-                "fixed_free": outside + min(in_pool, max(0, min(standing.reserved, wanted - outside))),
-                "fixed_wanted": wanted,
-            }
-        )
-    return Plan(_assignments(site, grounds, addresses, placed), tuple(rows), tuple(in_order([*found, *notes])))
-
-
-def place_all(site: Site, grounds: list[Standing], addresses: Addresses) -> tuple[Placed, list[Problem]]:
+def place_all(site: Site, grounds: list[SubnetMembers], addresses: Addresses) -> tuple[Placed, list[Problem]]:
     """Return an address for every device that needs one and has none, and what could not be had."""
     waiting = to_come(site, addresses)
     channels = _channels(site) if site.policy.match_channel else {}
@@ -118,7 +54,9 @@ def _channels(site: Site) -> dict[str, tuple[str, int]]:
     return found
 
 
-def _assignments(site: Site, grounds: list[Standing], addresses: Addresses, placed: Placed) -> tuple[Assignment, ...]:
+def assignments(
+    site: Site, grounds: list[SubnetMembers], addresses: Addresses, placed: Placed
+) -> tuple[Assignment, ...]:
     new = placed.numbers
     high, head = -1, ""
     rows: list[Assignment | None] = [None] * len(site.devices)
@@ -154,7 +92,7 @@ class _GroundPlan:
     def __init__(
         self,
         site: Site,
-        standing: Standing,
+        standing: SubnetMembers,
         addresses: Addresses,
         waiting: dict[int, list[Device]],
         channels: dict[str, tuple[str, int]],
@@ -353,6 +291,6 @@ class _GroundPlan:
         return f"{first}–{last}"
 
 
-def within_pools(ground: Ground, taken: list[Span]) -> list[Span]:
+def within_pools(ground: Subnet, taken: list[Span]) -> list[Span]:
     """Return what a reserved device may have inside the lease pools."""
     return without(without(ground.open_to_reserved, ground.open_to_fixed), taken)

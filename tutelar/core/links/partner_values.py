@@ -1,7 +1,7 @@
 """Values that one end types of the other: its port where it is not the usual one, its account, its password."""
 
 from tutelar.core.line import Line
-from tutelar.core.links.base import Case, login_slot
+from tutelar.core.links.base import ResolvedLink, login_slot
 
 USUAL_PORTS = {"web": 80, "web-tls": 443, "stream": 554, "signalling": 5060, "signalling-tls": 5061}
 _SLOT_WORDS = {
@@ -12,13 +12,13 @@ _SLOT_WORDS = {
 _USERS = {"login": "viewer"}
 
 
-def entry_key(case: Case) -> str:
+def entry_key(case: ResolvedLink) -> str:
     """Return the key of what one end has of the other: each channel of an encoder is an entry of its own."""
     other = case.held.key if case.held is not None else case.link.to
     return f"partner-{case.link.kind}-{other}{'' if case.link.slot is None else f'-{case.link.slot}'}"
 
 
-def account(case: Case) -> str:
+def account(case: ResolvedLink) -> str:
     """Return the user that the holder of a link logs in as."""
     if case.held is None:
         return "admin"
@@ -29,13 +29,13 @@ def account(case: Case) -> str:
     return (model.factory.user if model and model.factory else None) or "admin"
 
 
-def address_line(case: Case, what: str, why: str) -> list[Line]:
+def address_line(case: ResolvedLink, what: str, why: str) -> list[Line]:
     """Return the other's address, [] where it has none yet."""
     at = case.address(case.held) if case.held is not None else case.link.at
     return [Line(entry_key(case), what, at, why)] if at else []
 
 
-def port_lines(case: Case, what: str) -> list[Line]:
+def port_lines(case: ResolvedLink, what: str) -> list[Line]:
     """Return the port to type where it is not the one that everybody expects."""
     found = case.port()
     if found is None or USUAL_PORTS.get(found[0]) == found[1]:
@@ -43,7 +43,7 @@ def port_lines(case: Case, what: str) -> list[Line]:
     return [Line(f"{entry_key(case)}-port", f"{what}, port", str(found[1]), f"Its {found[0]} port; not the usual one.")]
 
 
-def login_lines(case: Case, what: str) -> list[Line]:
+def login_lines(case: ResolvedLink, what: str) -> list[Line]:
     """Return user and password of the other device."""
     if case.held is None:
         return []
@@ -53,7 +53,7 @@ def login_lines(case: Case, what: str) -> list[Line]:
     return [user, secret_line(case, what, login_slot(case.site, case.held))]
 
 
-def secret_line(case: Case, what: str, slot: str) -> Line:
+def secret_line(case: ResolvedLink, what: str, slot: str) -> Line:
     """Return the other device's secret as a value to type."""
     held = case.held
     name, owner = (held.label, held.key) if held is not None else (case.to, "")
@@ -61,7 +61,7 @@ def secret_line(case: Case, what: str, slot: str) -> Line:
     return Line(f"{entry_key(case)}-{slot}", f"{what}, password", "", why, slot=slot, owner=owner)
 
 
-def own_account(case: Case) -> list[Line]:
+def own_account(case: ResolvedLink) -> list[Line]:
     """Return what has to be on the device that is logged in to: lines of its own settings, under their own keys."""
     held = case.held
     if held is None:

@@ -2,17 +2,18 @@
 
 from django.db import transaction
 
-from tutelar.core.setting import Settings
+from tutelar.core.setting import DeviceSettings
 from tutelar.server import models
-from tutelar.server.bench import queries as bench_queries
+from tutelar.server.actor import Actor
+from tutelar.server.bench import queries
 from tutelar.server.secrets import queries as secrets_queries
-from tutelar.server.store.writes import Rejected, Stale, lock
-from tutelar.server.values import queries
+from tutelar.server.store.writes import Stale, WriteRejected, site_for_update
+from tutelar.server.values import queries as values_queries
 
 COMPARED = ("connect", "confirm")  # steps whose values are compared, not typed
 
 
-def marks(row: models.Site, subject: str, settings: Settings) -> dict[str, str]:
+def marks(row: models.Site, subject: str, settings: DeviceSettings) -> dict[str, str]:
     """Return by line what its value is today, for a device's key or a step's id; of a secret which one it is.
 
     Raises Rejected for a subject that the site does not have.
@@ -20,9 +21,9 @@ def marks(row: models.Site, subject: str, settings: Settings) -> dict[str, str]:
     site = settings.site
     device = site.device_by_key.get(subject)
     if device is None:
-        step = next((item for item in bench_queries.bench_run(row).steps if item.id == subject), None)
+        step = next((item for item in queries.bench_run(row).steps if item.id == subject), None)
         if step is None or step.device is not None:
-            raise Rejected(f"The site {row.name} has no device and no step '{subject}'.", status=404)
+            raise WriteRejected(f"The site {row.name} has no device and no step '{subject}'.", status=404)
         return {value.label: value.value for value in step.values}
     lines = [line for group in settings.groups(device) for line in group.lines]
     kept = secrets_queries.secret_marks(row, {line.owner for line in lines if line.owner})
@@ -33,24 +34,26 @@ def marks(row: models.Site, subject: str, settings: Settings) -> dict[str, str]:
         for line in lines
     }
     for kind in COMPARED:
-        found |= {f"{kind}:{label}": value for label, value in queries.compared(settings, device, kind)}
+        found |= {f"{kind}:{label}": value for label, value in values_queries.compared(settings, device, kind)}
     return found
 
 
-def tick(key: str, subject: str, line: str, value: str, by: str, *, done: bool) -> None:
+def tick(key: str, subject: str, line: str, value: str, actor: Actor, *, done: bool) -> None:
     """Tick a value as typed, or take the tick away. `value` is what the person had before them.
 
     Raises Rejected for a line that the device does not have, Stale where the value is another one by now.
     """
     with transaction.atomic():
-        row = lock(key)
-        now = marks(row, subject, queries.settings_of(row))
+        row = site_for_update(key)
+        now = marks(row, subject, values_queries.settings_of(row))
         if line not in now:
-            raise Rejected(f"'{subject}' has no value '{line}' to type.", [("line", line)])
-        ticks = models.Typed.objects.filter(site=row, subject=subject, line=line)
+            raise WriteRejected(f"'{subject}' has no value '{line}' to type.", [("line", line)])
+        ticks = models.ValueTick.objects.filter(site=row, subject=subject, line=line)
         if not done:
             ticks.delete()
             return
         if now[line] != value:
             raise Stale("This value", value, now[line], row.revision)
-        models.Typed.objects.update_or_create(site=row, subject=subject, line=line, defaults={"mark": value, "by": by})
+        models.ValueTick.objects.update_or_create(
+            site=row, subject=subject, line=line, defaults={"mark": value, "by": actor.name}
+        )

@@ -1,0 +1,15 @@
+"""Who does something, with which right, and from where: every write carries it, so that rights can be asked for."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+Origin = Literal["web", "worker", "server"]
+
+
+@dataclass(frozen=True, slots=True)
+class Actor:
+    """A person by the name of his account, or the server itself. `right` is what he acts by, `origin` where from."""
+
+    name: str
+    right: str = "technician"
+    origin: Origin = "web"
