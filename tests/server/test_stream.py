@@ -36,7 +36,7 @@ class BenchStream(TestCase):
                         await sync_to_async(bench_services.start_run)("halls", Actor("ines"), 1)
                     elif len(told) == 2:
                         await sync_to_async(bench_services.record_step)(
-                            "halls", "d-1:connect", "ines", 0, StepReport("done")
+                            "halls", "d-1:connect", Actor("ines"), 0, StepReport("done")
                         )
                     else:
                         return

@@ -2,12 +2,12 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useEffect, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { asBytes, ask, client, type Refused, type Schemas } from "./api/client";
+import { LargeDialog } from "./parts/Dialog";
+import { Loading, Trouble } from "./parts/Feedback";
 import { useFilePicker } from "./parts/FilePicker";
 import { Mark } from "./parts/Mark";
-import { Loading, Trouble } from "./parts/Notes";
 import { ProfileForm } from "./parts/ProfileForm";
 import { SearchBox } from "./parts/SearchBox";
-import { OverSheet } from "./parts/Sheet";
 import { slug } from "./parts/slug";
 
 const ORIGIN = { shipped: "shipped", changed: "shipped, changed here", own: "added here" } as const;
@@ -154,7 +154,7 @@ function Profile({ model, close }: { model: string; close: () => void }) {
     ...settled,
   });
   return (
-    <OverSheet title={sheet.data?.label ?? model} close={close} wide>
+    <LargeDialog title={sheet.data?.label ?? model} close={close} wide>
       {sheet.isPending && <Loading what="the profile" />}
       {sheet.error && <Trouble error={sheet.error} retry={() => sheet.refetch()} />}
       {sheet.data && (
@@ -176,6 +176,6 @@ function Profile({ model, close }: { model: string; close: () => void }) {
           </ProfileForm>
         </>
       )}
-    </OverSheet>
+    </LargeDialog>
   );
 }

@@ -3,7 +3,7 @@ import { type FormEvent, useEffect, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { ask, client } from "./api/client";
 import { useSession } from "./api/site";
-import { Trouble } from "./parts/Notes";
+import { Trouble } from "./parts/Feedback";
 
 /** Who works here. */
 export function SignIn() {

@@ -3,12 +3,12 @@ import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { ask, client, cookie, Refused, refusal, type Schemas } from "./api/client";
 import { useSites } from "./api/site";
+import { Empty, Loading, Trouble } from "./parts/Feedback";
 import { useFilePicker } from "./parts/FilePicker";
 import { Settings } from "./parts/Finder";
 import { useKeys } from "./parts/keys";
 import { Mark } from "./parts/Mark";
 import { NextBar } from "./parts/NextBar";
-import { Empty, Loading, Trouble } from "./parts/Notes";
 import { slug } from "./parts/slug";
 
 /** All sites, and bringing one in from a site file. */

@@ -14,9 +14,9 @@ import { createBrowserRouter, Navigate, Outlet, useLocation, useRouteError } fro
 import { RouterProvider } from "react-router/dom";
 import { Refused } from "./api/client";
 import { useFrame, useSession } from "./api/site";
+import { LoadingPage, Trouble } from "./parts/Feedback";
 import { Frame } from "./parts/Frame";
-import { applyGround } from "./parts/ground";
-import { LoadingPage, Trouble } from "./parts/Notes";
+import { applyTheme } from "./parts/theme";
 import { SignIn } from "./SignIn";
 import { Sites } from "./Sites";
 import { STAGES } from "./stages/stages";
@@ -140,7 +140,7 @@ const router = createBrowserRouter([
   { path: "*", Component: Lost },
 ]);
 
-applyGround();
+applyTheme();
 window.addEventListener("beforeunload", (leaving) => {
   const kept = (item: Mutation) => item.options.mutationKey?.[0] === "ticks"; // in the browser until answered
   if (queries.isMutating({ predicate: (item) => !kept(item) }) > 0) leaving.preventDefault(); // the browser asks before anything unsaved is lost

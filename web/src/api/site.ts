@@ -56,7 +56,7 @@ export function useSheet<S extends keyof Sheets>(stage: S, enabled = true) {
  * Fetch everything shown of a site anew. What was on its way for the first time may be older than the change that asks
  * for this, and is fetched once more.
  */
-export async function fetchAnew(queries: QueryClient, key: string): Promise<void> {
+export async function invalidateSite(queries: QueryClient, key: string): Promise<void> {
   const shown = { queryKey: ["site", key] };
   const first = queries.isFetching({ ...shown, predicate: (query) => query.state.data === undefined });
   await queries.invalidateQueries(shown);
@@ -69,6 +69,6 @@ export function useChange<Input, Output>(change: (key: string, input: Input) => 
   const queries = useQueryClient();
   return useMutation<Output, Refused, Input>({
     mutationFn: (input) => change(key, input),
-    onSettled: () => fetchAnew(queries, key),
+    onSettled: () => invalidateSite(queries, key),
   });
 }

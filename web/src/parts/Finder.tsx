@@ -12,8 +12,8 @@ import { useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { ask, client, type Schemas } from "../api/client";
 import { useSiteKey } from "../api/site";
-import { chooseGround, chosenGround, type Ground } from "./ground";
 import { setSingleKeys, singleKeysOn } from "./keys";
+import { chooseTheme, chosenTheme, type Theme } from "./theme";
 
 type Found = Schemas["Findable"];
 
@@ -87,7 +87,7 @@ export function Finder({ open, close, devices }: { open: boolean; close: () => v
 
 /** Daylight or dark, single keys, sign out. */
 export function Settings({ close }: { close?: () => void }) {
-  const [ground, setGround] = useState<Ground>(chosenGround());
+  const [theme, setTheme] = useState<Theme>(chosenTheme());
   const [keys, setKeys] = useState(singleKeysOn());
   const queries = useQueryClient();
   const navigate = useNavigate();
@@ -101,14 +101,14 @@ export function Settings({ close }: { close?: () => void }) {
   return (
     <div className="mt-4 flex flex-wrap items-center gap-x-6 gap-y-2 border-t border-hair pt-3 text-small">
       <label className="flex items-center gap-2">
-        Ground
+        Theme
         <select
           className="box text-small"
-          value={ground}
+          value={theme}
           onChange={(event) => {
-            const chosen = event.target.value as Ground;
-            setGround(chosen);
-            chooseGround(chosen);
+            const chosen = event.target.value as Theme;
+            setTheme(chosen);
+            chooseTheme(chosen);
           }}
         >
           <option value="system">as the system</option>

@@ -13,10 +13,10 @@ import type { Schemas } from "../api/client";
 import { useFrame, useSiteKey } from "../api/site";
 import { STAGES, stageWord } from "../stages/stages";
 import { Commands } from "./Commands";
+import { LoadingPage, Trouble } from "./Feedback";
 import { Finder } from "./Finder";
 import { type Keys, useKeys } from "./keys";
 import { Mark } from "./Mark";
-import { LoadingPage, Trouble } from "./Notes";
 
 /** The frame of every screen of a site: the job line above, the stage below. */
 export function Frame() {

@@ -1,7 +1,7 @@
 import type { ReactNode } from "react";
 import type { Schemas } from "../api/client";
+import { Loading, Trouble } from "./Feedback";
 import { Mark } from "./Mark";
-import { Loading, Trouble } from "./Notes";
 
 type Fetched<T> = { data?: T | undefined; error: Error | null; isPending: boolean; refetch: () => unknown };
 

@@ -1,6 +1,6 @@
 import { type FormEvent, useState } from "react";
 import { Refused, type Schemas } from "../api/client";
-import { Trouble } from "./Notes";
+import { Trouble } from "./Feedback";
 
 type Field = Schemas["FieldRow"];
 

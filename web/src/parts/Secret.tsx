@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useEffect, useId, useRef, useState } from "react";
 import { ask, client, type Refused, type Schemas } from "../api/client";
-import { fetchAnew, useSiteKey } from "../api/site";
+import { invalidateSite, useSiteKey } from "../api/site";
 import { copyText } from "./CopyButton";
 import { Mark } from "./Mark";
 
@@ -19,7 +19,7 @@ export function useSlot(secret: Kept) {
   async function refresh() {
     while (queries.isMutating({ mutationKey: ["ticks", key] }) > 0)
       await new Promise((later) => setTimeout(later, 50));
-    return fetchAnew(queries, key);
+    return invalidateSite(queries, key);
   }
   return {
     async reveal(): Promise<Shown> {

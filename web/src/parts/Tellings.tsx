@@ -1,14 +1,14 @@
 import { Link } from "react-router";
 import { ask, client, type Schemas } from "../api/client";
 import { useChange, useSiteKey } from "../api/site";
+import { Trouble } from "./Feedback";
 import { Mark } from "./Mark";
-import { Trouble } from "./Notes";
-import { useFirst } from "./useFirst";
+import { useTruncated } from "./useTruncated";
 
 /** Devices that have a changed password or port typed in: each stays open until somebody has typed the new one. */
 export function Tellings({ tellings }: { tellings: Schemas["TellingRow"][] }) {
   const site = useSiteKey();
-  const [shown, more] = useFirst(tellings, 20);
+  const [shown, more] = useTruncated(tellings, 20);
   const tell = useChange((key, numbers: number[]) =>
     ask(client.POST("/api/sites/{key}/tellings", { params: { path: { key } }, body: { tellings: numbers } })),
   );

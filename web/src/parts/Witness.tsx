@@ -1,6 +1,6 @@
 import { type ReactNode, useState } from "react";
 import { useDraft } from "./drafts";
-import { Trouble } from "./Notes";
+import { Trouble } from "./Feedback";
 
 /** "Seen" or "Not so" of what somebody stands in front of; a failure needs the words of what was seen instead. */
 export function Witness({

@@ -13,14 +13,14 @@ export function waiting<T>(box: string): Waiting<T>[] {
 }
 
 /** Lay something into a box; what comes back carries the name under which it is taken out again. */
-export function layIn<T>(box: string, item: T): Waiting<T> {
+export function enqueue<T>(box: string, item: T): Waiting<T> {
   const laid = { ...item, id: `${Date.now()}-${Math.random()}` };
   write(box, [...waiting<T>(box), laid]);
   return laid;
 }
 
 /** Take out what was answered. */
-export function takeOut(box: string, id: string): void {
+export function dequeue(box: string, id: string): void {
   write(
     box,
     waiting(box).filter((item) => item.id !== id),

@@ -1,8 +1,8 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { ask, client, type Refused, type Schemas } from "../api/client";
-import { fetchAnew, useSession, useSiteKey } from "../api/site";
-import { layIn, takeOut, type Waiting, waiting } from "./outbox";
+import { invalidateSite, useSession, useSiteKey } from "../api/site";
+import { dequeue, enqueue, type Waiting, waiting } from "./outbox";
 
 export type Line = Schemas["LineRow"];
 export type Group = Schemas["GroupRow"];
@@ -45,8 +45,8 @@ export function useTicks(stage: string[]) {
     retry: (_, refused) => refused.status === 0,
     retryDelay: 2_000,
     onSettled: (_, refused, tick) => {
-      if (refused?.status !== 401 && refused?.status !== 403) takeOut(box, tick.id); // else it waits for a new sign-in
-      if (queries.isMutating({ mutationKey }) === 1) return fetchAnew(queries, key);
+      if (refused?.status !== 401 && refused?.status !== 403) dequeue(box, tick.id); // else it waits for a new sign-in
+      if (queries.isMutating({ mutationKey }) === 1) return invalidateSite(queries, key);
     },
   });
   const { mutate } = mutation;
@@ -71,7 +71,7 @@ export function useTicks(stage: string[]) {
           })),
         ),
     );
-    for (const line of lines) mutate(layIn(box, { subject, line: line.key, value: line.mark, done }));
+    for (const line of lines) mutate(enqueue(box, { subject, line: line.key, value: line.mark, done }));
   }
   return {
     /** Tick a value, or take its tick away. */

@@ -1,9 +1,9 @@
 import { useState } from "react";
 import { asBytes, ask, client, type Schemas } from "../../api/client";
 import { useChange } from "../../api/site";
+import { LargeDialog } from "../../parts/Dialog";
+import { Trouble } from "../../parts/Feedback";
 import { Mark, type MarkName } from "../../parts/Mark";
-import { Trouble } from "../../parts/Notes";
-import { OverSheet } from "../../parts/Sheet";
 import { TableSource } from "../../parts/TableSource";
 import { useDeviceChange } from "./useDeviceChange";
 
@@ -43,7 +43,7 @@ export function FieldTable({ close }: { close: () => void }) {
     read.mutate(blob);
   }
   return (
-    <OverSheet title="What is really there" close={close} wide>
+    <LargeDialog title="What is really there" close={close} wide>
       {error && <Trouble error={error} />}
       {found ? (
         <Findings
@@ -84,7 +84,7 @@ export function FieldTable({ close }: { close: () => void }) {
           />
         </>
       )}
-    </OverSheet>
+    </LargeDialog>
   );
 }
 

@@ -6,10 +6,10 @@ import { Legend } from "../../parts/Legend";
 import { Mark, type MarkName } from "../../parts/Mark";
 import { Problems } from "../../parts/Page";
 import { useWidth } from "../../parts/useWidth";
+import { AddressGrid, type Target } from "./AddressGrid";
 import { Atlas } from "./Atlas";
 import { atlasOf, bounds, indexOf, LETTERS, sheetRows, toAddress, toNumber, windowOf } from "./cells";
 import { Entails, useMovePreview } from "./Moving";
-import { Sheet, type Target } from "./Sheet";
 import { Slip } from "./Slip";
 import type { useDeviceChange } from "./useDeviceChange";
 
@@ -136,7 +136,7 @@ export function Networks({
             </div>
           )}
           <div className="overflow-x-auto pb-1">
-            <Sheet
+            <AddressGrid
               rows={rows}
               selected={selected}
               select={select}

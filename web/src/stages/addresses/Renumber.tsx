@@ -2,10 +2,10 @@ import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { ask, client, Refused, type Schemas } from "../../api/client";
 import { useChange, useSiteKey } from "../../api/site";
+import { LargeDialog } from "../../parts/Dialog";
+import { Loading, Trouble } from "../../parts/Feedback";
 import { Mark } from "../../parts/Mark";
-import { Loading, Trouble } from "../../parts/Notes";
 import { Problems } from "../../parts/Page";
-import { OverSheet } from "../../parts/Sheet";
 
 /** The network gets another range: who moves where, and what is typed elsewhere, in an order that cuts nothing off. */
 export function Renumber({ network, close }: { network: Schemas["NetworkSheet"]; close: () => void }) {
@@ -42,7 +42,7 @@ export function Renumber({ network, close }: { network: Schemas["NetworkSheet"];
     ? `/api/sites/${site}/networks/${network.key}/renumber.csv?${new URLSearchParams(wanted)}`
     : "";
   return (
-    <OverSheet title={`Renumber ${network.label}`} close={close} wide>
+    <LargeDialog title={`Renumber ${network.label}`} close={close} wide>
       <p className="text-ink-2">
         It is {network.cidr} now. Host parts are kept where they fit; locked devices move too, their lock is
         on the host part.
@@ -97,7 +97,7 @@ export function Renumber({ network, close }: { network: Schemas["NetworkSheet"];
           </div>
         </div>
       )}
-    </OverSheet>
+    </LargeDialog>
   );
 }
 

@@ -1,8 +1,8 @@
 import { type FormEvent, useState } from "react";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSheet } from "../../api/site";
-import { Loading, Trouble } from "../../parts/Notes";
-import { OverSheet } from "../../parts/Sheet";
+import { LargeDialog } from "../../parts/Dialog";
+import { Loading, Trouble } from "../../parts/Feedback";
 
 type Policy = Record<string, unknown>;
 type Block = { families: string[]; first: number; last: number };
@@ -11,11 +11,11 @@ type Block = { families: string[]; first: number; last: number };
 export function Rules({ close }: { close: () => void }) {
   const survey = useSheet("survey");
   return (
-    <OverSheet title="Rules of the plan" close={close}>
+    <LargeDialog title="Rules of the plan" close={close}>
       {survey.isPending && <Loading what="the rules" />}
       {survey.error && <Trouble error={survey.error} retry={() => survey.refetch()} />}
       {survey.data && <Form policy={survey.data.policy} revision={survey.data.revision} close={close} />}
-    </OverSheet>
+    </LargeDialog>
   );
 }
 

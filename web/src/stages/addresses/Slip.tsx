@@ -2,11 +2,11 @@ import { type FormEvent, type ReactNode, useState } from "react";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange } from "../../api/site";
 import { DeviceLink } from "../../parts/DeviceLink";
+import { Trouble } from "../../parts/Feedback";
 import { Mark, type MarkName, State } from "../../parts/Mark";
-import { Trouble } from "../../parts/Notes";
+import { cellWord } from "./AddressGrid";
 import type { Cell } from "./cells";
 import { Moving } from "./Moving";
-import { cellWord } from "./Sheet";
 import type { useDeviceChange } from "./useDeviceChange";
 
 type Placed = Schemas["Placed"];

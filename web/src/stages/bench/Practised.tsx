@@ -1,5 +1,5 @@
 import type { Schemas } from "../../api/client";
-import { Trouble } from "../../parts/Notes";
+import { Trouble } from "../../parts/Feedback";
 import { Handles, standing, useHandle } from "../../parts/Pretend";
 
 /** The device in hand at the pretend site, so that the step can be practised on its page. */

@@ -2,8 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { ask, client } from "../../api/client";
 import { useSiteKey } from "../../api/site";
+import { Trouble } from "../../parts/Feedback";
 import { Mark } from "../../parts/Mark";
-import { Trouble } from "../../parts/Notes";
 import { spoken } from "./lane";
 
 const SPEEDS = [30, 120, 600];

@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import { ask, client, type Schemas } from "../../api/client";
-import { fetchAnew, useSiteKey } from "../../api/site";
+import { invalidateSite, useSiteKey } from "../../api/site";
 import { pollsPretend } from "../../parts/Pretend";
 
 export type Sheet = Schemas["BenchSheet"];
@@ -41,7 +41,7 @@ export function useBench() {
     // what is said here is fetched once it is kept; what another says meanwhile, right after
     function follow() {
       missed = queries.isMutating() > 0;
-      if (!missed) fetchAnew(queries, key);
+      if (!missed) invalidateSite(queries, key);
     }
     stream.onmessage = (event) => {
       if (last && last !== event.data) follow();

@@ -2,9 +2,9 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { asBytes, ask, client, type Schemas } from "../../api/client";
 import { useChange, useSiteKey } from "../../api/site";
+import { LargeDialog } from "../../parts/Dialog";
+import { Trouble } from "../../parts/Feedback";
 import { Mark, type MarkName } from "../../parts/Mark";
-import { Trouble } from "../../parts/Notes";
-import { OverSheet } from "../../parts/Sheet";
 import { TableSource } from "../../parts/TableSource";
 import { COLUMNS, type Sheet } from "./columns";
 import { pushUndo } from "./useEdits";
@@ -51,7 +51,7 @@ export function DeliveryNote({ sheet, close }: { sheet: Sheet; close: () => void
     take(new Blob([pasted]));
   }, []);
   return (
-    <OverSheet title="Bring in a delivery note" close={close} wide>
+    <LargeDialog title="Bring in a delivery note" close={close} wide>
       {read.error && (
         <div className="mt-3">
           <Trouble error={read.error} />
@@ -76,7 +76,7 @@ export function DeliveryNote({ sheet, close }: { sheet: Sheet; close: () => void
           take={(blob) => take(blob)}
         />
       )}
-    </OverSheet>
+    </LargeDialog>
   );
 }
 

@@ -1,9 +1,9 @@
 import { lazy, Suspense, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { useSheet, useSiteKey } from "../../api/site";
+import { Empty, Loading, Trouble } from "../../parts/Feedback";
 import { useKeys } from "../../parts/keys";
 import { NextBar } from "../../parts/NextBar";
-import { Empty, Loading, Trouble } from "../../parts/Notes";
 import { Page, Problems } from "../../parts/Page";
 import { useWidth } from "../../parts/useWidth";
 import type { Sheet } from "./columns";

@@ -1,9 +1,9 @@
 import { type FormEvent, useEffect, useRef, useState } from "react";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange } from "../../api/site";
+import { LargeDialog } from "../../parts/Dialog";
+import { Trouble } from "../../parts/Feedback";
 import { Mark } from "../../parts/Mark";
-import { Trouble } from "../../parts/Notes";
-import { OverSheet } from "../../parts/Sheet";
 import { Camera } from "./Camera";
 import type { Sheet } from "./columns";
 import { useEdits } from "./useEdits";
@@ -63,7 +63,7 @@ export function Labels({
   }
   const last = said[0];
   return (
-    <OverSheet title="Read labels" close={close}>
+    <LargeDialog title="Read labels" close={close}>
       <p className="text-ink-2">
         {left === 0
           ? "Every label is read."
@@ -145,6 +145,6 @@ export function Labels({
           <li key={item.number}>{item.sentence}</li>
         ))}
       </ol>
-    </OverSheet>
+    </LargeDialog>
   );
 }

@@ -1,7 +1,7 @@
 import { type FormEvent, useState } from "react";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange } from "../../api/site";
-import { Trouble } from "../../parts/Notes";
+import { Trouble } from "../../parts/Feedback";
 import { COLUMNS, changeOf, type Field, type Sheet } from "./columns";
 
 const FIELDS = COLUMNS.filter((column) => column.field !== "key" && column.field !== "model");

@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSiteKey } from "../../api/site";
-import { Loading, Trouble } from "../../parts/Notes";
+import { LargeDialog } from "../../parts/Dialog";
+import { Loading, Trouble } from "../../parts/Feedback";
 import { ProfileForm } from "../../parts/ProfileForm";
-import { OverSheet } from "../../parts/Sheet";
 
 /** A model as this site knows it; other sites and the catalogue keep theirs. */
 export function SiteModel({ model, close }: { model: string; close: () => void }) {
@@ -17,7 +17,7 @@ export function SiteModel({ model, close }: { model: string; close: () => void }
     ask(client.PATCH("/api/sites/{key}/models/{model}", { params: { path: { key, model } }, body })),
   );
   return (
-    <OverSheet title={sheet.data ? `${sheet.data.label} at this site` : "Model"} close={close} wide>
+    <LargeDialog title={sheet.data ? `${sheet.data.label} at this site` : "Model"} close={close} wide>
       {sheet.isPending && <Loading what="the profile" />}
       {sheet.error && <Trouble error={sheet.error} retry={() => sheet.refetch()} />}
       {sheet.data && (
@@ -34,6 +34,6 @@ export function SiteModel({ model, close }: { model: string; close: () => void }
           />
         </>
       )}
-    </OverSheet>
+    </LargeDialog>
   );
 }

@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useSyncExternalStore } from "react";
 import { ask, client, type Refused, type Schemas } from "../../api/client";
-import { fetchAnew, useSiteKey } from "../../api/site";
+import { invalidateSite, useSiteKey } from "../../api/site";
 import { type Device, inverse, type Sheet, type Value } from "./columns";
 
 export type Edit = { device: string; change: Record<string, Value> };
@@ -36,7 +36,7 @@ export function useEdits() {
     if (taken) pushUndo(key, taken); // what was not taken back can be tried again
   };
   const settle = () => {
-    if (queries.isMutating({ mutationKey: ["kit", key] }) <= 1) fetchAnew(queries, key);
+    if (queries.isMutating({ mutationKey: ["kit", key] }) <= 1) invalidateSite(queries, key);
   };
   const send = useMutation<Schemas["DeviceRevisions"], Refused, Sent>({
     mutationKey: ["kit", key],
@@ -79,7 +79,7 @@ export function useEdits() {
     onSettled: settle,
   });
 
-  const takeOut = useMutation<Schemas["Removed"], Refused, { keys: string[]; words?: string; taken?: Undo }>({
+  const dequeue = useMutation<Schemas["Removed"], Refused, { keys: string[]; words?: string; taken?: Undo }>({
     mutationKey: ["kit", key],
     scope: { id: `kit ${key}` },
     onSuccess: (gone, { words }) => words && pushUndo(key, { words, restore: gone }),
@@ -150,14 +150,14 @@ export function useEdits() {
     tell();
     if (taken.edits) apply(taken.edits, taken.words, taken);
     if (taken.restore) putBack.mutate({ body: taken.restore, taken });
-    if (taken.remove) takeOut.mutate({ keys: taken.remove, taken });
+    if (taken.remove) dequeue.mutate({ keys: taken.remove, taken });
   }
   return {
     apply,
     undo,
     nameBy: (pattern: string, keys: string[], words: string) => name.mutate({ pattern, keys, words }),
-    remove: (keys: string[], words: string) => takeOut.mutate({ keys, words }),
+    remove: (keys: string[], words: string) => dequeue.mutate({ keys, words }),
     canUndo: last?.words,
-    error: send.error ?? putBack.error ?? takeOut.error ?? name.error,
+    error: send.error ?? putBack.error ?? dequeue.error ?? name.error,
   };
 }

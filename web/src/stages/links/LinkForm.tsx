@@ -1,6 +1,6 @@
 import { type FormEvent, useState } from "react";
 import type { Schemas } from "../../api/client";
-import { Trouble } from "../../parts/Notes";
+import { Trouble } from "../../parts/Feedback";
 import { type Card, useChangeLink, useRemoveLink } from "./useLink";
 import { seatWord } from "./words";
 

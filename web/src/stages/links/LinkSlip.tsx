@@ -1,6 +1,6 @@
 import { DeviceLink } from "../../parts/DeviceLink";
+import { Loading, Trouble } from "../../parts/Feedback";
 import { Mark, State } from "../../parts/Mark";
-import { Loading, Trouble } from "../../parts/Notes";
 import { LinkForm } from "./LinkForm";
 import { RoomBar } from "./RoomBar";
 import { type Card, useLink } from "./useLink";

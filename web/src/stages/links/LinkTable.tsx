@@ -1,11 +1,11 @@
 import { useState } from "react";
 import { asBytes, ask, client, type Schemas } from "../../api/client";
 import { useChange } from "../../api/site";
+import { LargeDialog } from "../../parts/Dialog";
+import { Trouble } from "../../parts/Feedback";
 import { Mark, type MarkName } from "../../parts/Mark";
-import { Trouble } from "../../parts/Notes";
-import { OverSheet } from "../../parts/Sheet";
 import { TableSource } from "../../parts/TableSource";
-import { useFirst } from "../../parts/useFirst";
+import { useTruncated } from "../../parts/useTruncated";
 
 type Row = Schemas["TableRow"];
 const ACTIONS: Record<Row["action"], [MarkName, string]> = {
@@ -35,7 +35,7 @@ export function LinkTable({ close }: { close: () => void }) {
   const refused = found?.rows.filter((row) => row.action === "refuse").length ?? 0;
   const fresh = found?.rows.filter((row) => row.action === "add" || row.action === "change").length ?? 0;
   return (
-    <OverSheet title="Links from a table" close={close} wide>
+    <LargeDialog title="Links from a table" close={close} wide>
       {preview.error && <Trouble error={preview.error} />}
       {!found && (
         <TableSource
@@ -84,7 +84,7 @@ export function LinkTable({ close }: { close: () => void }) {
           )}
         </div>
       )}
-    </OverSheet>
+    </LargeDialog>
   );
 }
 
@@ -93,7 +93,7 @@ function rank(row: Row): number {
 }
 
 function Rows({ rows }: { rows: Row[] }) {
-  const [shown, more] = useFirst(rows, 100);
+  const [shown, more] = useTruncated(rows, 100);
   return (
     <section
       className="max-h-[55vh] overflow-auto border-t-2 border-ink"

@@ -2,11 +2,11 @@ import { useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSheet, useSiteKey } from "../../api/site";
+import { Empty, Trouble } from "../../parts/Feedback";
 import { Legend, type LegendEntry } from "../../parts/Legend";
 import { type Act, NextBar } from "../../parts/NextBar";
-import { Empty, Trouble } from "../../parts/Notes";
 import { Page, Problems } from "../../parts/Page";
-import { useFirst } from "../../parts/useFirst";
+import { useTruncated } from "../../parts/useTruncated";
 import { useWidth } from "../../parts/useWidth";
 import { LinkSlip } from "./LinkSlip";
 import { LinkTable } from "./LinkTable";
@@ -254,7 +254,7 @@ function Loom({
 
 /** Devices that are not finished without a link. */
 function Untied({ untied, go }: { untied: Sheet["untied"]; go: Go }) {
-  const [shown, more] = useFirst(untied, 8);
+  const [shown, more] = useTruncated(untied, 8);
   if (untied.length === 0) return null;
   return (
     <section

@@ -1,8 +1,8 @@
 import { type FormEvent, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useFrame } from "../../api/site";
-import { Trouble } from "../../parts/Notes";
-import { OverSheet } from "../../parts/Sheet";
+import { LargeDialog } from "../../parts/Dialog";
+import { Trouble } from "../../parts/Feedback";
 import { useAddLink } from "./useLink";
 
 const OUTSIDE: Record<string, string> = {
@@ -57,7 +57,7 @@ export function NewLink({
   }
   const label = "grid min-w-0 gap-1 text-small font-semibold";
   return (
-    <OverSheet title="A new link" close={close}>
+    <LargeDialog title="A new link" close={close}>
       <form onSubmit={submit} className="mt-3 grid gap-3">
         <label className={label}>
           Kind
@@ -143,6 +143,6 @@ export function NewLink({
           Add the link
         </button>
       </form>
-    </OverSheet>
+    </LargeDialog>
   );
 }

@@ -1,11 +1,11 @@
 import { type FormEvent, useState } from "react";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange } from "../../api/site";
+import { Trouble } from "../../parts/Feedback";
 import { State } from "../../parts/Mark";
-import { Trouble } from "../../parts/Notes";
 import { Problems } from "../../parts/Page";
 import { SearchBox } from "../../parts/SearchBox";
-import { useFirst } from "../../parts/useFirst";
+import { useTruncated } from "../../parts/useTruncated";
 import { RingChain } from "./RingChain";
 
 type Sheet = Schemas["Numbers"];
@@ -50,7 +50,7 @@ function NumberTable({ rows }: { rows: NumberRow[] }) {
     const text = `${row.target} ${row.device} ${row.word} ${row.number ?? ""}`.toLowerCase();
     return typed.every((word) => text.includes(word));
   });
-  const [shown, more] = useFirst(hits, 120);
+  const [shown, more] = useTruncated(hits, 120);
   let before = "";
   return (
     <section aria-label="Numbers of the links">

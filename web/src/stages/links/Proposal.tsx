@@ -1,10 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSiteKey } from "../../api/site";
+import { LargeDialog } from "../../parts/Dialog";
+import { Loading, Trouble } from "../../parts/Feedback";
 import { Mark } from "../../parts/Mark";
-import { Loading, Trouble } from "../../parts/Notes";
-import { OverSheet } from "../../parts/Sheet";
-import { useFirst } from "../../parts/useFirst";
+import { useTruncated } from "../../parts/useTruncated";
 import { seatWord } from "./words";
 
 /** What could be tied, said before it is done; what is proven or typed stays where it is. */
@@ -21,7 +21,7 @@ export function Proposal({ close }: { close: () => void }) {
   );
   const data = wanted.data;
   return (
-    <OverSheet title="What could be tied" close={close} wide>
+    <LargeDialog title="What could be tied" close={close} wide>
       {wanted.isPending && <Loading what="the proposal" />}
       {wanted.error && <Trouble error={wanted.error} retry={() => wanted.refetch()} />}
       {data && (
@@ -58,14 +58,14 @@ export function Proposal({ close }: { close: () => void }) {
           </button>
         </div>
       )}
-    </OverSheet>
+    </LargeDialog>
   );
 }
 
 const WORDS = { add: "new", number: "number", move: "moves" } as const;
 
 function Changes({ changes }: { changes: Schemas["ProposedChange"][] }) {
-  const [shown, more] = useFirst(changes, 80);
+  const [shown, more] = useTruncated(changes, 80);
   return (
     <section className="max-h-[50vh] overflow-auto" tabIndex={0} aria-label="Proposed links">
       <table className="w-full text-list">

@@ -1,5 +1,5 @@
 import { State } from "../../parts/Mark";
-import { useFirst } from "../../parts/useFirst";
+import { useTruncated } from "../../parts/useTruncated";
 import type { Beam } from "./loom";
 import { STATES, seatWord } from "./words";
 
@@ -13,7 +13,7 @@ export function ThreadList({
   selected: number | null;
   select: (id: number) => void;
 }) {
-  const [shown, more] = useFirst(
+  const [shown, more] = useTruncated(
     beams.flatMap((beam) => beam.threads.map((thread) => ({ beam, thread }))),
     80,
   );

@@ -1,7 +1,7 @@
 import { Caution } from "../../parts/Caution";
+import { LargeDialog } from "../../parts/Dialog";
+import { Loading, Trouble } from "../../parts/Feedback";
 import { State } from "../../parts/Mark";
-import { Loading, Trouble } from "../../parts/Notes";
-import { OverSheet } from "../../parts/Sheet";
 import { nextLine, useTicks } from "../../parts/useTicks";
 import { ValueGroups } from "../../parts/Values";
 import { Tests } from "./Tests";
@@ -19,7 +19,7 @@ export function Tie({ id, close }: { id: number; close: () => void }) {
   const subjectOf = (key: string) =>
     mine.find((group) => group.lines.some((line) => line.key === key))?.key ?? "";
   return (
-    <OverSheet title={card ? card.said : "Link"} close={close} wide>
+    <LargeDialog title={card ? card.said : "Link"} close={close} wide>
       {link.isPending && <Loading what="the link" />}
       {link.error && <Trouble error={link.error} retry={() => link.refetch()} />}
       {card && (
@@ -56,6 +56,6 @@ export function Tie({ id, close }: { id: number; close: () => void }) {
           <Tests card={card} />
         </div>
       )}
-    </OverSheet>
+    </LargeDialog>
   );
 }

@@ -2,7 +2,7 @@ import { type FormEvent, useState } from "react";
 import { asBytes, ask, client, type Schemas } from "../../api/client";
 import { useChange, useSiteKey } from "../../api/site";
 import { useDraft } from "../../parts/drafts";
-import { Trouble } from "../../parts/Notes";
+import { Trouble } from "../../parts/Feedback";
 
 type Entry = Schemas["NewEntry"];
 

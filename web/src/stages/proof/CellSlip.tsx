@@ -3,13 +3,13 @@ import { useState } from "react";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSiteKey } from "../../api/site";
 import { DeviceLink } from "../../parts/DeviceLink";
+import { Trouble } from "../../parts/Feedback";
 import { State } from "../../parts/Mark";
-import { Trouble } from "../../parts/Notes";
 import { dayOf } from "./Changes";
 import { LeftOpen } from "./LeftOpen";
 import { CELL_MARKS, CELL_WORDS } from "./Matrix";
+import type { Again } from "./MatrixBands";
 import { Seen } from "./Seen";
-import type { Again } from "./Sheets";
 
 type Sheet = Schemas["ProofSheet"];
 

@@ -1,6 +1,6 @@
 import type { Schemas } from "../../api/client";
 import { DeviceLink } from "../../parts/DeviceLink";
-import { useFirst } from "../../parts/useFirst";
+import { useTruncated } from "../../parts/useTruncated";
 
 type Sheet = Schemas["ProofSheet"];
 
@@ -13,7 +13,7 @@ const RESULTS: Record<string, string> = {
 
 /** What came out otherwise than the time before. */
 export function Changes({ changes }: { changes: Sheet["changes"] }) {
-  const [shown, more] = useFirst(changes, 20);
+  const [shown, more] = useTruncated(changes, 20);
   if (changes.length === 0) return null;
   return (
     <section aria-label="What changed since the measuring before" className="mt-6">
@@ -42,7 +42,7 @@ export function Changes({ changes }: { changes: Sheet["changes"] }) {
 
 /** Exceptions whose last day is past: the check counts again, and somebody has to decide anew. */
 export function RanOut({ rows }: { rows: Sheet["ran_out"] }) {
-  const [shown, more] = useFirst(rows, 20);
+  const [shown, more] = useTruncated(rows, 20);
   if (rows.length === 0) return null;
   return (
     <section aria-label="Left open until a day that is past" className="mt-6">

@@ -3,9 +3,9 @@ import { useState } from "react";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSiteKey } from "../../api/site";
 import { DeviceLink } from "../../parts/DeviceLink";
-import { Trouble } from "../../parts/Notes";
+import { Trouble } from "../../parts/Feedback";
 import { Handles, pollsPretend, standing, useHandle } from "../../parts/Pretend";
-import { useFirst } from "../../parts/useFirst";
+import { useTruncated } from "../../parts/useTruncated";
 
 /** The pretend site, kept up so that its devices can be opened, set and measured again like real ones. */
 export function KeptUp({
@@ -70,7 +70,7 @@ function Pages() {
     refetchInterval: ({ state: { data } }) => pollsPretend(...(data?.devices ?? [])),
   });
   const handle = useHandle();
-  const [shown, more] = useFirst(found.data?.devices ?? [], 40);
+  const [shown, more] = useTruncated(found.data?.devices ?? [], 40);
   if (found.error) return <Trouble error={found.error} />;
   if (!found.data) return <p className="text-small text-ink-2">Looking for its pages.</p>;
   const { relay } = found.data;

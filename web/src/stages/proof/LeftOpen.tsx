@@ -2,7 +2,7 @@ import { type FormEvent, useState } from "react";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange } from "../../api/site";
 import { useDraft } from "../../parts/drafts";
-import { Trouble } from "../../parts/Notes";
+import { Trouble } from "../../parts/Feedback";
 
 /** Leaving a check open takes a reason, and best a day on which that ends. */
 export function LeftOpen({ cell }: { cell: Schemas["Cell"] }) {

@@ -1,8 +1,8 @@
 import { type FormEvent, useState } from "react";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange } from "../../api/site";
+import { Trouble } from "../../parts/Feedback";
 import { Mark } from "../../parts/Mark";
-import { Trouble } from "../../parts/Notes";
 
 type Live = Schemas["LiveState"];
 

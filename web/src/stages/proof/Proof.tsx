@@ -2,16 +2,16 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSheet, useSiteKey } from "../../api/site";
+import { Empty, Trouble } from "../../parts/Feedback";
 import { Legend, type LegendEntry } from "../../parts/Legend";
 import { NextBar } from "../../parts/NextBar";
-import { Empty, Trouble } from "../../parts/Notes";
 import { Page } from "../../parts/Page";
 import { Changes, RanOut } from "./Changes";
 import { KeptUp } from "./KeptUp";
 import { LiveWork } from "./LiveWork";
+import { MatrixBands } from "./MatrixBands";
 import { Practice } from "./Practice";
 import { RulesOfProof } from "./Rules";
-import { Sheets } from "./Sheets";
 import { timeLeft, useRunning } from "./useRunning";
 import { showFirst, toSee, Witnessing } from "./Witnessing";
 
@@ -56,7 +56,7 @@ export function Proof() {
               {loaded.live.on && <LiveWork live={loaded.live} real={real} choose={setReal} />}
               <div className="flex flex-col">
                 <div className="max-md:order-2">
-                  <Sheets sheet={loaded} again={measuring ? undefined : begin} />
+                  <MatrixBands sheet={loaded} again={measuring ? undefined : begin} />
                 </div>
                 <Witnessing sheet={loaded} />
               </div>

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSiteKey } from "../../api/site";
-import { Trouble } from "../../parts/Notes";
+import { Trouble } from "../../parts/Feedback";
 
 type Rules = Schemas["ProofRulesSheet"];
 type Witness = NonNullable<Schemas["RulesChange"]["witnessed"]>[string][number];

@@ -1,7 +1,7 @@
 import type { Schemas } from "../../api/client";
 import { DeviceLink } from "../../parts/DeviceLink";
 import { State } from "../../parts/Mark";
-import { useFirst } from "../../parts/useFirst";
+import { useTruncated } from "../../parts/useTruncated";
 import { CELL_MARKS, CELL_WORDS } from "./Matrix";
 import { Seen } from "./Seen";
 
@@ -39,7 +39,7 @@ export function showFirst() {
 /** The walk with the phone: place by place, what has to be seen, and one tap for each. */
 export function Witnessing({ sheet }: { sheet: Sheet }) {
   const open = toSee(sheet);
-  const [shown, more] = useFirst(open, 40);
+  const [shown, more] = useTruncated(open, 40);
   const all = sheet.cells.filter((cell) => cell.witnessed);
   if (all.length === 0) return null;
   return (

@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
-import { fetchAnew, useSiteKey } from "../../api/site";
+import { invalidateSite, useSiteKey } from "../../api/site";
 
 type Run = Schemas["ProofRun"];
 
@@ -26,7 +26,7 @@ export function useRunning(last: Run | null): Run | null {
       if (!ended && Date.now() < restsUntil) return;
       const asked = Date.now();
       restsUntil = Number.POSITIVE_INFINITY;
-      fetchAnew(queries, site).finally(() => {
+      invalidateSite(queries, site).finally(() => {
         restsUntil = Date.now() + Math.max(1000, 3 * (Date.now() - asked));
       });
     };

@@ -2,8 +2,8 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSiteKey } from "../../api/site";
+import { Empty, Trouble } from "../../parts/Feedback";
 import { Mark } from "../../parts/Mark";
-import { Empty, Trouble } from "../../parts/Notes";
 
 type Sheet = Schemas["Choices"];
 type Choice = Omit<Schemas["Choice"], "revision">;

@@ -3,9 +3,9 @@ import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useSiteKey } from "../../api/site";
 import { ClockLook } from "../../parts/ClockLook";
+import { Empty } from "../../parts/Feedback";
 import { Mark } from "../../parts/Mark";
-import { Empty } from "../../parts/Notes";
-import { useFirst } from "../../parts/useFirst";
+import { useTruncated } from "../../parts/useTruncated";
 
 type Sheet = Schemas["Clocks"];
 
@@ -16,7 +16,7 @@ export function Clocks({ data }: { data: Sheet }) {
   const troubled = data.devices.filter((device) => device.doubtful);
   const rest = data.devices.filter((device) => !troubled.includes(device));
   const rows = [...troubled, ...rest];
-  const [shown, more] = useFirst(rows);
+  const [shown, more] = useTruncated(rows);
   if (data.devices.length === 0)
     return <Empty title="No clocks yet">There is no device in the kit yet.</Empty>;
   return (

@@ -2,11 +2,11 @@ import { useDeferredValue, useState } from "react";
 import { Link } from "react-router";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSiteKey } from "../../api/site";
+import { Empty, Trouble } from "../../parts/Feedback";
 import { Mark } from "../../parts/Mark";
-import { Empty, Trouble } from "../../parts/Notes";
 import { SearchBox } from "../../parts/SearchBox";
 import { Tellings } from "../../parts/Tellings";
-import { useFirst } from "../../parts/useFirst";
+import { useTruncated } from "../../parts/useTruncated";
 
 type Sheet = Schemas["Secrets"];
 /** Which passwords are kept, by device; whose rules conflict; who was not told of a change yet. */
@@ -18,7 +18,7 @@ export function Passwords({ data }: { data: Sheet }) {
     const text = `${device.name} ${device.key} ${device.place ?? ""} ${device.kind}`.toLowerCase();
     return words.every((word) => text.includes(word));
   });
-  const [shown, more] = useFirst(found);
+  const [shown, more] = useTruncated(found);
   if (data.devices.length === 0)
     return <Empty title="No passwords yet">There is no device in the kit yet.</Empty>;
   return (

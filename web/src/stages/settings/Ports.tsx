@@ -3,10 +3,10 @@ import { Link } from "react-router";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSiteKey } from "../../api/site";
 import { useDraft } from "../../parts/drafts";
+import { Empty, Trouble } from "../../parts/Feedback";
 import { Mark } from "../../parts/Mark";
-import { Empty, Trouble } from "../../parts/Notes";
 import { Problems } from "../../parts/Page";
-import { useFirst } from "../../parts/useFirst";
+import { useTruncated } from "../../parts/useTruncated";
 
 type Sheet = Schemas["Ports"];
 
@@ -15,7 +15,7 @@ export function Ports({ data }: { data: Sheet }) {
   const site = useSiteKey();
   const changed = data.devices.filter((device) => device.rows.some((row) => row.changed));
   const rows = [...changed, ...data.devices.filter((device) => !changed.includes(device))];
-  const [shown, more] = useFirst(rows);
+  const [shown, more] = useTruncated(rows);
   if (data.devices.length === 0) return <Empty title="No ports yet">No device of the kit serves any.</Empty>;
   return (
     <>

@@ -3,8 +3,8 @@ import { type FormEvent, type KeyboardEvent, useDeferredValue, useEffect, useRef
 import { ask, client, Refused, type Schemas } from "../../api/client";
 import { useChange, useSiteKey } from "../../api/site";
 import { useDraft } from "../../parts/drafts";
+import { Trouble } from "../../parts/Feedback";
 import { Mark } from "../../parts/Mark";
-import { Trouble } from "../../parts/Notes";
 import { Follows } from "./Follows";
 
 type Question = Schemas["QuestionRow"];

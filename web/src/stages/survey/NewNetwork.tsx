@@ -1,7 +1,7 @@
 import { type FormEvent, useState } from "react";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange } from "../../api/site";
-import { Trouble } from "../../parts/Notes";
+import { Trouble } from "../../parts/Feedback";
 
 /** Another network for our devices, and taking one away that nothing stands in. */
 export function NewNetwork({

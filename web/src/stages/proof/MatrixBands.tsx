@@ -17,7 +17,7 @@ const SHOWN: [string, string, Schemas["Cell"]["state"][]][] = [
   ["excepted", "what is left open", ["excepted"]],
 ];
 
-export function Sheets({ sheet: whole, again }: { sheet: Sheet; again: Again }) {
+export function MatrixBands({ sheet: whole, again }: { sheet: Sheet; again: Again }) {
   const site = useSiteKey();
   const [search, setSearch] = useSearchParams();
   const shown = search.get("show") ?? "";

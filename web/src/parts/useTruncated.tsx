@@ -1,7 +1,7 @@
 import { type ReactNode, useState } from "react";
 
 /** The first rows of a long list, and the button that shows all of them (nothing where these are all). */
-export function useFirst<T>(rows: T[], most = 60): [T[], ReactNode] {
+export function useTruncated<T>(rows: T[], most = 60): [T[], ReactNode] {
   const [all, setAll] = useState(false);
   if (all || rows.length <= most) return [rows, null];
   const more = (

@@ -48,7 +48,7 @@ export function cellWord(cell: Cell): string {
 }
 
 /** The octet sheet of one window: arrows walk the cells, Enter opens the one under the cursor. */
-export function Sheet({
+export function AddressGrid({
   rows,
   selected,
   select,

@@ -2,7 +2,7 @@ import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
 import type { ReactNode } from "react";
 
 /** A large slip over the page, for work that needs room; Esc closes it. */
-export function OverSheet({
+export function LargeDialog({
   title,
   close,
   children,
