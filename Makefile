@@ -11,7 +11,7 @@ STAMPS := var/stamps
 WEB_SOURCES := $(shell find web/src web/public web/index.html web/*.ts web/*.json -type f ! -name '*.gen.*' 2>/dev/null)
 API_SOURCES := $(shell find tutelar -name '*.py' -type f ! -path '*/migrations/*')
 
-.PHONY: help demo serve test dev lint fix bench shots build lock schema install
+.PHONY: help demo serve test dev lint fix bench shots build lock schema tables install test-long
 
 help:
 	@grep -E '^[a-z]+:.*##' Makefile | sed -E 's/:.*## /\t/'
@@ -36,6 +36,7 @@ lint: $(STAMPS)/python-dev web/src/api/schema.gen.ts ## format and lint checks, 
 	@$(BIN)/mypy --no-error-summary
 	@$(BIN)/lint-imports >/dev/null || $(BIN)/lint-imports
 	@$(BIN)/tutelar schema | cmp -s - docs/site-file.schema.json || { echo "docs/site-file.schema.json is old: make schema"; exit 1; }
+	@$(BIN)/python -m scripts.tables --check
 	@cd web && npm run -s biome
 	@$(MAKE) -s $(STAMPS)/web-types
 
@@ -60,6 +61,9 @@ build: web_dist/app/index.html ## build the web application
 
 schema: $(STAMPS)/python ## write the JSON Schema of site files
 	@$(BIN)/tutelar schema > docs/site-file.schema.json
+
+tables: $(STAMPS)/python-dev ## write the tables of docs/proof.md and docs/links.md
+	@$(BIN)/python -m scripts.tables
 
 lock: $(STAMPS)/python ## lock the Python dependencies anew
 	@for name in tools base dev; do $(BIN)/uv pip compile -q --python-version 3.11 --generate-hashes \

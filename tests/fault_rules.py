@@ -22,7 +22,11 @@ Failing = set[tuple[str, str]]
 
 def table() -> dict[str, tuple[list[str], list[str]]]:
     """Return of each fault kind the checks that fail at the device itself, and those that may follow elsewhere."""
-    rows = re.findall(r"^\| `([a-z-]+)` \|([^|]*)\|([^|]*)\|", DOCUMENT.read_text(), re.MULTILINE)
+    rows = re.findall(
+        r"^\| `([a-z-]+)` \|([^|]*)\|([^|]*)\|",
+        DOCUMENT.read_text().partition("## Which fault shows where")[2],
+        re.MULTILINE,
+    )
     return {kind: (re.findall(r"`([a-z-]+)`", own), re.findall(r"`([a-z-]+)`", others)) for kind, own, others in rows}
 
 

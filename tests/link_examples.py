@@ -1,7 +1,6 @@
 """One link of every kind on one site, ready to be made; and the table of kinds as the documents print it."""
 
 from copy import deepcopy
-from pathlib import Path
 from typing import Any
 
 from tests.samples import read
@@ -11,7 +10,6 @@ from tutelar.core.links.registry import KINDS, link_index
 from tutelar.core.planning import plan
 from tutelar.core.site import Site
 
-DOCUMENT = Path(__file__).parents[1] / "docs" / "links.md"
 WEB = {"web": 80, "stream": 554, "control": 34100, "signalling": 5060}
 
 
@@ -156,9 +154,3 @@ def _general(label: str, case: ResolvedLink) -> str:
     for name in (case.start.label, case.to):
         label = label.replace(name, "…")
     return label.replace(f" {case.link.slot}", " n") if case.link.slot is not None else label
-
-
-if __name__ == "__main__":
-    text = DOCUMENT.read_text()
-    start, end = text.index("| kind |"), text.index("\n\n", text.index("| kind |"))
-    DOCUMENT.write_text(text[:start] + "\n".join(table()) + text[end:])

@@ -38,7 +38,7 @@ class NextThing(TestCase):
         site = read(document([device(1, address="10.20.30.50")]))
         bench = run(site, effort=2000)
         done = frozenset(step.id for step in bench.steps)
-        seen = [Expectation("d-1", "door-opens", "the door opens", witnessed=True)]
+        seen = [Expectation("d-1", "door-opens", {}, {}, True, read(document([device(1)])))]
         found = progress(site, plan(site), bench, done, {"d-1": "set"}, to_see=seen).next
         self.assertEqual(
             (found.stage, found.sentence, found.detail),

@@ -12,6 +12,7 @@ from tutelar.core.proof import (
     Identity,
     Observation,
     PortAnswer,
+    PortFault,
     ReportedState,
     StreamSeen,
     all_expectations,
@@ -58,7 +59,12 @@ class Judging(TestCase):
             ("date-order", look(who=Identity("Device 1", RIGHT.mac, "S1", "MDY"))),
             ("clock", look(offset=-2.1)),
             ("stream", look({"web": OPEN, "stream": PortAnswer(False, 1.0)})),
-            ("stream", look({"web": OPEN, "stream": PortAnswer(True, 1.0, "does not speak RTSP")})),
+            (
+                "stream",
+                look(
+                    {"web": OPEN, "stream": PortAnswer(True, 1.0, PortFault("wrong-protocol", "does not speak RTSP"))}
+                ),
+            ),
             ("cable", look(lost=1)),
             ("mask", look(told=ReportedState(prefix=25, gateway=TOLD.gateway, dns=TOLD.dns))),
             ("gateway", look(told=ReportedState(prefix=24, gateway="10.20.30.9", dns=TOLD.dns))),
@@ -143,13 +149,51 @@ class Staleness(TestCase):
         for key, value, stale in (
             ("name", "Gate", {"name"}),
             ("address", "10.20.30.51", {"answers", "right-device", "web", "stream"}),
-            ("mac", "02:1a:4b:00:00:77", {"right-device"}),
+            ("mac", "02:1a:4b:00:00:77", {item.check for item in WANTED}),
             ("place", "Yard", set()),
         ):
             raw["devices"][0] = device(1, address="10.20.30.50") | {key: value}
             site = read(raw)
             wanted = {item.check: item for item in expectations(site, site.devices[0], plan(site).assignments[0])}
             self.assertEqual({item.check for item in readings if is_stale(item, wanted[item.check])}, stale, key)
+
+    def test_renaming_a_recorder_or_mending_a_word_makes_nothing_stale(self) -> None:
+        raw = demo()
+        site = read(raw)
+        wanted = all_expectations(site, plan(site).assignments, witnessed=True)
+        readings = {
+            (item.device, item.check): Reading(
+                device=item.device,
+                check=item.check,
+                expected="as it was said then",
+                result="pass",
+                code="seen",
+                basis=dict(item.basis),
+            )
+            for items in wanted.values()
+            for item in items
+        }
+        for part in raw["devices"]:
+            if part["key"].startswith("rec-"):
+                part["name"] = f"{part['name']} renamed"
+        renamed = read(raw)
+        now = all_expectations(renamed, plan(renamed).assignments, witnessed=True)
+        stale = {
+            (key, item.check)
+            for key, items in now.items()
+            for item in items
+            if is_stale(readings[key, item.check], item)
+        }
+        recorders = {device.key for device in site.devices if site.family_of(device) == "recorder"}
+        self.assertEqual(stale, {(key, "name") for key in recorders})
+        linked = next(item for item in now["cam-01"] if item.check == "linked")
+        self.assertIn("renamed", linked.expected)  # the sentence is made of the name of today
+
+    def test_a_reading_without_values_is_judged_by_its_words(self) -> None:
+        wanted = next(item for item in WANTED if item.check == "answers")
+        said = Reading(device="d-1", check="answers", expected=wanted.expected, result="pass")
+        self.assertFalse(is_stale(said, wanted))
+        self.assertTrue(is_stale(said.model_copy(update={"expected": "an answer at 10.9.9.9"}), wanted))
 
     def test_proven_needs_every_check_fresh_and_passed(self) -> None:
         passed = latest(judge(SITE, DEVICE, WANTED, look()))

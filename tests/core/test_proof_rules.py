@@ -10,7 +10,15 @@ from hypothesis import strategies as st
 from tests.samples import demo, device, document, read
 from tutelar.core.check import check
 from tutelar.core.planning import plan
-from tutelar.core.proof import Coverage, Exceptions, Expectation, all_expectations, cell_state, device_state
+from tutelar.core.proof import (
+    Coverage,
+    Exceptions,
+    Expectation,
+    all_expectations,
+    cell_state,
+    device_state,
+    expectations,
+)
 from tutelar.core.site import Reading, Site
 
 OPEN = {"key": "view", "family": "indoor-monitor", "services": {"web": 80}}
@@ -165,9 +173,12 @@ class LeftOpen(TestCase):
         )
 
     def test_leaving_open_proves_nothing(self) -> None:
-        items = [Expectation("d-1", name, "so") for name in ("web", "name")]
-        passed = Reading(device="d-1", check="web", expected="so", result="pass")
-        failed = Reading(device="d-1", check="name", expected="so", result="fail")
+        site = house()
+        asked = expectations(read(site), read(site).devices[0], None)
+        items = [item for item in asked if item.check in ("web", "name")]
+        says = {item.check: item.expected for item in items}
+        passed = Reading(device="d-1", check="web", expected=says["web"], result="pass")
+        failed = Reading(device="d-1", check="name", expected=says["name"], result="fail")
         last = {("d-1", "web"): passed, ("d-1", "name"): failed}
         self.assertEqual(device_state(True, True, items, last), "broken")
         self.assertEqual(device_state(True, True, items, last, {"name"}), "proven")

@@ -20,7 +20,6 @@ from tutelar.core.kit.shorter import shown_names, shows
 from tutelar.core.links.rules import link_problems
 from tutelar.core.ports import port_problems
 from tutelar.core.problems import Problem, in_order, problem
-from tutelar.core.proof.checks import CHECKS
 from tutelar.core.proof.exceptions import exception_problems
 from tutelar.core.site.types import Device, Site
 from tutelar.core.site.values import all_tidy_macs, dotted, is_tidy_mac
@@ -49,7 +48,7 @@ def problems_with(site: Site, grounds: list[SubnetMembers], addresses: Addresses
         found.extend(address_problems(site, standing, addresses, waiting, better))
     found.extend(_identity_problems(site))
     found.extend(_reading_problems(site))
-    found.extend(exception_problems(site, CHECKS))
+    found.extend(exception_problems(site))
     found.extend(link_problems(site))
     found.extend(supply_problems(site))
     found.extend(port_problems(site))

@@ -17,6 +17,7 @@ from tutelar.core.proof import (
     Identity,
     Observation,
     PortAnswer,
+    PortFault,
     ReportedState,
     spoken_offset,
     stranger,
@@ -161,7 +162,7 @@ class DeviceProbe:
         assert account is not None
         if stranger(self.device, self.seen) is not None:
             return
-        if teller is not None and self.seen.identity is not None and await self._state(teller, account) == _BREAKS:
+        if teller is not None and self.seen.identity is not None and await self._state(teller, account) == "broken-off":
             return  # each may have counted as a refused login
         interface_open = self.ports.get("device-interface", PortAnswer(False, 0)).open
         if interface_open and self.seen.login in (None, "taken"):
@@ -189,7 +190,8 @@ class DeviceProbe:
             self.evidence["state"] = said.shown
             return (time.perf_counter() - start) * 1000
 
-        return (await self._exchange(teller, how, self._logins())).fault
+        fault = (await self._exchange(teller, how, self._logins())).fault
+        return fault.code if fault is not None else None
 
     async def _factory(self, teller: str, account: Account) -> None:
         """Try the factory login once, where one refused try locks nobody out."""
@@ -343,17 +345,22 @@ class DeviceProbe:
                     self.lost += attempt
                     return PortAnswer(True, took)
                 except ProtocolError as error:
-                    fault = None if service == "control" else str(error)  # makers' control ports speak as they like
+                    fault = (
+                        None if service == "control" else PortFault("wrong-protocol", str(error))
+                    )  # makers' control ports speak as they like
                     return PortAnswer(True, passed(), fault)
                 except ConnectionBroken:
                     await asyncio.sleep(BACK_OFF_S * 2**attempt * (1 + self.manners.dice.random()))
                 except ReadTimeout as error:
                     self.late += 1
-                    return PortAnswer(True, passed(), None if service == "control" else str(error))
+                    return PortAnswer(
+                        True, passed(), None if service == "control" else PortFault("says-nothing", str(error))
+                    )
                 except ConnectError as error:
-                    self.late += isinstance(error, ConnectTimeout)
-                    return PortAnswer(False, passed(), str(error))
-            return PortAnswer(True, passed(), _BREAKS)
+                    late = isinstance(error, ConnectTimeout)
+                    self.late += late
+                    return PortAnswer(False, passed(), PortFault("no-answer" if late else "no-connection", str(error)))
+            return PortAnswer(True, passed(), PortFault("broken-off", _BREAKS))
 
 
 def _asked(service: str, wanted: set[str] | None, first: str | None) -> bool:

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from time import monotonic
 from typing import Literal
 
-from tutelar.core.proof.checks import factory_login
+from tutelar.core.proof import factory_login
 from tutelar.core.run.chain import address_in_force, factory_network
 from tutelar.core.site.types import Device, Site
 from tutelar.standin.device import PretendDevice

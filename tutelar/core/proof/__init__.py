@@ -1,18 +1,13 @@
 """What must be measured or witnessed, what counts as passed, what is left open, and what makes a proof stale?"""
 
-from tutelar.core.proof.checks import (
-    CHECKS,
-    CLOCK_GOOD_S,
-    IDENTITY_SERVICES,
-    PAGES,
-    Expectation,
-    all_expectations,
-    check_title,
-    expectations,
-    factory_login,
-)
+from tutelar.core.proof.check import IDENTITY_SERVICES, PAGES
+from tutelar.core.proof.checks.clock import CLOCK_GOOD_S
 from tutelar.core.proof.exceptions import Exceptions
-from tutelar.core.proof.judging import judge, spoken_offset, stranger
+from tutelar.core.proof.expectation import Expectation, all_expectations, expectations
+from tutelar.core.proof.identity import factory_login, stranger
+from tutelar.core.proof.judging import expected_of, judge, measured_of
+from tutelar.core.proof.registry import CHECKS, WITNESSED, check_of, check_title
+from tutelar.core.proof.saying import short_mark, spoken_offset
 from tutelar.core.proof.seen import (
     CertificateSeen,
     ChannelSeen,
@@ -20,6 +15,7 @@ from tutelar.core.proof.seen import (
     LoginAnswer,
     Observation,
     PortAnswer,
+    PortFault,
     ReportedState,
     StreamSeen,
 )
@@ -42,6 +38,7 @@ __all__ = [
     "CLOCK_GOOD_S",
     "IDENTITY_SERVICES",
     "PAGES",
+    "WITNESSED",
     "CellState",
     "CertificateSeen",
     "ChannelSeen",
@@ -52,6 +49,7 @@ __all__ = [
     "LoginAnswer",
     "Observation",
     "PortAnswer",
+    "PortFault",
     "ReportedState",
     "State",
     "StreamSeen",
@@ -59,15 +57,20 @@ __all__ = [
     "as_row",
     "cell_state",
     "changed_since",
+    "check_of",
     "check_title",
     "device_state",
     "expectations",
+    "expected_of",
     "factory_login",
     "is_stale",
     "judge",
     "latest",
     "left_to_see",
+    "measured_of",
     "reading_state",
+    "short_mark",
     "spoken_offset",
     "stranger",
+    "subject_of",
 ]

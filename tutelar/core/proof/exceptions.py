@@ -5,10 +5,10 @@ from dataclasses import dataclass
 from datetime import date
 
 from tutelar.core.problems import Problem, problem
-from tutelar.core.proof.witnessed import EGRESS_CAUTION, WITNESSED
+from tutelar.core.proof.registry import CHECK_BY_KEY, FIRST
+from tutelar.core.proof.registry import NEVER_OPEN as NEVER
+from tutelar.core.proof.witnessed import EGRESS_CAUTION
 from tutelar.core.site.types import Exemption, Site
-
-NEVER = frozenset({"egress"})
 
 
 @dataclass(frozen=True)
@@ -35,9 +35,9 @@ class Exceptions:
         return frozenset(check for check in checks if self.of(device, check) is not None)
 
 
-def exception_problems(site: Site, known: Iterable[str]) -> Iterator[Problem]:
-    """Yield what is wrong with the document's exceptions and its rules of proof; `known` are all checks there are."""
-    checks = {*known, *WITNESSED, *(name for model in site.models for name in model.services)}
+def exception_problems(site: Site) -> Iterator[Problem]:
+    """Yield what is wrong with the document's exceptions and its rules of proof."""
+    checks = {*CHECK_BY_KEY, *(name for model in site.models for name in model.services)}
     for item in site.exceptions:
         if item.device not in site.device_by_key:
             yield problem(
@@ -69,6 +69,3 @@ def exception_problems(site: Site, known: Iterable[str]) -> Iterator[Problem]:
                 f"The policy leaves out the check '{name}', but {why}.",
                 "Take it out of policy.proof.left_out.",
             )
-
-
-FIRST = frozenset({"answers", "right-device"})  # without these nothing else means anything

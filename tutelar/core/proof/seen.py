@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import datetime
-from typing import Literal
+from typing import Literal, NamedTuple
 
 LoginAnswer = Literal["taken", "refused", "locked"]
 
@@ -18,13 +18,23 @@ class Identity:
     date_order: str | None = None
 
 
+FaultCode = Literal["no-answer", "no-connection", "says-nothing", "broken-off", "wrong-protocol"]
+
+
+class PortFault(NamedTuple):
+    """What went wrong at a port: what kind of fault it is, and a sentence about it."""
+
+    code: FaultCode
+    sentence: str
+
+
 @dataclass(frozen=True, slots=True)
 class PortAnswer:
     """What a port did: `open` whether it took the connection, `fault` what its protocol did wrong, if anything."""
 
     open: bool
     took_ms: float
-    fault: str | None = None
+    fault: PortFault | None = None
 
 
 @dataclass(frozen=True, slots=True)

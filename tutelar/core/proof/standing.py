@@ -5,9 +5,10 @@ from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from tutelar.core.proof.basis import WORDS
-from tutelar.core.proof.checks import Expectation
 from tutelar.core.proof.exceptions import Exceptions
+from tutelar.core.proof.expectation import Expectation
+from tutelar.core.proof.registry import check_of
+from tutelar.core.proof.saying import said
 from tutelar.core.site.types import Reading
 from tutelar.core.wording import count, listed
 
@@ -22,18 +23,45 @@ _STATES: dict[str, ReadingState] = {
 }
 
 
+_WORDS = {
+    "hardware": "another unit is there now",
+    "password": "the password was changed",
+    "account": "the account was changed",
+    "time-zone": "the time zone was changed",
+    "camera": "the camera's address or port was changed",
+    "recorder": "another recorder is there now",
+    "home": "the main station's address, port or unit was changed",
+    "way-out": "the gateway or DNS server was changed",
+    "address": "the address was changed",
+    "channels": "other channels are recorded now",
+    "partners": "it is linked to others now",
+    "certificate": "another certificate was accepted",
+}
+FORMER = "former"  # the words of an expectation that was kept before values were
+_MAY_BE_UNKNOWN = ("password", "hardware")
+
+
 def changed_since(reading: Reading, wanted: Expectation) -> list[str]:
-    """Return in words what makes a reading stale; [] where it still tells. What nobody knows today (a password whose
-    vault is not at hand) is not held against it."""
-    found = []
-    if reading.expected != wanted.expected:
-        found.append(f"expected then: {reading.expected or 'nothing'}")
-    for key, before in (reading.basis or {}).items():
+    """Return in words what makes a reading stale; [] where it still tells.
+
+    What is compared are the values that it was judged by and what it hung on, never sentences. What nobody knows today
+    (a password whose vault is not at hand) is not held against it. A reading from elsewhere that keeps no values is
+    judged by the words of its expectation.
+    """
+    then, found = reading.basis or {}, []
+    if reading.code is None:
+        if reading.expected != wanted.expected:
+            found.append(f"expected then: {reading.expected or 'nothing'}")
+    elif any(then.get(key, "") != value for key, value in wanted.values.items()):
+        before = {key: then.get(key, "") for key in wanted.values}
+        words = said(wanted.site, check_of(wanted.check).says, {"device": wanted.device, **before})
+        found.append(f"expected then: {then.get(FORMER, words)}")
+    for key, before_ in then.items():
         now = wanted.basis.get(key)
-        if now != before and (now is not None or key not in ("password", "hardware")):
-            found.append(WORDS.get(key, f"{key} was changed"))
-    if reading.basis and "password" in wanted.basis and "password" not in reading.basis:
-        found.append(WORDS["password"])  # none was kept then: whatever was taken is not surely the one that is kept now
+        if key not in (*wanted.values, FORMER) and now != before_ and (now is not None or key not in _MAY_BE_UNKNOWN):
+            found.append(_WORDS.get(key, f"{key} was changed"))
+    if then and "password" in wanted.basis and "password" not in then:
+        found.append(_WORDS["password"])  # none was kept then: whatever was taken is not surely the one kept now
     return found
 
 

@@ -7,15 +7,7 @@ import re
 from collections.abc import Iterable, Iterator, Mapping
 
 from tutelar.core.site.types import Device, Site
-from tutelar.core.wording import listed
 
-WITNESSED = {
-    "plays-back": "Plays back",
-    "test-call": "Test call",
-    "door-opens": "Door opens and locks",
-    "phone-picture": "Picture on a phone",
-    "egress": "Escape door opens from inside",
-}
 EGRESS_CAUTION = "Local fire code and licensed people decide about escape doors. Try it without power, card and code."
 _HOLDING = ("panel", "door-station", "reader", "keypad")  # the first there is holds a door that is nobody's by name
 _DOORS = frozenset(_HOLDING)
@@ -26,8 +18,6 @@ _USUAL: Mapping[str, tuple[str, ...]] = {
     "indoor-monitor": ("test-call",),
     "panel": ("door-opens",),
 }
-_CALLS = frozenset({"registers-at", "extends", "calls"})
-
 
 _MAY: Mapping[str, frozenset[str]] = {
     "plays-back": frozenset({"recorder", "software-recorder"}),
@@ -64,32 +54,7 @@ def asked_of(site: Site, devices: Iterable[Device], family: str) -> tuple[str, .
     return (*_USUAL.get(family, ()), *(("phone-picture",) if relayed else ()))
 
 
-def witnessed_checks(site: Site, device: Device) -> Iterator[tuple[str, str]]:
-    """Yield (check, what has to be seen) of a device, in the order of the proof sheet."""
-    family = site.family_of(device)
-    own = site.links_of(device.key)
-    asked = asked_of(site, [device], family)
-    calls = any(link.kind in _CALLS for link in own)
-    records = any(link.kind == "records" and link.to == device.key for link in own)
-    for check in WITNESSED:
-        if check not in asked or check in site.policy.proof.left_out:
-            continue
-        if (check == "test-call" and not calls) or (check == "plays-back" and not records):
-            continue
-        yield check, _WORDS[check].replace("{device}", device.label)
-    if doors := list(_escapes(site, device)):
-        yield "egress", f"{listed(doors)}: opens from inside without power, card or code"
-
-
-_WORDS = {
-    "plays-back": "a recording of each channel of {device} is played back with its right time",
-    "test-call": "a test call of {device} is answered, both ends are heard",
-    "door-opens": "the door of {device} unlocks, locks again and is left as before",
-    "phone-picture": "{device} on a phone on mobile data, Wi-Fi switched off",
-}
-
-
-def _escapes(site: Site, device: Device) -> Iterator[str]:
+def escapes(site: Site, device: Device) -> Iterator[str]:
     """Yield the escape doors that a device holds: those that its name or place tells, and those that nobody's does."""
     if site.family_of(device) not in _DOORS:
         return

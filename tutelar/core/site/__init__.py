@@ -2,7 +2,7 @@
 
 from tutelar.core.site.base import OUTSIDE_ENDS
 from tutelar.core.site.model import Model
-from tutelar.core.site.reading import UnreadableSite, read_site
+from tutelar.core.site.reading import UnreadableSite, read_site, site_from
 from tutelar.core.site.types import Device, Link, Network, Reading, Site
 from tutelar.core.site.writing import with_addresses, write_site
 
@@ -16,6 +16,7 @@ __all__ = [
     "Site",
     "UnreadableSite",
     "read_site",
+    "site_from",
     "with_addresses",
     "write_site",
 ]

@@ -51,6 +51,15 @@ def read_site(text: str | bytes) -> Site:
     raise UnreadableSite(sentences(details))
 
 
+def site_from(document: dict[str, Any]) -> Site:
+    """Return the site that a document describes whose JSON was read already. Raises UnreadableSite."""
+    try:
+        return Site.model_validate(document, strict=False)  # JSON knows no tuples and no addresses
+    except ValidationError as error:
+        details = error.errors(include_url=False)
+    raise UnreadableSite(sentences(details))
+
+
 def sentences(details: list[Any]) -> list[tuple[str, str]]:
     """Return one (path, sentence) a fault. A wrong format or version stands alone: the rest follows from it."""
     if any(_BLOCKS_LIST in detail["loc"] and len(detail["loc"]) > 3 for detail in details):

@@ -253,7 +253,9 @@ class Reading(Part):
     offset_s: Annotated[float, Field(ge=-1e11, le=1e11)] | None = None  # a clock's difference, ahead is positive
     at: Text | None = None
     by: Text | None = None
-    basis: dict[Text, Text] | None = None  # what it depends on, as it was when this was seen
+    basis: dict[Text, Text] | None = None  # what it was judged by and depends on, as it was when this was seen
+    code: Slug | None = None  # how it came out, as its check calls it; None: kept by somebody else, in words only
+    values: dict[Text, Text | float] | None = None  # what was seen, for the sentence of that code
 
 
 class Exemption(Part):

@@ -13,7 +13,7 @@ from tutelar.core.links.propose import Proposal, propose
 from tutelar.core.links.readiness import LinkStatus, basis, check_name
 from tutelar.core.links.registry import kind_of, slot_word
 from tutelar.core.links.table import Row, match_fields, read_links
-from tutelar.core.site import UnreadableSite, read_site
+from tutelar.core.site import Reading, UnreadableSite, read_site
 from tutelar.core.site.base import OUTSIDE_ENDS
 from tutelar.core.wording import count
 from tutelar.server import models
@@ -22,6 +22,7 @@ from tutelar.server.links import queries
 from tutelar.server.proof.witnessing import keep_witnessed
 from tutelar.server.store import documents, lookup
 from tutelar.server.store.document import link_document, new_link
+from tutelar.server.store.readings import reading_row
 from tutelar.server.store.writes import (
     Event,
     Stale,
@@ -300,25 +301,23 @@ def witness(key: str, number: int, actor: Actor, test: str, result: str, words: 
             raise WriteRejected(f"This link has no test '{test}'; it has {have}.", [("test", test)])
         if result == "fail" and not words:
             raise WriteRejected("Say what you saw instead.", [("words", "Nothing is said.")])
-        now = timezone.now()
-        rest = {
-            "expected": wanted.expects(item.case),
-            "measured": words or "seen so",
-            "took_ms": None,
-            "by": actor.name,
-            "at": now.isoformat(timespec="seconds"),
-            "basis": basis(item.case),
-        }
-        reading = models.Reading.objects.create(
-            site=row, device=link.start, check_name=check_name(item.case.link, wanted), result=result, at=now, rest=rest
+        seen = Reading(
+            device=link.start.key,
+            check=check_name(item.case.link, wanted),
+            expected=wanted.expects(item.case),
+            measured=words or "seen so",
+            result=result,  # type: ignore[arg-type]
+            basis=basis(item.case),
         )
+        reading = reading_row(row, link.start, seen, timezone.now(), actor.name)
+        reading.save()
         if result == "pass":
             keep_witnessed(
                 row, witnessed_ends(item.case, test), actor, words or f"seen at the link: {item.case.said()}"
             )
         passed = "seen" if result == "pass" else "failed"
         sentence = f"{item.case.said()}: {wanted.title.lower()} {passed}{f' ({words})' if words else ''}."
-        log(row, actor, "link.witnessed", link.start.key, sentence, None, rest | {"result": result})
+        log(row, actor, "link.witnessed", link.start.key, sentence, None, seen.model_dump(exclude_none=True))
     return reading
 
 

@@ -48,7 +48,15 @@ class Reading(models.Model):
     check_name = models.CharField(max_length=250)
     result = models.CharField(max_length=8)
     at = models.DateTimeField(null=True, db_index=True)
-    rest = models.JSONField(default=dict)
+    by = models.CharField(max_length=150, null=True)
+    code = models.CharField(max_length=80, default="")  # "": kept in words only
+    values = models.JSONField(null=True)
+    basis = models.JSONField(null=True)
+    expected = models.TextField(null=True)  # words are kept where there is no code to make them of
+    measured = models.TextField(null=True)
+    took_ms = models.FloatField(null=True)
+    offset_s = models.FloatField(null=True)
+    extra = models.JSONField(default=dict)
 
     class Meta:
         ordering = ("pk",)

@@ -6,12 +6,12 @@ from functools import lru_cache
 from django.db.models import Max
 from django.utils import timezone
 
-from tutelar.core.proof import Exceptions, Expectation, State, all_expectations, device_state, latest
+from tutelar.core.proof import Exceptions, Expectation, State, all_expectations, device_state, latest, measured_of
 from tutelar.core.site import Reading
 from tutelar.server import models
 from tutelar.server.secrets import queries as secrets_queries
 from tutelar.server.store import documents
-from tutelar.server.store.document import last_readings
+from tutelar.server.store.readings import last_readings, readings_of
 
 
 @lru_cache(maxsize=32)
@@ -47,11 +47,7 @@ def readings(row: models.Site) -> Mapping[tuple[str, str], Reading]:
 
 @lru_cache(maxsize=4)
 def _readings(pk: int, stamp: str, newest: int | None) -> Mapping[tuple[str, str], Reading]:
-    rows = last_readings(models.Reading.objects.filter(site=pk))
-    return latest(
-        Reading.model_construct(**{**rest, "device": device, "check": check, "result": result})
-        for device, check, result, rest in rows.values_list("device__key", "check_name", "result", "rest").iterator()
-    )
+    return latest(readings_of(last_readings(models.Reading.objects.filter(site=pk))))
 
 
 def proof_changes(row: models.Site, most: int = 200) -> list[tuple[str, str, str, str, str]]:
@@ -69,10 +65,11 @@ def proof_changes(row: models.Site, most: int = 200) -> list[tuple[str, str, str
     olds = {
         pk: before[device, check] for pk, device, check, result in now if before.get((device, check), result) != result
     }
-    changed = models.Reading.objects.select_related("device").filter(pk__in=list(olds)[:most]).order_by("pk")
+    changed = models.Reading.objects.filter(pk__in=list(olds)[:most]).order_by("pk")
+    site, keys = documents.document(row), changed.values_list("pk", flat=True)
     return [
-        (item.device.key, item.check_name, olds[item.pk], item.result, str(item.rest.get("measured") or ""))
-        for item in changed
+        (item.device, item.check, olds[pk], item.result, measured_of(site, item) or "")
+        for pk, item in zip(keys, readings_of(changed), strict=True)
     ]
 
 

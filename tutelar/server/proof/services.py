@@ -9,8 +9,7 @@ from django.utils import timezone
 
 from tutelar.core.links.measured import link_readings
 from tutelar.core.links.registry import link_index
-from tutelar.core.proof import Observation, device_state
-from tutelar.core.proof.checks import short_mark
+from tutelar.core.proof import Observation, device_state, short_mark
 from tutelar.core.site import Reading
 from tutelar.core.wording import count
 from tutelar.server import models
@@ -19,6 +18,7 @@ from tutelar.server.proof import queries
 from tutelar.server.secrets import queries as secrets_queries
 from tutelar.server.secrets.services import count_refused
 from tutelar.server.store import documents, lookup
+from tutelar.server.store.readings import reading_row
 from tutelar.server.store.writes import WriteRejected, bump, log, site_for_update
 
 
@@ -56,23 +56,7 @@ def keep_readings(proof: models.Proof, readings: list[Reading]) -> None:
     keys = {item.device for item in readings}
     devices = {device.key: device for device in models.Device.objects.filter(site=proof.site, key__in=keys)}
     models.Reading.objects.bulk_create(
-        models.Reading(
-            site=proof.site,
-            device=devices[item.device],
-            proof=proof,
-            check_name=item.check,
-            result=item.result,
-            at=at,
-            rest={
-                "expected": item.expected,
-                "measured": item.measured,
-                "took_ms": item.took_ms,
-                "at": at.isoformat(timespec="seconds"),
-                "by": proof.by,
-                **({} if item.offset_s is None else {"offset_s": item.offset_s}),
-                **({} if item.basis is None else {"basis": item.basis}),
-            },
-        )
+        reading_row(proof.site, devices[item.device], item, at, proof.by, proof)
         for item in readings
         if item.device in devices
     )

@@ -4,10 +4,19 @@ from dataclasses import asdict
 
 from django.conf import settings
 
-from tutelar.core.proof import CHECKS, Coverage, Expectation, cell_state, changed_since, check_title
-from tutelar.core.proof.exceptions import FIRST
+from tutelar.core.proof import (
+    CHECKS,
+    WITNESSED,
+    Coverage,
+    Expectation,
+    cell_state,
+    changed_since,
+    check_title,
+    measured_of,
+)
+from tutelar.core.proof.registry import FIRST
 from tutelar.core.proof.ties import recordings
-from tutelar.core.proof.witnessed import EGRESS_CAUTION, WITNESSED, asked_of, may_be_seen
+from tutelar.core.proof.witnessed import EGRESS_CAUTION, asked_of, may_be_seen
 from tutelar.core.site.types import Device, Exemption, Reading
 from tutelar.core.wording import family_plural
 from tutelar.server import models
@@ -102,7 +111,8 @@ def _cell(item: Expectation, reading: Reading | None, left: Exemption | None) ->
             "until": left.until,
             "whole": left.check is None,
         },
-        **{name: getattr(reading, name, None) for name in ("measured", "result", "took_ms", "at", "by")},
+        "measured": measured_of(item.site, reading) if reading is not None else None,
+        **{name: getattr(reading, name, None) for name in ("result", "took_ms", "at", "by")},
     }
 
 
@@ -151,7 +161,7 @@ def rules(row: models.Site) -> Sheet:
     }
 
 
-_ORDER = {check: at for at, check in enumerate(CHECKS)}
+_ORDER = {check.key: check.rank for check in CHECKS}
 _SOURCES: dict[str, tuple[str, ...]] = {
     "answers": ("identity", "stream", "signalling"),
     **dict.fromkeys(("right-device", "name", "clock", "date-order"), ("identity", "device-interface")),

@@ -9,13 +9,15 @@ from django.utils import timezone
 
 from tutelar.core.check import check as problems_of
 from tutelar.core.proof import Expectation, check_title
-from tutelar.core.proof.exceptions import NEVER
+from tutelar.core.proof.registry import NEVER_OPEN as NEVER
 from tutelar.core.proof.witnessed import EGRESS_CAUTION
+from tutelar.core.site import Reading
 from tutelar.core.wording import spoken_date
 from tutelar.server import models
 from tutelar.server.actor import Actor
 from tutelar.server.proof import queries
 from tutelar.server.store import documents, lookup
+from tutelar.server.store.readings import reading_row
 from tutelar.server.store.writes import WriteRejected, bump, checked, log, site_at_revision, site_for_update
 
 _MOST_WORDS = 500
@@ -58,18 +60,17 @@ def keep_witnessed(row: models.Site, ends: Iterable[tuple[str, str]], actor: Act
 def _keep(
     row: models.Site, device: models.Device, wanted: Expectation, actor: Actor, result: str, words: str, person: str
 ) -> models.Reading:
-    now = timezone.now()
-    rest = {
-        "expected": wanted.expected,
-        "measured": f"{words}, {person}" if person else words,
-        "took_ms": None,
-        "at": now.isoformat(timespec="seconds"),
-        "by": actor.name,
-        "basis": dict(wanted.basis),
-    }
-    return models.Reading.objects.create(
-        site=row, device=device, check_name=wanted.check, result=result, at=now, rest=rest
+    reading = Reading(
+        device=device.key,
+        check=wanted.check,
+        result=result,  # type: ignore[arg-type]
+        basis=dict(wanted.basis),
+        code="seen" if result == "pass" else "not-so",
+        values={"words": f"{words}, {person}" if person else words},
     )
+    kept = reading_row(row, device, reading, timezone.now(), actor.name)
+    kept.save()
+    return kept
 
 
 def leave_open(key: str, device: str, check: str | None, actor: Actor, reason: str, until: date | None = None) -> None:

@@ -1,15 +1,13 @@
 """Rows to document and back. The document is the core's; nothing is decided here."""
 
-import json
 from collections.abc import Iterable
 from typing import Any
 
-from django.db.models import Max, QuerySet
-
-from tutelar.core.site import Site, read_site
+from tutelar.core.site import Site, site_from
 from tutelar.core.site.base import OUTSIDE_ENDS
 from tutelar.core.site.writing import as_document
 from tutelar.server import models
+from tutelar.server.store.readings import last_readings, reading_parts, store_given
 
 _DEVICE_COLUMNS = ("name", "place", "mac", "serial", "addressing", "address", "locked")
 
@@ -31,19 +29,10 @@ def document_of(row: models.Site, *, readings: bool = True) -> dict[str, Any]:
         "links": [link_document(link) for link in links],
         "policy": row.policy,
         **({"survey": row.survey} if row.survey else {}),
-        "readings": [
-            reading.rest | {"device": reading.device.key, "check": reading.check_name, "result": reading.result}
-            for reading in last_readings(taken).select_related("device")
-        ],
+        "readings": list(reading_parts(site_of(row), last_readings(taken))) if readings and taken.exists() else [],
         "exceptions": row.exceptions,
         **row.rest,
     }
-
-
-def last_readings(readings: QuerySet[models.Reading]) -> QuerySet[models.Reading]:
-    """Return of these readings the last of each check of a device, in the order in which they were taken."""
-    newest = readings.order_by().values("device", "check_name").annotate(last=Max("pk")).values("last")
-    return models.Reading.objects.filter(pk__in=newest).order_by("pk")
 
 
 def _parts(kind: Any, row: models.Site) -> Iterable[Any]:
@@ -70,7 +59,7 @@ def link_document(link: models.Link) -> dict[str, Any]:
 
 def site_of(row: models.Site) -> Site:
     """Return the core's site for the rows, without its readings: they are many, and are looked up where they count."""
-    return read_site(json.dumps(document_of(row, readings=False)))
+    return site_from(document_of(row, readings=False))
 
 
 def store_parts(row: models.Site, site: Site) -> None:
@@ -98,16 +87,7 @@ def store_parts(row: models.Site, site: Site) -> None:
     models.Link.objects.bulk_create(
         new_link(row, position, part, devices) for position, part in enumerate(whole.get("links", []))
     )
-    models.Reading.objects.bulk_create(
-        models.Reading(
-            site=row,
-            device=devices[part["device"]],
-            check_name=part["check"],
-            result=part["result"],
-            rest={name: value for name, value in part.items() if name not in ("device", "check", "result")},
-        )
-        for part in whole.get("readings", [])
-    )
+    store_given(row, devices, whole.get("readings", []))
 
 
 def _store(kind: Any, row: models.Site, parts: list[dict[str, Any]], columns: tuple[str, ...]) -> dict[str, Any]:

@@ -35,8 +35,8 @@ def ticks(row: models.Site, subject: str) -> dict[str, models.ValueTick]:
 def clock_readings(row: models.Site) -> dict[str, list[tuple[datetime, float]]]:
     """Return (when, seconds ahead) of every reading of a clock by device key, oldest first."""
     found: dict[str, list[tuple[datetime, float]]] = defaultdict(list)
-    rows = models.Reading.objects.filter(site=row, check_name="clock", at__isnull=False)
-    for key, at, rest in rows.values_list("device__key", "at", "rest"):
-        if at is not None and isinstance(rest.get("offset_s"), int | float):
-            found[key].append((at, float(rest["offset_s"])))
+    rows = models.Reading.objects.filter(site=row, check_name="clock", at__isnull=False, offset_s__isnull=False)
+    for key, at, offset in rows.values_list("device__key", "at", "offset_s"):
+        if at is not None and offset is not None:
+            found[key].append((at, offset))
     return found

@@ -4,15 +4,16 @@ from collections.abc import Iterable
 from typing import Any
 
 from tutelar.core.credentials import SLOTS
-from tutelar.core.proof import check_title, reading_state
+from tutelar.core.proof import check_title, measured_of, reading_state
 from tutelar.core.run import Step
 from tutelar.core.setting import Group, Line
-from tutelar.core.site.types import Device, Reading
+from tutelar.core.site.types import Device
 from tutelar.server import models
 from tutelar.server.proof import queries as proof_queries
 from tutelar.server.secrets import queries as secrets_queries
 from tutelar.server.sheet import Sheet
 from tutelar.server.store import documents
+from tutelar.server.store.readings import readings_of
 from tutelar.server.values import queries
 
 _COMPARE = {"connect": "On its label", "confirm": "On its own page", "adapter": "Network settings of the laptop"}
@@ -32,10 +33,7 @@ class Values:
         self.secrets = {(use.device_key, use.slot): use.secret for use in uses.filter(device_key__in=owners)}
         self.wanted = {item.check: item for item in proof_queries.expectations(row).get(device.key, [])}
         found = models.Reading.objects.filter(site=row, device__key=device.key)
-        self.last = {
-            check: Reading.model_construct(**{**rest, "device": device.key, "check": check, "result": result})
-            for check, result, rest in found.values_list("check_name", "result", "rest")
-        }
+        self.last = {reading.check: reading for reading in readings_of(found.order_by("pk"))}
 
     def groups(self, *at: str) -> list[Sheet]:
         return [self._group(group) for group in self.settings.groups(self.device) if not at or group.at in at]
@@ -85,7 +83,7 @@ class Values:
             "check": check,
             "title": check_title(check, self.site.about.date_order),
             "state": reading_state(reading, self.wanted[check]),
-            "measured": reading.measured if reading else None,
+            "measured": measured_of(self.site, reading) if reading else None,
             "at": reading.at if reading else None,
         }
 

@@ -11,13 +11,14 @@ from tutelar.core.clock.difference import typed_difference
 from tutelar.core.ports import clashes, port_problems, told_of_change
 from tutelar.core.proof import CLOCK_GOOD_S
 from tutelar.core.setting.family import CHOICES
-from tutelar.core.site import Site
+from tutelar.core.site import Reading, Site
 from tutelar.core.wording import sentence
 from tutelar.server import models
 from tutelar.server.actor import Actor
 from tutelar.server.kit.services import change_parts
 from tutelar.server.secrets.services import tell
 from tutelar.server.store import documents, lookup
+from tutelar.server.store.readings import reading_row
 from tutelar.server.store.writes import WriteRejected, bump, checked, log, log_all, site_at_revision, site_for_update
 
 FARTHEST_AGO_S = 3600
@@ -46,17 +47,26 @@ def clock_shown(key: str, device_key: str, shown: str, ago_s: float, actor: Acto
         except (UnknownZone, ValueError) as error:
             raise WriteRejected(sentence(error), [("shown", sentence(error))]) from None
         if keep:
-            result = "pass" if found.finding == "good" else "fail"
-            at = now.astimezone(UTC)
-            rest = {
-                "expected": f"within {CLOCK_GOOD_S:.0f} s",
-                "measured": found.message,
-                "took_ms": None,
-                "by": actor.name,
-                "at": at.isoformat(timespec="seconds"),
-                "offset_s": round(found.offset_s, 1),
-            }
-            models.Reading.objects.create(site=row, device=device, check_name="clock", result=result, at=at, rest=rest)
+            good = found.finding == "good"
+            offset = round(found.offset_s, 1)
+            unit = device.mac or device.serial
+            seen = Reading(
+                device=device.key,
+                check="clock",
+                measured=found.message,
+                result="pass" if good else "fail",
+                offset_s=offset,
+                code="right" if good else "off",
+                values={"offset_s": offset},
+                basis={
+                    "within_s": f"{CLOCK_GOOD_S:g}",
+                    "time-zone": about.time_zone,
+                    **({"hardware": unit} if unit else {}),
+                },
+            )
+            kept = reading_row(row, device, seen, now.astimezone(UTC), actor.name)
+            kept.measured = found.message
+            kept.save()
             log(row, actor, "clock.read", device.key, f"Clock of {device.name or device.key}: {found.message}")
     return found
 

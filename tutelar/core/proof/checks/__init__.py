@@ -1,0 +1,1 @@
+"""The checks, a file each. They find themselves (`tutelar.core.proof.registry`)."""

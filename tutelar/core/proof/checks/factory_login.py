@@ -1,0 +1,28 @@
+"""Whether a device still takes the login that it had from the factory."""
+
+from tutelar.core.proof.check import Check, Outcome, Sight, fails, passes, skips
+from tutelar.core.proof.identity import factory_login
+
+
+def _judge(at: Sight) -> Outcome:
+    if at.seen.factory is None:
+        return Outcome("not-tried" if at.seen.login == "taken" else "planned-not-taken")
+    return Outcome("taken" if at.seen.factory == "taken" else "refused")
+
+
+CHECK = Check(
+    key="factory-login",
+    title="Refuses the factory login",
+    rank=22,
+    probe="login",
+    asked="devices whose factory login is known",
+    wants=lambda of: {} if of.logs_in and factory_login(of.site, of.device) is not None else None,
+    says="the login from the factory is refused",
+    endings={
+        "refused": passes("refused"),
+        "taken": fails("still taken: anybody who knows the model gets in"),
+        "planned-not-taken": skips("not tried: the planned login was not taken"),
+        "not-tried": skips("not tried"),
+    },
+    judge=_judge,
+)

@@ -1,0 +1,130 @@
+"""What somebody has to see with his own eyes: by family and links, as the site's policy says otherwise.
+
+The egress test of an escape door is always among them.
+"""
+
+from collections.abc import Callable
+
+from tutelar.core.proof.check import Check, Ending, Outcome, Sight, Subject, Values
+from tutelar.core.proof.checks.told_states import way_out
+from tutelar.core.proof.witnessed import asked_of, escapes
+from tutelar.core.wording import listed
+
+_CALLS = frozenset({"registers-at", "extends", "calls"})
+_DOORS = frozenset({"registers-at", "reads-for", "manages"})
+
+
+def _asked(check: str) -> Callable[[Subject], Values | None]:
+    def wanted(of: Subject) -> Values | None:
+        asked = check in asked_of(of.site, [of.device], of.family) and check not in of.site.policy.proof.left_out
+        return {} if asked and _has(check, of) else None
+
+    return wanted
+
+
+def _has(check: str, of: Subject) -> bool:
+    """Return whether there is anything to see: a call needs a partner, a recording a channel."""
+    own = of.site.links_of(of.device.key)
+    if check == "test-call":
+        return any(link.kind in _CALLS for link in own)
+    return check != "plays-back" or any(link.kind == "records" and link.to == of.device.key for link in own)
+
+
+def _channels(of: Subject) -> Values:
+    own = of.site.links_of(of.device.key)
+    return {"channels": " ".join(sorted(f"{link.from_}:{link.slot}" for link in own if link.kind == "records"))}
+
+
+def _partners(kinds: frozenset[str]) -> Callable[[Subject], Values]:
+    def found(of: Subject) -> Values:
+        own = of.site.links_of(of.device.key)
+        ends = {end for link in own if link.kind in kinds for end in (link.from_, link.to)}
+        return {"partners": " ".join(sorted(ends - {of.device.key}))}
+
+    return found
+
+
+def _egress(of: Subject) -> Values | None:
+    doors = list(escapes(of.site, of.device))
+    return {"doors": listed(doors, 99)} if doors else None
+
+
+def _seen(_: Sight) -> Outcome:
+    return Outcome("not-told")  # nobody measures it
+
+
+def _check(
+    key: str,
+    title: str,
+    rank: int,
+    asked: str,
+    says: str,
+    hangs: Callable[[Subject], Values],
+    *hung: str,
+    wants: Callable[[Subject], Values | None] | None = None,
+) -> Check:
+    return Check(
+        key=key,
+        title=title,
+        rank=rank,
+        probe="a person",
+        asked=asked,
+        wants=wants or _asked(key),
+        says=says,
+        endings={"seen": Ending("pass", "{words}"), "not-so": Ending("fail", "{words}")},
+        judge=_seen,
+        hangs=hangs,
+        witnessed=True,
+        hung=hung,
+    )
+
+
+CHECKS = (
+    _check(
+        "plays-back",
+        "Plays back",
+        50,
+        "recorders with a channel",
+        "a recording of each channel of {device:label} is played back with its right time",
+        _channels,
+        "channels",
+    ),
+    _check(
+        "test-call",
+        "Test call",
+        51,
+        "door stations and monitors with a partner",
+        "a test call of {device:label} is answered, both ends are heard",
+        _partners(_CALLS),
+        "partners",
+    ),
+    _check(
+        "door-opens",
+        "Door opens and locks",
+        52,
+        "door stations and panels",
+        "the door of {device:label} unlocks, locks again and is left as before",
+        _partners(_DOORS),
+        "partners",
+    ),
+    _check(
+        "phone-picture",
+        "Picture on a phone",
+        53,
+        "what is registered with a relay and has a picture",
+        "{device:label} on a phone on mobile data, Wi-Fi switched off",
+        way_out,
+        "address",
+        "way-out",
+    ),
+    _check(
+        "egress",
+        "Escape door opens from inside",
+        54,
+        "who holds a door that the survey names as an escape door, always",
+        "{doors}: opens from inside without power, card or code",
+        _partners(_DOORS),
+        "partners",
+        wants=_egress,
+    ),
+)

@@ -1,0 +1,61 @@
+"""Sentences with blanks, filled last: `{recorder:label}` is the name that the device has today, not then.
+
+Forms of a blank: `label` a device's name, `channels` channels of recorders ("rec-1:3 rec-2:1"), `mark` the start of a
+fingerprint, `offset` a clock difference in seconds, `order` a date order, `at` an address, `ms` a time to answer.
+"""
+
+from collections.abc import Mapping
+from string import Formatter
+
+from tutelar.core.site.types import Site
+
+ORDERS = {"DMY": "day-month-year", "MDY": "month-day-year", "YMD": "year-month-day"}
+
+
+def spoken_offset(seconds: float) -> str:
+    """Return a clock difference as people say it: "right to the second", "59 min 58 s behind"."""
+    whole = round(abs(seconds))
+    if whole == 0:
+        return "right to the second"
+    hours, rest = divmod(whole, 3600)
+    minutes, left = divmod(rest, 60)
+    parts = [f"{hours} h" if hours else "", f"{minutes} min" if minutes else "", f"{left} s" if left else ""]
+    return f"{' '.join(filter(None, parts))} {'ahead' if seconds > 0 else 'behind'}"
+
+
+def short_mark(fingerprint: str) -> str:
+    """Return the first eight bytes of a fingerprint: enough to compare by eye."""
+    return fingerprint[:23] + "…"
+
+
+class _Saying(Formatter):
+    def __init__(self, site: Site) -> None:
+        self.site = site
+
+    def format_field(self, value: object, form: str) -> str:
+        text = str(value)
+        match form:
+            case "label":
+                return self.site.label_of(text)
+            case "channels":
+                return "; ".join(self._channel(item) for item in text.split())
+            case "mark":
+                return short_mark(text)
+            case "offset":
+                return spoken_offset(float(text))
+            case "order":
+                return ORDERS.get(text, text)
+            case "at":
+                return f"at {text}" if text else "at its leased address"
+            case "ms":
+                return f"in {float(text):.0f} ms" if float(text) >= 1 else "in under 1 ms"
+        return str(super().format_field(value, form))
+
+    def _channel(self, item: str) -> str:
+        recorder, _, channel = item.rpartition(":")
+        return f"channel {channel} of {self.site.label_of(recorder)}"
+
+
+def said(site: Site, sentence: str, values: Mapping[str, str | float]) -> str:
+    """Return a sentence with its blanks filled. Raises KeyError where a value is missing."""
+    return _Saying(site).vformat(sentence, (), values)
