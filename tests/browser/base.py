@@ -98,9 +98,11 @@ class Browsing(TestCase):
         path.write_text(text)
         return path
 
-    def ready(self, key: str) -> str:
-        """Bring in the demo under its own key."""
+    def ready(self, key: str, ports: int | None = None) -> str:
+        """Bring in the demo under its own key, for a bench with so many ports."""
         raw = demo()
         raw["site"]["key"] = key
+        if ports is not None:
+            raw["policy"]["bench"] = {"ports": ports}
         self.server.store(raw)
         return key

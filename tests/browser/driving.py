@@ -28,7 +28,7 @@ from playwright.sync_api import (
     sync_playwright,
 )
 
-expect.set_options(timeout=60_000)  # generous: the machine may be busy with the other half of the tests
+expect.set_options(timeout=30_000)  # generous: the machine may be busy with the other half of the tests
 DESK: ViewportSize = {"width": 1280, "height": 800}
 PHONE: ViewportSize = {"width": 390, "height": 844}
 FLAGS = [
@@ -84,6 +84,7 @@ def demo_server() -> Iterator[Server]:
             **os.environ,
             "TUTELAR_DATA": folder,
             "DJANGO_SETTINGS_MODULE": "tutelar.server.settings",
+            "TUTELAR_EFFORT": "2000",
         }
         command = [sys.executable, "-m", "tutelar.server", "--demo", "--port", "0"]
         with subprocess.Popen(command, stdout=subprocess.PIPE, text=True, env=environment) as process:
@@ -145,18 +146,18 @@ class Visit:
             accept_downloads=True,
             storage_state=server.signed_in,
         )
-        context.set_default_timeout(60_000)
+        context.set_default_timeout(30_000)
         visit = cls(context.new_page(), server)
         cls.started.append(visit)
         visit.page.on("console", lambda said: visit.complaints.append(said.text) if said.type == "error" else None)
         visit.page.on("pageerror", lambda error: visit.complaints.append(str(error)))
-        visit.page.goto(f"{server.address}/")
         if server.signed_in is None:
+            visit.page.goto(f"{server.address}/")
             visit.page.get_by_label("Name").fill(server.user)
             visit.page.get_by_label("Password").fill(server.password)
             visit.page.get_by_role("button", name="Sign in").click()
-        visit.page.get_by_role("heading", name="Sites").wait_for()
-        server.signed_in = server.signed_in or context.storage_state()
+            visit.page.get_by_role("heading", name="Sites").wait_for()
+            server.signed_in = context.storage_state()
         return visit
 
     def store(self, raw: Any) -> None:

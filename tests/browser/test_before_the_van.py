@@ -103,7 +103,7 @@ class Settling(Browsing):
 
     def test_a_new_site_begins_with_its_name_and_a_laptop_knows_its_way_back(self) -> None:
         visit = Visit.start(self.browser, self.server)
-        page = visit.page
+        page = visit.go("/")
         form = page.get_by_role("form", name="Start a new site")
         form.get_by_label("A new site").fill("Old Mill")
         form.get_by_role("button").click()
@@ -114,7 +114,7 @@ class Settling(Browsing):
         add.get_by_role("button", name="Add it").click()
         expect(page.get_by_role("button", name="Which addresses of Mill does the router lend out")).to_be_visible()
 
-        key = self.ready("way-back")
+        key = self.ready("way-back", ports=1)
         visit.go(f"/sites/{key}/bench")
         visit.start_the_run()
         for _ in range(3):  # plug in: three values, and then the step itself

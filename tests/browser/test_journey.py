@@ -9,14 +9,16 @@ from playwright.sync_api import expect
 from bench.sites import site_text
 from tests.browser.base import Browsing
 from tests.browser.driving import DESK, PHONE, ViewportSize, Visit
-from tests.samples import DEMO, demo, document
+from tests.samples import demo, document
 
 
 class Journey(Browsing):
     def test_from_the_site_file_to_the_proven_schedule(self) -> None:
         visit = Visit.start(self.browser, self.server)
         page = visit.page
-        visit.bring(DEMO)
+        raw = demo()
+        raw["policy"]["bench"] = {"ports": 1}  # one device after the other
+        visit.bring(self.file("demo.json", json.dumps(raw)))
         expect(page.get_by_role("alert")).to_contain_text("There is a site with the key 'brackwater' already")
         page.get_by_role("button", name="Bring it in as brackwater-2").click()
         page.wait_for_url("**/sites/brackwater-2/addresses")

@@ -133,7 +133,7 @@ class Small(Browsing):
 
     def test_a_name_that_is_taken_is_said_when_a_site_begins(self) -> None:
         visit = Visit.start(self.browser, self.server, PHONE)
-        form = visit.page.get_by_role("form", name="Start a new site")
+        form = visit.go("/").get_by_role("form", name="Start a new site")
         form.get_by_label("A new site").fill("Brackwater")
         form.get_by_role("button").click()
         expect(form.get_by_role("alert")).to_contain_text("There is a site with the key 'brackwater' already")

@@ -140,7 +140,7 @@ class ClocksAndPorts(Browsing):
 
 class AtTheBench(Browsing):
     def test_a_password_is_made_shown_and_typed_while_the_device_waits(self) -> None:
-        key = self.ready("bench-words")
+        key = self.ready("bench-words", ports=1)
         visit = Visit.start(self.browser, self.server)
         page = visit.go(f"/sites/{key}/bench")
         footer = page.locator("footer")

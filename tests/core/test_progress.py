@@ -5,7 +5,7 @@ from unittest import TestCase
 
 from tests.samples import demo, device, document, read
 from tutelar.core.planning import plan
-from tutelar.core.progress import Progress, progress, unanswered, unidentified, untied
+from tutelar.core.progress import STAGES, JobState, Progress, progress, unanswered, unidentified, untied
 from tutelar.core.proof import Expectation, State
 from tutelar.core.run import run
 from tutelar.core.site import Site, with_addresses
@@ -20,7 +20,7 @@ def now(raw: dict[str, Any], done: int = 0, state: State = "planned", planned: b
     bench = run(site, effort=2000)
     by_hand = [step.id for step in bench.steps if step.hands]
     states: dict[str, State] = {item.key: state for item in site.devices}
-    return progress(site, plan(site), bench, frozenset(by_hand[:done]), states)
+    return progress(JobState(site, plan(site), bench, frozenset(by_hand[:done]), states))
 
 
 class NextThing(TestCase):
@@ -28,7 +28,7 @@ class NextThing(TestCase):
         one = document([device(1)])
         self.assertEqual(now(document() | {"networks": []}).next.stage, "survey")
         self.assertEqual(now(document()).next.stage, "kit")
-        self.assertEqual(now(one).next.sentence, "Plan 1 address.")
+        self.assertEqual(now(one).next.sentence, "Give 1 device the planned address.")
         self.assertEqual(now(document([device(1, address="10.20.30.120")])).next.stage, "addresses")
         self.assertEqual(now(one, planned=True).next.sentence, "Plug in Device 1.")
         self.assertEqual(now(one, done=99, planned=True).next.stage, "proof")
@@ -39,12 +39,32 @@ class NextThing(TestCase):
         bench = run(site, effort=2000)
         done = frozenset(step.id for step in bench.steps)
         seen = [Expectation("d-1", "door-opens", {}, {}, True, read(document([device(1)])))]
-        found = progress(site, plan(site), bench, done, {"d-1": "set"}, to_see=seen).next
+        found = progress(JobState(site, plan(site), bench, done, {"d-1": "set"}, to_see=seen)).next
         self.assertEqual(
             (found.stage, found.sentence, found.detail),
-            ("proof", "See for yourself: Device 1, door opens and locks.", "1 thing left to see."),
+            ("proof", "See for yourself: Device 1, door opens and locks.", "It is the last thing to see."),
         )
-        self.assertEqual(progress(site, plan(site), bench, done, {"d-1": "set"}).next.sentence, "Measure the site.")
+        self.assertEqual(
+            progress(JobState(site, plan(site), bench, done, {"d-1": "set"})).next.sentence, "Measure the site."
+        )
+
+    def test_an_empty_site_is_not_finished(self) -> None:
+        empty = now(document())
+        self.assertEqual({item.stage for item in empty.stages if item.mark == "not-begun"}, {*STAGES} - {"survey"})
+        self.assertEqual(empty.open["proof"], None)
+        self.assertTrue(all(item.next.sentence for item in empty.stages))
+
+    def test_a_filled_mark_stands_for_what_was_measured(self) -> None:
+        marks = {item.stage: item.mark for item in now(demo(), done=999, planned=True, state="set").stages}
+        self.assertEqual((marks["addresses"], marks["kit"], marks["proof"]), ("done", "done", "open"))
+        marks = {item.stage: item.mark for item in now(demo(), done=999, planned=True, state="proven").stages}
+        self.assertEqual((marks["bench"], marks["proof"], marks["handover"]), ("done", "proven", "proven"))
+
+    def test_the_stage_and_the_site_say_the_same(self) -> None:
+        for raw in (document(), document([device(1, address="10.20.30.120"), device(2)]), demo()):
+            for done, state in ((0, "planned"), (999, "set"), (999, "broken"), (999, "proven")):
+                found = now(raw, done=done, planned=raw == demo(), state=state)
+                self.assertIn(found.next, [item.next for item in found.stages])
 
     def test_the_laptop_is_followed_and_blocks_the_handover(self) -> None:
         one = document([device(1)])

@@ -3,9 +3,14 @@
 from datetime import timedelta
 from typing import Any
 
-from tests.samples import CAMERA, device, document
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
+
+from tests.samples import CAMERA, demo, device, document
 from tests.server.test_api import ApiCase
 from tutelar.server import models
+from tutelar.server.actor import Actor
+from tutelar.server.bench import queries, services
 from tutelar.server.bench import queries as bench_queries
 from tutelar.server.store import lookup
 
@@ -44,6 +49,36 @@ class AtTheBench(ApiCase):
         self.assertGreaterEqual(sheet["run"]["now_s"], 2)
         doing = next(step for step in sheet["steps"] if step["id"] == sheet["current"]["step"])
         self.assertEqual((doing["start_s"], doing["end_s"]), (0, 20))
+
+    def test_a_better_order_is_found_after_the_start_and_leaves_what_has_begun(self) -> None:
+        key = self.bring(demo())
+        started = services.start_run(key, Actor("ines"), 1)
+        run = queries.bench_run(models.Site.objects.get(key=key))
+        first = next(step for step in run.steps if step.hands)
+        before = run.total_s
+        self.assertTrue(services.better_order(started.pk, 60_000))
+        after = queries.bench_run(models.Site.objects.get(key=key))
+        self.assertLess(after.total_s, before - 30)
+        self.assertEqual(next(step.id for step in after.steps if step.hands), first.id)
+        line = models.Event.objects.get(kind="run.better")
+        self.assertEqual((line.by, line.origin), ("ines", "worker"))
+        self.assertRegex(line.sentence, r"A shorter order was found: .* instead of ")
+        self.assertFalse(services.better_order(started.pk, 10))
+
+    def test_a_tick_is_cheap_logged_and_found_under_its_device(self) -> None:
+        self.start()
+        body = {"subject": "d-1", "line": "connect:serial", "value": "S1", "done": True}
+        self.call("POST", f"/sites/{self.key}/typed", body | {"done": False})
+        with CaptureQueriesContext(connection) as asked:
+            self.assertEqual(self.call("POST", f"/sites/{self.key}/typed", body), (204, ""))
+        self.assertLessEqual(len(asked), 20)
+        self.assertEqual(self.call("POST", f"/sites/{self.key}/typed", body | {"done": False})[0], 204)
+        lines = self.call("GET", f"/sites/{self.key}/log?device=d-1")[1]["lines"]
+        self.assertEqual([line["sentence"] for line in lines if line["kind"] == "value.tick"],
+                         ["Device 1: Serial number S1 not seen after all.", "Device 1: Serial number S1 seen."])  # fmt: skip
+        self.assertNotIn(
+            "value.tick", [line["kind"] for line in self.call("GET", f"/sites/{self.key}/log")[1]["lines"]]
+        )
 
     def test_what_is_done_keeps_its_time_and_teaches_the_next_run(self) -> None:
         self.start()

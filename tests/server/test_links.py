@@ -82,8 +82,8 @@ class Loom(LinkCase):
         sheet = self.loom(key)
         self.assertEqual([item["key"] for item in sheet["untied"]], ["d-3"])
         self.assertIn("behind Device 5", sheet["next"])
-        frame = self.call("GET", f"/sites/{key}")[1]
-        self.assertEqual(next(row["open"] for row in frame["stages"] if row["stage"] == "links"), 4)
+        job = self.call("GET", f"/sites/{key}/job")[1]
+        self.assertEqual(next(row["open"] for row in job["stages"] if row["stage"] == "links"), 4)
 
     def test_every_kind_stands_in_the_loom_and_has_a_card(self) -> None:
         key = self.ready(every_kind())

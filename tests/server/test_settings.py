@@ -81,7 +81,7 @@ class PortsAndChoices(ApiCase):
         self.assertIn("type port 8554", page["tellings"][0]["sentence"])
         wanted = [cell["expected"] for cell in self.call("GET", f"/sites/{key}/proof")[1]["cells"]]
         self.assertIn("port 8554 open at 10.20.30.50", wanted)
-        self.assertEqual(self.call("GET", f"/sites/{key}")[1]["next"]["stage"], "bench")
+        self.assertEqual(self.call("GET", f"/sites/{key}/job")[1]["next"]["stage"], "bench")
         self.assertEqual(self.call("GET", f"/sites/{key}/file")[1]["devices"][0]["services"], {"stream": 8554})
 
     def test_a_forward_is_a_decision_with_a_name_and_a_reason(self) -> None:

@@ -15,15 +15,17 @@ class Sheets(ApiCase):
         return found
 
     def test_the_frame_counts_and_points_to_the_next_thing(self) -> None:
-        frame = self.call("GET", f"/sites/{self.bring(demo())}")[1]
+        key = self.bring(demo())
+        frame, job = self.call("GET", f"/sites/{key}")[1], self.call("GET", f"/sites/{key}/job")[1]
         self.assertEqual(
-            frame["next"], {"stage": "addresses", "sentence": "Plan 39 addresses.", "detail": "What is set stays."}
+            (job["next"]["stage"], job["next"]["sentence"], job["next"]["act"]),
+            ("addresses", "Give 39 devices the planned address.", "plan"),
         )
         self.assertEqual(
-            [row["stage"] for row in frame["stages"]],
+            [row["stage"] for row in job["stages"]],
             ["survey", "kit", "addresses", "settings", "bench", "links", "proof", "handover"],
         )
-        self.assertEqual(frame["laptop"], {"fixed": False, "address": None, "prefix": None, "back": []})
+        self.assertEqual(job["laptop"], {"fixed": False, "address": None, "prefix": None, "back": []})
         found = next(row for row in frame["devices"] if row["key"] == "cam-19")
         self.assertEqual((found["network"], found["address"]), ("rec-1", "172.27.16.11"))
         listed = self.call("GET", "/sites")[1]

@@ -12,6 +12,7 @@ from tests.samples import device, document
 from tutelar.core.run.transitions import StepReport
 from tutelar.server import models
 from tutelar.server.actor import Actor
+from tutelar.server.bench import queries as bench_queries
 from tutelar.server.bench import services as bench_services
 from tutelar.server.site import services as site_services
 
@@ -19,7 +20,8 @@ from tutelar.server.site import services as site_services
 class BenchStream(TestCase):
     def setUp(self) -> None:
         self.user = User.objects.create_user("ines")
-        site_services.import_site(json.dumps(document([device(1), device(2)])).encode(), Actor("ines"))
+        raw = json.dumps(document([device(1), device(2)])).encode()
+        self.site = site_services.import_site(raw, Actor("ines"))
 
     async def test_what_somebody_does_at_the_bench_is_told_to_all_who_look(self) -> None:
         client = AsyncClient()
@@ -43,6 +45,33 @@ class BenchStream(TestCase):
 
         await asyncio.wait_for(listen(), 20)
         self.assertEqual([event["revision"] for event in told], [0, 1, 2])
+
+    async def test_a_tick_is_told_to_the_other_pages_and_changes_nothing_else(self) -> None:
+        client = AsyncClient()
+        await client.aforce_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
+        streams = {page: await client.get(f"/api/sites/halls/bench/events?page={page}") for page in ("mine", "theirs")}
+        said = {"subject": "d-1", "line": "connect:serial", "value": "S1", "done": True}
+
+        async def first(page: str, kind: bytes) -> Any:
+            async for chunk in streams[page].streaming_content:  # type: ignore[union-attr]
+                if chunk.startswith(kind):
+                    return json.loads(chunk.decode().partition("data: ")[2])
+            return None
+
+        before = await first("theirs", b"data: ")
+        answer = await client.post(
+            "/api/sites/halls/typed", said, content_type="application/json", headers={"X-Page": "mine"}
+        )
+        self.assertEqual((answer.status_code, answer.content), (204, b""))
+        (tick,) = await asyncio.wait_for(first("theirs", b"event: ticks"), 2)
+        self.assertEqual({name: tick[name] for name in said}, said)
+        self.assertEqual(tick["by"], "ines")
+        mine = asyncio.create_task(first("mine", b"event: ticks"))
+        await asyncio.sleep(1.2)
+        self.assertFalse(mine.done())
+        mine.cancel()
+        now = await sync_to_async(bench_queries.bench_revision)(self.site.pk)
+        self.assertEqual({"stamp": now[0], "revision": now[1]}, before)
 
     async def test_strangers_and_unknown_sites_get_no_stream(self) -> None:
         self.assertEqual((await AsyncClient().get("/api/sites/halls/bench/events")).status_code, 401)

@@ -1,9 +1,13 @@
-"""How far the job is: what is open at each stage, and the one next thing."""
+"""How far the job is: what is open at each stage, and the one next thing, of each stage and of the site.
 
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+It is decided here, once; pages draw it. `act` names what a press does, `goes` the stage that a press leads to.
+"""
 
-from tutelar.core.addressing.assignment import Assignment, Plan
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Literal
+
+from tutelar.core.addressing.assignment import Plan
 from tutelar.core.links.propose import has_target, untied
 from tutelar.core.links.readiness import OPEN, LinkStatus
 from tutelar.core.problems import Problem
@@ -15,24 +19,97 @@ from tutelar.core.survey import questions
 from tutelar.core.wording import capital, count
 
 STAGES = ("survey", "kit", "addresses", "settings", "bench", "links", "proof", "handover")
+Mark = Literal["not-begun", "open", "done", "proven"]
+Act = Literal[
+    "ask", "note", "labels", "mend", "plan", "device", "step", "laptop", "proposal", "link", "measure", "again", "see",
+    "schedule", "go",
+]  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
 class Next:
-    """The one next thing: where it is done, in one sentence, and a few words beside it."""
+    """The one next thing: where it is done, in one sentence, a few words beside it, and what a press does."""
 
     stage: str
     sentence: str
     detail: str = ""
+    act: Act = "go"
+    goes: str | None = None
+    subjects: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class StageProgress:
+    """One stage: what is open there (None: there is nothing in it yet), and its next thing."""
+
+    stage: str
+    open: int | None
+    next: Next
+    proven: bool = False  # by measurement
+
+    @property
+    def mark(self) -> Mark:
+        if self.open is None:
+            return "not-begun"
+        if self.open:
+            return "open"
+        return "proven" if self.proven else "done"
 
 
 @dataclass(frozen=True)
 class Progress:
-    """Open counts by stage, the next thing, and the laptop's adapter setting (None = automatic)."""
+    """The stages in the order of the work, the next thing, and the laptop's adapter setting (None = automatic)."""
 
-    open: dict[str, int]
+    stages: tuple[StageProgress, ...]
     next: Next
     laptop: AdapterConfig | None
+
+    @property
+    def open(self) -> dict[str, int | None]:
+        return {item.stage: item.open for item in self.stages}
+
+
+@dataclass(frozen=True)
+class JobState:
+    """All that the next thing is decided by.
+
+    `done` holds ids of bench steps done or skipped; `states` the state of each device; `pending` (device key, sentence)
+    of each device that was not told of a changed value yet; `links` how far each link is; `to_see` what somebody still
+    has to see where everything else is proven; `bare` (how many devices have no administrator password kept, of how
+    many that have one); `excepted` how many checks are left open by decision.
+    """
+
+    site: Site
+    planned: Plan
+    bench: Run
+    done: frozenset[str] = frozenset()
+    states: Mapping[str, State] = field(default_factory=dict)
+    pending: Sequence[tuple[str, str]] = ()
+    links: Sequence[LinkStatus] = ()
+    to_see: Sequence[Expectation] = ()
+    bare: tuple[int, int] = (0, 0)
+    excepted: int = 0
+
+    @property
+    def errors(self) -> list[Problem]:
+        return [item for item in self.planned.problems if item.level == "error"]
+
+    @property
+    def unplanned(self) -> list[str]:
+        set_ones = {device.key for device in self.site.devices if device.address is not None}
+        return [item.device for item in self.planned.assignments if item.device not in set_ones]
+
+    @property
+    def hand_steps(self) -> list[Step]:
+        return [step for step in self.bench.steps if step.hands and step.id not in self.done]
+
+    @property
+    def laptop(self) -> AdapterConfig | None:
+        return laptop_setting(self.bench.steps, self.done)
+
+    @property
+    def unproven(self) -> list[str]:
+        return [key for key, state in self.states.items() if state != "proven"]
 
 
 def unanswered(site: Site) -> list[str]:
@@ -60,82 +137,205 @@ def laptop_setting(steps: Iterable[Step], done: frozenset[str], hand: int | None
     return next((setting for setting in settings.values() if setting), None)
 
 
-def progress(
-    site: Site,
-    planned: Plan,
-    bench: Run,
-    done: frozenset[str],
-    states: dict[str, State],
-    telling: Sequence[str] = (),
-    links: Sequence[LinkStatus] = (),
-    to_see: Sequence[Expectation] = (),
-) -> Progress:
-    """Return what is open. `done` holds ids of bench steps done or skipped; `states` the state of each device;
-    `telling` one sentence for each device that was not told of a changed value yet; `links` how far each link is;
-    `to_see` what somebody still has to see where everything else is proven."""
-    errors = [item for item in planned.problems if item.level == "error"]
-    set_ones = {device.key for device in site.devices if device.address is not None}
-    unplanned = [item for item in planned.assignments if item.device not in set_ones]
-    hand_steps = [step for step in bench.steps if step.hands and step.id not in done]
-    open_links = [item for item in links if item.state in OPEN]
-    unproven = [key for key, state in states.items() if state != "proven"]
-    laptop = laptop_setting(bench.steps, done)
-    counts = {
-        "survey": len(unanswered(site)),
-        "kit": len(unidentified(site)),
-        "addresses": len(unplanned) + len(errors),
-        "settings": len(telling),
-        "bench": len(hand_steps),
-        "links": len(untied(site)) + len(open_links),
-        "proof": len(unproven),
-        "handover": (1 if laptop else 0) + (1 if unproven else 0),
-    }
-    following = _next(site, errors, unplanned, hand_steps, unproven, laptop)
-    if following.stage == "proof" and to_see:
-        first = f"{site.label_of(to_see[0].device)}, {check_title(to_see[0].check).lower()}"
-        following = Next("proof", f"See for yourself: {first}.", f"{count(len(to_see), 'thing')} left to see.")
-    if following.stage in ("proof", "handover") and (wanted := next_link(site, links)) is not None:
-        following = Next("links", wanted, count(counts["links"], "link") + " open.")
-    if telling and following.stage in ("proof", "handover"):
-        more = count(len(telling), "device") + " not told yet."
-        following = Next("settings", telling[0], more)
-    return Progress(counts, following, laptop)
+def progress(job: JobState) -> Progress:
+    """Return what is open at each stage, each stage's next thing, and that of the site: the first in the order of the
+    work, the bench's before loose links, and both before the proof."""
+    stages = {name: _STAGES[name](job) for name in STAGES}
+    return Progress(tuple(stages.values()), stages[_where(job, stages)].next, job.laptop)
 
 
-def next_link(site: Site, links: Sequence[LinkStatus]) -> str | None:
-    """Return the next thing to do about links in one sentence, None where none is open: the gravest state first."""
+def _where(job: JobState, stages: Mapping[str, StageProgress]) -> str:
+    """Return the stage of the site's next thing."""
+    if not job.site.networks:
+        return "survey"
+    for stage in ("kit",) if not job.site.devices else ("addresses", "bench", "settings", "links", "proof"):
+        here = stages[stage]
+        if (here.open or (stage == "kit")) and not (stage == "links" and next_link(job.site, job.links) is None):
+            return stage
+    return "handover"
+
+
+def _survey(job: JobState) -> StageProgress:
+    open_ = unanswered(job.site)
+    if not job.site.networks:
+        found = Next("survey", "Ask which network the devices may live on.", "", "ask", None, ("networks",))
+        return StageProgress("survey", len(open_), found)
+    for question in questions(job.site):
+        if question.open:
+            words = question.open[0].asks
+            sentence = f"Ask {'' if words.startswith(('who', 'whether')) else 'for '}{words}."
+            detail = f"{len(open_)} answers are open." if len(open_) > 1 else "It is the last one."
+            return StageProgress("survey", len(open_), Next("survey", sentence, detail, "ask", None, (question.key,)))
+    return StageProgress("survey", 0, Next("survey", "Every question is answered.", "The kit is next.", "go", "kit"))
+
+
+def _kit(job: JobState) -> StageProgress:
+    if not job.site.devices:
+        words = "Bring in the delivery note, or write down the first device."
+        return StageProgress("kit", None, Next("kit", words, "", "note"))
+    unread = unidentified(job.site)
+    if unread:
+        detail = f"{len(unread)} labels are open." if len(unread) > 1 else "Hardware address and serial number."
+        sentence = f"Read the label of {job.site.label_of(unread[0])}."
+        return StageProgress("kit", len(unread), Next("kit", sentence, detail, "labels", None, (unread[0],)))
+    return StageProgress("kit", 0, Next("kit", "Every label is read.", "", "go", "addresses"))
+
+
+def _addresses(job: JobState) -> StageProgress:
+    if not job.site.devices:
+        return StageProgress("addresses", None, _empty("addresses"))
+    errors, unplanned = job.errors, job.unplanned
+    open_ = len(errors) + len(unplanned)
+    movable = next((item for item in errors if item.move), None)
+    if movable is not None:
+        return StageProgress("addresses", open_, _mend(movable, len(errors)))
+    if errors and unplanned:
+        found = _mend(errors[0], len(errors))
+        placed = f"{len(unplanned)}"
+        return StageProgress(
+            "addresses", open_, Next("addresses", found.sentence, found.detail, "plan", None, ("that fit", placed))
+        )
+    if unplanned:
+        sentence = f"Give {count(len(unplanned), 'device')} the planned address."
+        return StageProgress("addresses", open_, Next("addresses", sentence, "What is set stays.", "plan"))
+    if errors:
+        return StageProgress("addresses", open_, _mend(errors[0], len(errors)))
+    found = Next("addresses", "Every device has its address.", "The bench is next.", "go", "bench")
+    return StageProgress("addresses", 0, found)
+
+
+def _mend(item: Problem, number: int) -> Next:
+    more = f"{count(number, 'problem')} to put right."
+    return Next("addresses", item.message, item.fix or more, "mend", None, item.subjects)
+
+
+def _settings(job: JobState) -> StageProgress:
+    if not job.site.devices:
+        return StageProgress("settings", None, _empty("settings"))
+    if job.pending:
+        number = len(job.pending)
+        detail = f"{number} are open." if number > 1 else "It is the last one."
+        device, sentence = job.pending[0]
+        return StageProgress("settings", number, Next("settings", sentence, detail, "device", None, (device,)))
+    bare, total = job.bare
+    sentence = (
+        f"{bare} of {total} devices have no administrator password kept."
+        if bare
+        else "Every administrator password is kept."
+    )
+    return StageProgress(
+        "settings", 0, Next("settings", sentence, "The bench asks for each at first contact.", "go", "bench")
+    )
+
+
+def _bench(job: JobState) -> StageProgress:
+    if not job.site.devices or not job.bench.steps:
+        return StageProgress("bench", None, _empty("bench"))
+    steps = job.hand_steps
+    if steps:
+        detail = f"{count(len(steps), 'step')} by hand left."
+        return StageProgress("bench", len(steps), Next("bench", f"{steps[0].title}.", detail, "step", "bench"))
+    if job.laptop:
+        found = Next(
+            "bench",
+            "Set this laptop back to automatic.",
+            f"It is still fixed at {job.laptop.address}.",
+            "laptop",
+            "bench",
+        )
+        return StageProgress("bench", 1, found)
+    return StageProgress("bench", 0, Next("bench", "The bench is done.", "Measure the site.", "go", "proof"))
+
+
+def _links(job: JobState) -> StageProgress:
+    loose = untied(job.site)
+    open_ = len(loose) + sum(1 for item in job.links if item.state in OPEN)
+    if not job.site.links and not loose:
+        nothing = "There is nothing to tie yet." if job.site.devices else _empty("links").sentence
+        return StageProgress(
+            "links", None, Next("links", nothing, "", "go", "kit" if not job.site.devices else "proof")
+        )
+    first = next((key for key in loose if has_target(job.site, key)), loose[0] if loose else None)
+    if first is not None:
+        sentence = f"{job.site.label_of(first)} is not tied to anything yet."
+        detail = f"{len(loose)} are not." if len(loose) > 1 else ""
+        found = Next("links", sentence, detail, "proposal", None, (first,))
+        if (said := _open_link(job.links)) is None or has_target(job.site, first):
+            return StageProgress("links", open_, found)
+        return StageProgress("links", open_, Next("links", said, f"{open_} open.", "link"))
+    if (said := _open_link(job.links)) is not None:
+        return StageProgress("links", open_, Next("links", said, f"{open_} open.", "link"))
+    proven = all(item.state == "proven" for item in job.links)
+    found = Next("links", "Every link is tied.", "Now measure the site.", "go", "proof")
+    return StageProgress("links", 0, found, proven=proven)
+
+
+def _proof(job: JobState) -> StageProgress:
+    if not job.states:
+        return StageProgress("proof", None, _empty("proof"))
+    unproven = job.unproven
+    broken = [key for key, state in job.states.items() if state == "broken"]
+    if broken:
+        more = f", and {len(broken) - 1} more" if len(broken) > 1 else ""
+        sentence = f"{job.site.label_of(broken[0])} is broken{more}."
+        found = Next("proof", sentence, "Put it right, then measure again.", "again", None, tuple(broken))
+        return StageProgress("proof", len(unproven), found)
+    if unproven and job.to_see:
+        first = job.to_see[0]
+        what = f"{job.site.label_of(first.device)}, {check_title(first.check).lower()}"
+        number = len(job.to_see)
+        detail = f"{number} things are left to see." if number > 1 else "It is the last thing to see."
+        found = Next("proof", f"See for yourself: {what}.", detail, "see", None, (first.device, first.check))
+        return StageProgress("proof", len(unproven), found)
+    if unproven:
+        detail = f"{count(len(unproven), 'device')} not proven yet."
+        return StageProgress("proof", len(unproven), Next("proof", "Measure the site.", detail, "measure"))
+    left = job.excepted
+    sentence = "Everything that counts is proven." if left else "Every device is proven."
+    detail = f"{left} left open by decision. The handover is next." if left else "The handover is next."
+    return StageProgress("proof", 0, Next("proof", sentence, detail, "go", "handover"), proven=True)
+
+
+def _handover(job: JobState) -> StageProgress:
+    if not job.site.devices:
+        return StageProgress("handover", None, _empty("handover"))
+    open_ = (1 if job.laptop else 0) + (1 if job.unproven else 0)
+    found = Next("handover", "Take the address schedule away.", "Every device is proven.", "schedule")
+    return StageProgress("handover", open_, found, proven=True)
+
+
+def _empty(stage: str) -> Next:
+    return Next(stage, "There is no device in the kit yet.", "", "go", "kit")
+
+
+_STAGES: Mapping[str, Callable[[JobState], StageProgress]] = {
+    "survey": _survey,
+    "kit": _kit,
+    "addresses": _addresses,
+    "settings": _settings,
+    "bench": _bench,
+    "links": _links,
+    "proof": _proof,
+    "handover": _handover,
+}
+
+
+def _open_link(links: Sequence[LinkStatus]) -> str | None:
+    """Return the gravest thing that is open about the links in one sentence, None where none is open."""
     for state in OPEN:
         item = next((item for item in links if item.state == state), None)
         if item is None:
             continue
-        said = item.case.said()
         if state == "ready":
             return f"Type what ties {item.case.start.label} to {item.case.to}."
-        return f"{said}. {capital(item.reason or '')}."
+        return f"{item.case.said()}. {capital(item.reason or '')}."
+    return None
+
+
+def next_link(site: Site, links: Sequence[LinkStatus]) -> str | None:
+    """Return the next thing to do about links in one sentence, None where none is open: the gravest state first."""
+    said = _open_link(links)
+    if said is not None:
+        return said
     loose = next((key for key in untied(site) if has_target(site, key)), None)
     return None if loose is None else f"{site.label_of(loose)} is not tied to anything yet."
-
-
-def _next(
-    site: Site,
-    errors: list[Problem],
-    unplanned: list[Assignment],
-    hand_steps: list[Step],
-    unproven: list[str],
-    laptop: AdapterConfig | None,
-) -> Next:
-    if not site.networks:
-        return Next("survey", "Ask which network the devices may live on.")
-    if not site.devices:
-        return Next("kit", "Write down the first device.")
-    if unplanned:
-        return Next("addresses", f"Plan {count(len(unplanned), 'address', 'addresses')}.", "What is set stays.")
-    if errors:
-        return Next("addresses", errors[0].message, f"{count(len(errors), 'problem')} to put right.")
-    if hand_steps:
-        return Next("bench", f"{hand_steps[0].title}.", f"{count(len(hand_steps), 'step')} by hand left.")
-    if laptop:
-        return Next("bench", "Set this laptop back to automatic.", f"It is still fixed at {laptop.address}.")
-    if unproven:
-        return Next("proof", "Measure the site.", f"{count(len(unproven), 'device')} not proven yet.")
-    return Next("handover", "Take the address schedule away.", "Every device is proven.")

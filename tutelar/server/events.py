@@ -31,7 +31,9 @@ async def proof_events(request: HttpRequest, key: str, number: int) -> HttpRespo
 
 
 async def bench_events(request: HttpRequest, key: str) -> HttpResponseBase:
-    """Send {"stamp", "revision"} at once, and whenever somebody did something at the bench or with the site."""
+    """Send {"stamp", "revision"} at once, and whenever somebody did something at the bench or with the site; as events
+    named "ticks", what was ticked on other pages than `page`: [{"subject", "line", "value", "done", "by", "at"}].
+    """
     user = await request.auser()
     if not user.is_authenticated:
         return JsonResponse({"message": "Sign in first.", "faults": []}, status=401)
@@ -40,7 +42,7 @@ async def bench_events(request: HttpRequest, key: str) -> HttpResponseBase:
     site = await models.Site.objects.filter(key=key).afirst()
     if site is None:
         raise Http404
-    return _stream(_bench(site.pk))
+    return _stream(_bench(site.pk, site.key, request.GET.get("page", "")))
 
 
 def _stream(events: AsyncIterator[bytes]) -> StreamingHttpResponse:
@@ -48,10 +50,14 @@ def _stream(events: AsyncIterator[bytes]) -> StreamingHttpResponse:
     return StreamingHttpResponse(events, content_type="text/event-stream", headers=headers)
 
 
-async def _bench(pk: int) -> AsyncIterator[bytes]:
+async def _bench(pk: int, key: str, page: str) -> AsyncIterator[bytes]:
     last = None
+    told = await sync_to_async(bench_queries.last_event)(key)
     for look in range(int(_LONGEST_S / _BENCH_EVERY_S)):
         now = await sync_to_async(bench_queries.bench_revision)(pk)
+        told, ticks = await sync_to_async(bench_queries.ticks_since)(key, told, page)
+        if ticks:
+            yield f"event: ticks\ndata: {json.dumps(ticks)}\n\n".encode()
         if now != last:
             yield f"data: {json.dumps({'stamp': now[0], 'revision': now[1]})}\n\n".encode()
             last = now

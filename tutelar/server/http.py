@@ -19,6 +19,11 @@ def who(request: HttpRequest) -> Actor:
     return Actor(request.user.get_username())
 
 
+def page_of(request: HttpRequest) -> str:
+    """Return which page of a browser asks, "" where it does not say."""
+    return request.headers.get("X-Page", "")[:40]
+
+
 def download(text: str | bytes, kind: str, name: str) -> HttpResponse:
     disposition = {"Content-Disposition": f'attachment; filename="{name}"'}
     return HttpResponse(text, content_type=kind, headers=disposition)

@@ -13,7 +13,7 @@ import { createRoot } from "react-dom/client";
 import { createBrowserRouter, Navigate, Outlet, useLocation, useRouteError } from "react-router";
 import { RouterProvider } from "react-router/dom";
 import { Refused } from "./api/client";
-import { useFrame, useSession } from "./api/site";
+import { useJob, useSession } from "./api/site";
 import { LoadingPage, Trouble } from "./parts/Feedback";
 import { Frame } from "./parts/Frame";
 import { applyTheme } from "./parts/theme";
@@ -62,8 +62,8 @@ function SignedIn() {
 
 /** Opening a site goes to the stage of its next thing. */
 function ToNext() {
-  const frame = useFrame();
-  return frame.data ? <Navigate to={frame.data.next.stage} replace /> : <LoadingPage what="the site" />;
+  const job = useJob();
+  return job.data ? <Navigate to={job.data.next.stage} replace /> : <LoadingPage what="the site" />;
 }
 
 /** Stages are fetched when they are first opened. */

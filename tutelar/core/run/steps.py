@@ -177,7 +177,10 @@ def laptop_title(setting: AdapterConfig | None) -> str:
 def laptop_values(setting: AdapterConfig | None) -> tuple[Value, ...]:
     if setting is None:
         return ()
-    return (Value("Laptop address", setting.address), Value("Laptop mask", str(setting.network.netmask)))
+    return (
+        Value("laptop-address", "Laptop address", setting.address),
+        Value("laptop-mask", "Laptop mask", str(setting.network.netmask)),
+    )
 
 
 def device_title(kind: str, label: str) -> str:

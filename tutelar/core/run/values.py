@@ -8,6 +8,9 @@ from tutelar.core.site.types import Device
 
 @dataclass(frozen=True, slots=True)
 class Value:
+    """A value of a step: `key` names it for ticks, `label` is what devices call it."""
+
+    key: str
     label: str
     value: str
     secret: bool = False
@@ -16,14 +19,18 @@ class Value:
 def values_to_type(settings: DeviceSettings, device: Device, kind: str) -> tuple[Value, ...]:
     """Return the values that a step of this kind asks for, without secrets; () where nothing is typed or compared."""
     if kind == "connect":
-        return _given(("Serial number", device.serial), ("Hardware address", device.mac), ("Place", device.place))
+        return _given(
+            ("serial", "Serial number", device.serial),
+            ("mac", "Hardware address", device.mac),
+            ("place", "Place", device.place),
+        )
     if kind == "confirm":
         assignment = settings.assignments.get(device.key)
         address = assignment.address if assignment else None
-        return _given(("Address", address), ("Device name", settings.names.get(device.key)))
+        return _given(("address", "Address", address), ("name", "Device name", settings.names.get(device.key)))
     if kind in ("activate", "configure"):
         return tuple(
-            Value(line.label, line.value)
+            Value(line.key, line.label, line.value)
             for group in settings.groups(device)
             if group.at == kind
             for line in group.lines
@@ -32,5 +39,5 @@ def values_to_type(settings: DeviceSettings, device: Device, kind: str) -> tuple
     return ()
 
 
-def _given(*pairs: tuple[str, str | None]) -> tuple[Value, ...]:
-    return tuple(Value(label, value) for label, value in pairs if value)
+def _given(*pairs: tuple[str, str, str | None]) -> tuple[Value, ...]:
+    return tuple(Value(key, label, value) for key, label, value in pairs if value)

@@ -6,9 +6,9 @@ from django.http import HttpRequest
 from ninja import Query, Router, Status
 
 from tutelar.core.run.transitions import StepReport
-from tutelar.server.bench import services, ticks, views
+from tutelar.server.bench import services, starting, ticks, views
 from tutelar.server.bench.schemas import BenchSheet, PhoneWays, Rehearsal, RunChange, RunStart, StepChange
-from tutelar.server.http import REFUSED, WRITE, who
+from tutelar.server.http import REFUSED, WRITE, page_of, who
 from tutelar.server.schemas import Revised
 from tutelar.server.store import lookup
 from tutelar.server.values.row_schemas import Tick
@@ -31,7 +31,7 @@ def rehearsal(request: HttpRequest, key: str, hands: Hand = 1) -> Any:
 
 @router.post("/{key}/run", response={201: Revised, **WRITE}, operation_id="start_run")
 def start_run(request: HttpRequest, key: str, start: RunStart) -> Any:
-    return Status(201, services.start_run(key, who(request), start.hands))
+    return Status(201, starting.start_run(key, who(request), start.hands))
 
 
 @router.patch("/{key}/run", response={200: Revised, **WRITE}, operation_id="change_run")
@@ -52,5 +52,5 @@ def record_step(request: HttpRequest, key: str, step: str, change: StepChange) -
 
 @router.post("/{key}/typed", response={204: None, **WRITE}, operation_id="tick")
 def tick(request: HttpRequest, key: str, tick: Tick) -> Any:
-    ticks.tick(key, tick.subject, tick.line, tick.value, who(request), done=tick.done)
+    ticks.tick(key, tick.subject, tick.line, tick.value, who(request), done=tick.done, page=page_of(request))
     return Status(204, None)

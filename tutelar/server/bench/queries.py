@@ -1,8 +1,11 @@
 """Reads of the bench: the run as it stands, planned or under way."""
 
 from functools import lru_cache
+from math import inf
+from typing import Any
 
 from django.conf import settings
+from django.db.models import Max
 from django.utils import timezone
 
 from tutelar.core.run import Run, run
@@ -51,8 +54,22 @@ def bench_preview(row: models.Site, hands: int = 1) -> Run:
 
 
 def bench_plan(row: models.Site, hands: int) -> Run:
-    """Return the run that is started, after the seconds of the whole search, spent once for each state of the site."""
-    return _planned_run(row.pk, row.stamp, hands, models.StepDuration.objects.count(), settings.RUN_EFFORT)
+    """Return the run after the seconds of the whole search, spent once for each state of the site."""
+    taken = models.StepDuration.objects.count()
+    found = _planned_run(row.pk, row.stamp, hands, taken, settings.RUN_EFFORT)
+    _searched[row.pk] = (row.stamp, hands, taken, found)
+    return found
+
+
+_searched: dict[int, tuple[str, int, int, Run]] = {}  # the last that was searched for, by site
+
+
+def bench_first(row: models.Site, hands: int) -> Run:
+    """Return the run that is started at once: the best where somebody has waited for it already, else a quick one."""
+    stamp, for_hands, taken, found = _searched.get(row.pk, ("", 0, 0, None))
+    if found is not None and (stamp, for_hands, taken) == (row.stamp, hands, models.StepDuration.objects.count()):
+        return found
+    return bench_preview(row, hands)
 
 
 def bench_now(started: models.BenchRun) -> float:
@@ -97,18 +114,49 @@ def bench_run(row: models.Site) -> Run:
     started = bench_row(row)
     if started is None:
         return bench_preview(row)
-    return _bench_live(row.pk, row.stamp, started.revision, int(bench_now(started)))
+    now, mark = bench_now(started), (row.stamp, started.revision)
+    kept, since, until, found = _standing.get(row.pk, (None, 0.0, 0.0, None))
+    if found is None or kept != mark or not since <= now < until:
+        site, state = _run_state(row.pk, *mark)
+        found = live_run(site, state, now)
+        moments = (at for step in found.steps for at in (step.start_s, step.end_s) if at > now)
+        _standing[row.pk] = (mark, now, min(moments, default=inf), found)
+    return found
+
+
+# how a run stands, by site: (its version, from when, until the next step begins or ends, the run)
+_standing: dict[int, tuple[tuple[str, int] | None, float, float, Run | None]] = {}
 
 
 @lru_cache(maxsize=8)
-def _bench_live(pk: int, stamp: str, revision: int, second: int) -> Run:
-    """A page asks for the run in several sheets; within a second they see the same."""
+def _run_state(pk: int, stamp: str, revision: int) -> tuple[Site, RunState]:
+    """Return the rows of a run as the core knows them, read once for each word that was said."""
     started = models.BenchRun.objects.select_related("site").get(site=pk)
     site = bench_site(started.site)
-    return live_run(site, live(started, site), bench_now(started))
+    return site, live(started, site)
 
 
 def bench_revision(pk: int) -> tuple[str, int]:
     """Return what changes whenever somebody does something at the bench of a site, or with the site."""
     stamp = models.Site.objects.filter(pk=pk).values_list("stamp", flat=True).first() or ""
     return stamp, models.BenchRun.objects.filter(site_id=pk).values_list("revision", flat=True).first() or 0
+
+
+def last_event(key: str) -> int:
+    """Return the number of the newest line of a site's log, 0 where there is none."""
+    return models.Event.objects.filter(site_key=key).aggregate(last=Max("pk"))["last"] or 0
+
+
+def ticks_since(key: str, number: int, page: str) -> tuple[int, list[dict[str, Any]]]:
+    """Return the number of the newest line of the log, and the ticks after a line that other pages than this said."""
+    lines = list(models.Event.objects.filter(site_key=key, pk__gt=number).order_by("pk"))
+    ticks = [
+        {**{name: line.after.get(name) for name in _TICKED}, "by": line.by, "at": line.at.isoformat()}
+        for line in lines
+        if line.kind == TICK and line.after and not (page and line.after.get("page") == page)
+    ]
+    return (lines[-1].pk if lines else number), ticks
+
+
+TICK = "value.tick"
+_TICKED = ("subject", "line", "value", "done")

@@ -11,6 +11,8 @@ def log_lines(row: models.Site, search: str = "", device: str = "") -> QuerySet[
     lines = models.Event.objects.filter(site_key=row.key)
     if device:
         lines = lines.filter(subject=device)
+    elif not search.strip():
+        lines = lines.exclude(kind="value.tick")  # dozens a device: found by a search and under their device
     for word in search.split()[:10]:
         named = [part.key for part in documents.document(row).devices if word.lower() in part.label.lower()]
         lines = lines.filter(

@@ -9,7 +9,7 @@ from ninja import Router, Status
 from tutelar.server.http import download, who
 from tutelar.server.schemas import ApiError, EventRow
 from tutelar.server.site import services, views
-from tutelar.server.site.schemas import Frame, Imported, SiteRow
+from tutelar.server.site.schemas import Frame, Imported, Job, SiteRow
 from tutelar.server.store import documents, lookup
 
 router = Router(tags=["site"])
@@ -34,6 +34,11 @@ def import_site(request: HttpRequest, key: str | None = None) -> Any:
 @router.get("/{key}", response={200: Frame, 404: ApiError}, operation_id="frame")
 def frame(request: HttpRequest, key: str) -> Any:
     return views.frame(lookup.site_row(key))
+
+
+@router.get("/{key}/job", response={200: Job, 404: ApiError}, operation_id="job")
+def job(request: HttpRequest, key: str) -> Any:
+    return views.job(lookup.site_row(key))
 
 
 @router.get("/{key}/file", response={200: dict[str, Any], 404: ApiError}, operation_id="site_file")

@@ -1,27 +1,35 @@
 """Reads of a whole site: how far it is."""
 
-from tutelar.core.progress import Progress, progress
+from tutelar.core.progress import JobState, Progress, progress
 from tutelar.core.proof import left_to_see
 from tutelar.server import models
 from tutelar.server.bench import queries as bench_queries
 from tutelar.server.links import queries as links_queries
 from tutelar.server.proof import queries as proof_queries
+from tutelar.server.secrets import queries as secrets_queries
 from tutelar.server.store import documents, lookup
 
 
 def site_progress(row: models.Site) -> Progress:
+    """Return what is open at each stage of a site, and its next thing."""
     done, last = lookup.finished(lookup.step_records(row)), proof_queries.readings(row)
     states = proof_queries.device_states(row, last, done)
-    telling = models.PendingUpdate.objects.filter(site=row, done_at__isnull=True).values_list("sentence", flat=True)
-    links = links_queries.link_standings(row, last, states)
-    to_see = left_to_see(proof_queries.expectations(row), last, proof_queries.exceptions(row))
+    wanted, left = proof_queries.expectations(row), proof_queries.exceptions(row)
+    site = documents.document(row)
+    pending = models.PendingUpdate.objects.filter(site=row, done_at__isnull=True)
+    slotted = secrets_queries.with_administrator(row.pk, row.stamp)
+    kept = models.SecretUse.objects.filter(site=row, slot="administrator").values_list("device_key", flat=True)
     return progress(
-        documents.document(row),
-        documents.planned(row),
-        bench_queries.bench_run(row),
-        done,
-        states,
-        list(telling),
-        links,
-        to_see,
+        JobState(
+            site,
+            documents.planned(row),
+            bench_queries.bench_run(row),
+            done,
+            states,
+            tuple(pending.values_list("device__key", "sentence")),
+            links_queries.link_standings(row, last, states),
+            left_to_see(wanted, last, left),
+            (len(slotted.difference(kept)), len(slotted)),
+            len(left.by_check),
+        )
     )

@@ -1,6 +1,7 @@
 """Sites as a whole, the frame of every screen, the log, signing in."""
 
 from datetime import datetime
+from typing import Literal
 
 from ninja import Schema
 from pydantic import Field
@@ -17,15 +18,32 @@ class SiteRow(Schema):
     updated_at: datetime
 
 
-class StageCount(Schema):
-    stage: str
-    open: int
-
-
 class NextThing(Schema):
+    """The one next thing: `act` names what a press does, `goes` the stage that it leads to."""
+
     stage: str
     sentence: str
     detail: str
+    act: str
+    goes: str | None
+    subjects: list[str]
+
+
+class StageRow(Schema):
+    """A stage: what is open there, None where there is nothing in it yet."""
+
+    stage: str
+    open: int | None
+    mark: Literal["not-begun", "open", "done", "proven"]
+    next: NextThing
+
+
+class Job(Schema):
+    """How far the job is: changes with every word at the bench and every reading."""
+
+    stages: list[StageRow]
+    next: NextThing
+    laptop: Laptop
 
 
 class Findable(Schema):
@@ -38,14 +56,11 @@ class Findable(Schema):
 
 
 class Frame(Schema):
-    """What every screen of a site shows: stages with open counts, the next thing, the laptop, what Find finds."""
+    """What every screen of a site shows and only a change of the site changes."""
 
     key: str
     name: str
     revision: int
-    stages: list[StageCount]
-    next: NextThing
-    laptop: Laptop
     reserved: int
     live: bool
     devices: list[Findable]

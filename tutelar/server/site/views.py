@@ -21,7 +21,7 @@ def sites() -> list[Sheet]:
                 "key": row.key,
                 "name": row.name,
                 "devices": len(site.devices),
-                "proven": len(site.devices) - now.open["proof"],
+                "proven": len(site.devices) - (now.open["proof"] or 0),
                 "next": now.next.sentence,
                 "updated_at": row.updated_at,
             }
@@ -30,15 +30,13 @@ def sites() -> list[Sheet]:
 
 
 def frame(row: models.Site) -> Sheet:
-    site, now = documents.document(row), queries.site_progress(row)
+    """Return what changes with the site only: its name and the devices that Find finds."""
+    site = documents.document(row)
     addresses = documents.planned(row).addresses()
     return {
         "key": row.key,
         "name": row.name,
         "revision": row.revision,
-        "stages": [{"stage": stage, "open": number} for stage, number in now.open.items()],
-        "next": asdict(now.next),
-        "laptop": laptop_state(now.laptop),
         "live": settings.LIVE,
         "reserved": sum(1 for device in site.devices if device.addressing == "reserved" and device.mac),
         "devices": [
@@ -52,6 +50,16 @@ def frame(row: models.Site) -> Sheet:
             }
             for device in site.devices
         ],
+    }
+
+
+def job(row: models.Site) -> Sheet:
+    """Return how far the job is: every stage with its mark and its next thing, that of the site, and the laptop."""
+    now = queries.site_progress(row)
+    return {
+        "stages": [{**asdict(item), "mark": item.mark} for item in now.stages],
+        "next": asdict(now.next),
+        "laptop": laptop_state(now.laptop),
     }
 
 

@@ -23,9 +23,9 @@ def settings_of(row: models.Site) -> DeviceSettings:
     return _settings(row.pk, row.stamp, timezone.now().year)
 
 
-def compared(values: DeviceSettings, device: Device, kind: str) -> list[tuple[str, str]]:
-    """Return the (label, value) pairs that are compared at a step of this kind."""
-    return [(item.label, item.value) for item in values_to_type(values, device, kind)]
+def compared(values: DeviceSettings, device: Device, kind: str) -> list[tuple[str, str, str]]:
+    """Return (key, label, value) of what is compared at a step of this kind."""
+    return [(item.key, item.label, item.value) for item in values_to_type(values, device, kind)]
 
 
 def ticks(row: models.Site, subject: str) -> dict[str, models.ValueTick]:

@@ -6,6 +6,7 @@ from typing import Any
 from tutelar.core.credentials import SLOTS
 from tutelar.core.proof import check_title, measured_of, reading_state
 from tutelar.core.run import Step
+from tutelar.core.run.values import Value
 from tutelar.core.setting import Group, Line
 from tutelar.core.site.types import Device
 from tutelar.server import models
@@ -44,10 +45,10 @@ class Values:
 
     def compared(self, kind: str) -> list[Sheet]:
         """Return what is compared at a step of this kind as one group."""
-        checks = {"Address": "right-device", "Device name": "name"} if kind == "confirm" else {}
+        checks = {"address": "right-device", "name": "name"} if kind == "confirm" else {}
         lines = [
-            self._line(Line(f"{kind}:{label}", label, value, "", checks.get(label)))
-            for label, value in queries.compared(self.settings, self.device, kind)
+            self._line(Line(f"{kind}:{key}", label, value, "", checks.get(key)))
+            for key, label, value in queries.compared(self.settings, self.device, kind)
         ]
         return [{"key": kind, "title": _COMPARE[kind], "caution": None, "lines": lines}] if lines else []
 
@@ -109,22 +110,22 @@ def step_groups(row: models.Site, step: Step, device: Device | None) -> list[She
     if not step.values:
         return []
     ticks = queries.ticks(row, step.id)
-    lines = [_plain(item.label, item.value, ticks.get(item.label)) for item in step.values]
+    lines = [_plain(item, ticks.get(item.key)) for item in step.values]
     return [{"key": step.kind, "title": _COMPARE["adapter"], "caution": None, "lines": lines}]
 
 
-def _plain(label: str, value: str, tick: models.ValueTick | None) -> Sheet:
+def _plain(item: Value, tick: models.ValueTick | None) -> Sheet:
     return {
-        "key": label,
-        "label": label,
-        "value": value,
+        "key": item.key,
+        "label": item.label,
+        "value": item.value,
         "why": "",
-        "mark": value,
+        "mark": item.value,
         "chosen": False,
         "usual": None,
         "proof": None,
         "secret": None,
-        "ticked": tick is not None and tick.mark == value,
+        "ticked": tick is not None and tick.mark == item.value,
         "typed_by": tick.by if tick else None,
         "typed_at": tick.at if tick else None,
         "typed_before": None,

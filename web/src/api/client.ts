@@ -22,9 +22,15 @@ export function cookie(name: string): string {
 
 export const client = createClient<paths>({ baseUrl: "/" });
 
+/** Names this page to the server, so that what it says itself is not told to it again. */
+export const PAGE = `${Date.now().toString(36)}-${Math.random().toString(36).slice(2, 10)}`;
+
 client.use({
   onRequest({ request }) {
-    if (request.method !== "GET") request.headers.set("X-CSRFToken", cookie("csrftoken"));
+    if (request.method !== "GET") {
+      request.headers.set("X-CSRFToken", cookie("csrftoken"));
+      request.headers.set("X-Page", PAGE);
+    }
     return request;
   },
 });
@@ -54,7 +60,7 @@ export async function ask<T>(answer: Promise<Answer<T>>): Promise<T> {
 
 export function refusal(status: number, body: unknown): Refused {
   const told = (typeof body === "object" && body !== null ? body : {}) as Partial<
-    Schemas["Refusal"] & Schemas["Conflict"]
+    Schemas["ApiError"] & Schemas["Conflict"]
   >;
   const conflict =
     typeof told.revision === "number"

@@ -42,6 +42,15 @@ export function useFrame() {
   });
 }
 
+/** How far the job is: marks and next things of the stages, and the laptop. */
+export function useJob() {
+  const key = useSiteKey();
+  return useQuery({
+    queryKey: ["site", key, "job"],
+    queryFn: () => ask(client.GET("/api/sites/{key}/job", { params: { path: { key } } })),
+  });
+}
+
 /** One stage's sheet, fetched anew after every change of the site. */
 export function useSheet<S extends keyof Sheets>(stage: S, enabled = true) {
   const key = useSiteKey();
@@ -61,6 +70,17 @@ export async function invalidateSite(queries: QueryClient, key: string): Promise
   const first = queries.isFetching({ ...shown, predicate: (query) => query.state.data === undefined });
   await queries.invalidateQueries(shown);
   if (first) await queries.invalidateQueries(shown);
+}
+
+/**
+ * Fetch anew what a word at the bench or a reading changes: the sheets that are shown and how far the job is, not what
+ * only a change of the site changes.
+ */
+export function invalidateWork(queries: QueryClient, key: string): Promise<void> {
+  return queries.invalidateQueries({
+    queryKey: ["site", key],
+    predicate: ({ queryKey }) => queryKey[2] !== "frame",
+  });
 }
 
 /** A change of the site: afterwards, done or refused, everything shown of it is fetched anew. */

@@ -10,17 +10,22 @@ import {
 import { useEffect, useRef, useState } from "react";
 import { Link, NavLink, Outlet, useLocation, useNavigate } from "react-router";
 import type { Schemas } from "../api/client";
-import { useFrame, useSiteKey } from "../api/site";
+import { useFrame, useJob, useSiteKey } from "../api/site";
 import { STAGES, stageWord } from "../stages/stages";
 import { Commands } from "./Commands";
 import { LoadingPage, Trouble } from "./Feedback";
 import { Finder } from "./Finder";
 import { type Keys, useKeys } from "./keys";
 import { Mark } from "./Mark";
+import { StageMark } from "./StageMark";
+
+type Row = Schemas["StageRow"];
 
 /** The frame of every screen of a site: the job line above, the stage below. */
 export function Frame() {
   const frame = useFrame();
+  const job = useJob();
+  const rows = job.data?.stages ?? [];
   const key = useSiteKey();
   const [finding, setFinding] = useState(false);
   const stage = useLocation().pathname.split("/")[3] ?? "";
@@ -50,8 +55,8 @@ export function Frame() {
             {frame.data.name}
           </span>
         </Link>
-        <StageList counts={frame.data.stages} site={key} />
-        <StageMenu counts={frame.data.stages} site={key} current={stage} />
+        <StageList rows={rows} site={key} />
+        <StageMenu rows={rows} site={key} current={stage} />
         <NavLink
           to={`/sites/${key}/logbook`}
           className="ml-auto flex min-h-11 items-center self-center px-2 text-list font-medium text-ink no-underline aria-[current=page]:underline max-lg:hidden"
@@ -74,7 +79,7 @@ export function Frame() {
             Live
           </Link>
         )}
-        <LaptopState laptop={frame.data.laptop} site={key} />
+        {job.data && <LaptopState laptop={job.data.laptop} site={key} />}
       </header>
       <Outlet />
       <Finder open={finding} close={() => setFinding(false)} devices={frame.data.devices} />
@@ -103,7 +108,7 @@ function useStageKeys(site: string) {
   }, [navigate, site]);
 }
 
-function StageList({ counts, site }: { counts: Schemas["StageCount"][]; site: string }) {
+function StageList({ rows, site }: { rows: Row[]; site: string }) {
   return (
     <nav aria-label="Stages" className="hidden lg:flex">
       <ul className="flex">
@@ -120,7 +125,7 @@ function StageList({ counts, site }: { counts: Schemas["StageCount"][]; site: st
               }
             >
               {word}
-              <OpenCount open={counts.find((item) => item.stage === stage)?.open ?? 0} />
+              <StageMark row={rows.find((item) => item.stage === stage)} />
             </NavLink>
           </li>
         ))}
@@ -129,33 +134,13 @@ function StageList({ counts, site }: { counts: Schemas["StageCount"][]; site: st
   );
 }
 
-function OpenCount({ open }: { open: number }) {
-  if (open === 0) return <Mark name="proven" size={14} word="nothing open" />;
-  return (
-    <span className="font-mono text-note font-semibold text-ink-2">
-      {open}
-      <span className="sr-only"> open</span>
-    </span>
-  );
-}
-
 /** On a narrow screen: the current stage, and the others behind it. */
-function StageMenu({
-  counts,
-  site,
-  current,
-}: {
-  counts: Schemas["StageCount"][];
-  site: string;
-  current: string;
-}) {
+function StageMenu({ rows, site, current }: { rows: Row[]; site: string; current: string }) {
   return (
     <Menu>
       <MenuButton className="ml-auto flex min-h-11 items-center gap-1.5 self-stretch border-b-[5px] border-kelp px-2 font-bold lg:hidden">
         {stageWord(current)}
-        {counts.some((item) => item.stage === current) && (
-          <OpenCount open={counts.find((item) => item.stage === current)?.open ?? 0} />
-        )}
+        <StageMark row={rows.find((item) => item.stage === current)} />
       </MenuButton>
       <MenuItems anchor="bottom end" className="z-20 border border-field bg-sheet p-1">
         {STAGES.map(({ stage, word }) => (
@@ -165,7 +150,7 @@ function StageMenu({
               className="flex min-h-12 min-w-48 items-center justify-between gap-4 px-4 text-ink no-underline data-focus:bg-wash"
             >
               {word}
-              <OpenCount open={counts.find((item) => item.stage === stage)?.open ?? 0} />
+              <StageMark row={rows.find((item) => item.stage === stage)} />
             </Link>
           </MenuItem>
         ))}

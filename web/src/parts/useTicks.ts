@@ -1,13 +1,14 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { type QueryClient, useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { ask, client, type Refused, type Schemas } from "../api/client";
-import { invalidateSite, useSession, useSiteKey } from "../api/site";
+import { invalidateWork, useSession, useSiteKey } from "../api/site";
 import { dequeue, enqueue, type Waiting, waiting } from "./outbox";
 
 export type Line = Schemas["LineRow"];
 export type Group = Schemas["GroupRow"];
 type Tick = Waiting<Schemas["Tick"]>;
 type Holder = { groups: Group[] };
+type Sheeted = { current: (Holder & { subject: string }) | null };
 type Cached = Holder | { current: Holder | null };
 
 /** The groups of values in what a query holds: the bench's current step, or a device's page. */
@@ -19,6 +20,35 @@ function groupsIn(data: Cached | undefined): Group[] {
 function withGroups<T extends Cached>(data: T, change: (groups: Group[]) => Group[]): T {
   if ("groups" in data) return { ...data, groups: change(data.groups) };
   return { ...data, current: data.current && { ...data.current, groups: change(data.current.groups) } };
+}
+
+/** What somebody else ticked: it shows on every sheet at hand, and nothing is fetched for it. */
+export type TickSeen = Schemas["Tick"] & { by: string; at: string };
+
+export function showTicks(queries: QueryClient, key: string, seen: TickSeen[]): void {
+  for (const tick of seen) {
+    const change = (groups: Group[]) =>
+      groups.map((group) => ({
+        ...group,
+        lines: group.lines.map((line) =>
+          line.key === tick.line && line.mark === tick.value
+            ? {
+                ...line,
+                ticked: tick.done,
+                typed_by: tick.done ? tick.by : null,
+                typed_at: tick.done ? tick.at : null,
+              }
+            : line,
+        ),
+      }));
+    queries.setQueriesData<Sheeted>({ queryKey: ["site", key, "bench"] }, (data) =>
+      data?.current?.subject === tick.subject ? withGroups(data, change) : data,
+    );
+    queries.setQueryData<Holder>(
+      ["site", key, "device", tick.subject],
+      (data) => data && withGroups(data, change),
+    );
+  }
 }
 
 /** The first value that is not ticked yet. */
@@ -35,7 +65,8 @@ export function useTicks(stage: string[]) {
   const key = useSiteKey();
   const queries = useQueryClient();
   const sheet = ["site", key, ...stage];
-  const box = `ticks.${useSession().data?.user}.${key}`; // what one typed is never sent as another's
+  const user = useSession().data?.user;
+  const box = `ticks.${user}.${key}`; // what one typed is never sent as another's
   const mutationKey = ["ticks", key];
   const mutation = useMutation<unknown, Refused, Tick>({
     mutationKey,
@@ -44,9 +75,13 @@ export function useTicks(stage: string[]) {
       ask(client.POST("/api/sites/{key}/typed", { params: { path: { key } }, body, keepalive: true })),
     retry: (_, refused) => refused.status === 0,
     retryDelay: 2_000,
+    onSuccess: (
+      _,
+      { id: __, ...tick }, // one that waited for this page shows as well
+    ) => showTicks(queries, key, [{ ...tick, by: user ?? "", at: new Date().toISOString() }]),
     onSettled: (_, refused, tick) => {
       if (refused?.status !== 401 && refused?.status !== 403) dequeue(box, tick.id); // else it waits for a new sign-in
-      if (queries.isMutating({ mutationKey }) === 1) return invalidateSite(queries, key);
+      if (refused && queries.isMutating({ mutationKey }) === 1) return invalidateWork(queries, key);
     },
   });
   const { mutate } = mutation;

@@ -1,11 +1,12 @@
 import { lazy, Suspense, useState } from "react";
-import { useNavigate, useSearchParams } from "react-router";
+import { useSearchParams } from "react-router";
 import { ask, client, type Schemas } from "../../api/client";
-import { useChange, useSheet, useSiteKey } from "../../api/site";
+import { useChange, useSheet } from "../../api/site";
 import { Empty, Loading, Trouble } from "../../parts/Feedback";
 import { type Keys, useKeys } from "../../parts/keys";
 import { NextBar } from "../../parts/NextBar";
 import { Page } from "../../parts/Page";
+import { StageNext } from "../../parts/StageNext";
 import { LETTERS } from "./cells";
 import { Networks } from "./Networks";
 import { useDeviceChange } from "./useDeviceChange";
@@ -93,7 +94,6 @@ export function Addresses() {
       </Page>
       {sheet.data && (
         <AddressNext
-          data={sheet.data}
           fixes={fixes}
           looking={looking}
           look={setLooking}
@@ -111,7 +111,6 @@ function fixable(data: AddressSheet | undefined): Problem[] {
 }
 
 function AddressNext({
-  data,
   fixes,
   looking,
   look,
@@ -119,7 +118,6 @@ function AddressNext({
   apply,
   busy,
 }: {
-  data: AddressSheet;
   fixes: Problem[];
   looking: Problem | null;
   look: (problem: Problem | null) => void;
@@ -127,10 +125,6 @@ function AddressNext({
   apply: (problem: Problem) => void;
   busy: boolean;
 }) {
-  const navigate = useNavigate();
-  const site = useSiteKey();
-  const errors = data.problems.filter((problem) => problem.level === "error");
-  const first = looking ?? fixes[0];
   const words = (problem: Problem) => problem.fix?.replace(/\.$/, "") ?? "";
   if (looking?.move)
     return (
@@ -141,36 +135,20 @@ function AddressNext({
         others={[{ label: "Leave it", key: "Escape", run: () => look(null) }]}
       />
     );
-  if (first && errors.length > 0)
-    return (
-      <NextBar
-        sentence={first.message}
-        detail={first.fix ?? ""}
-        go={{ label: "Show what it entails", key: " ", run: () => look(first), disabled: busy }}
-      />
-    );
-  if (errors[0] && data.unplanned > 0)
-    return (
-      <NextBar
-        sentence={errors[0].message}
-        detail={errors[0].fix ?? ""}
-        go={{ label: `Set the ${data.unplanned} that fit`, key: " ", run: plan, disabled: busy }}
-      />
-    );
-  if (data.unplanned > 0)
-    return (
-      <NextBar
-        sentence={`Give ${data.unplanned} ${data.unplanned === 1 ? "device" : "devices"} the planned address.`}
-        detail="What is set stays."
-        go={{ label: "Set the plan", key: " ", run: plan, disabled: busy }}
-      />
-    );
-  if (errors[0]) return <NextBar sentence={errors[0].message} detail={errors[0].fix ?? ""} />;
   return (
-    <NextBar
-      sentence="Every device has its address."
-      detail="The bench is next."
-      go={{ label: "Go to the bench", key: " ", run: () => navigate(`/sites/${site}/bench`) }}
+    <StageNext
+      stage="addresses"
+      acts={({ act, subjects }) => {
+        if (act === "plan")
+          return {
+            label: subjects[1] ? `Set the ${subjects[1]} that fit` : "Set the plan",
+            run: plan,
+            disabled: busy,
+          };
+        const [first] = fixes;
+        if (act === "mend" && first)
+          return { label: "Show what it entails", run: () => look(first), disabled: busy };
+      }}
     />
   );
 }

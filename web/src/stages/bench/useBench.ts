@@ -1,9 +1,10 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
-import { ask, client, type Schemas } from "../../api/client";
-import { invalidateSite, useSiteKey } from "../../api/site";
+import { ask, client, PAGE, type Schemas } from "../../api/client";
+import { invalidateSite, invalidateWork, useSiteKey } from "../../api/site";
 import { pollsPretend } from "../../parts/Pretend";
+import { showTicks } from "../../parts/useTicks";
 
 export type Sheet = Schemas["BenchSheet"];
 
@@ -35,19 +36,25 @@ export function useBench() {
     enabled: planned,
   });
   useEffect(() => {
-    const stream = new EventSource(`/api/sites/${key}/bench/events`);
-    let last = "";
-    let missed = false;
+    const stream = new EventSource(`/api/sites/${key}/bench/events?page=${PAGE}`);
+    let last: { stamp: string; revision: number } | undefined;
+    let missed: "work" | "site" | undefined;
     // what is said here is fetched once it is kept; what another says meanwhile, right after
     function follow() {
-      missed = queries.isMutating() > 0;
-      if (!missed) invalidateSite(queries, key);
+      if (!missed || queries.isMutating() > 0) return;
+      if (missed === "site") invalidateSite(queries, key);
+      else invalidateWork(queries, key);
+      missed = undefined;
     }
     stream.onmessage = (event) => {
-      if (last && last !== event.data) follow();
-      last = event.data;
+      const now = JSON.parse(event.data) as { stamp: string; revision: number };
+      if (last && last.stamp !== now.stamp) missed = "site";
+      else if (last && last.revision !== now.revision) missed ??= "work";
+      last = now;
+      follow();
     };
-    const forget = queries.getMutationCache().subscribe(() => missed && follow());
+    stream.addEventListener("ticks", (event) => showTicks(queries, key, JSON.parse(event.data)));
+    const forget = queries.getMutationCache().subscribe(follow);
     return () => {
       forget();
       stream.close();

@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { ask, client, type Refused, type Schemas } from "../../api/client";
-import { invalidateSite, useSiteKey } from "../../api/site";
+import { invalidateWork, useSiteKey } from "../../api/site";
 import type { Sheet } from "./useBench";
 
 type Change = Omit<Schemas["StepChange"], "revision">;
@@ -19,7 +19,7 @@ export function useRecord(stage: string[]) {
   const shared = {
     mutationKey: said,
     scope: { id: `bench ${key}` },
-    onSettled: () => invalidateSite(queries, key),
+    onSettled: () => invalidateWork(queries, key),
   };
   const standing = () => queries.getQueryData<Sheet>(sheet);
   const step = useMutation<Schemas["Revised"], Refused, Told>({

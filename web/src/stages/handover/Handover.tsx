@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { ask, client } from "../../api/client";
-import { useFrame, useSiteKey } from "../../api/site";
+import { useFrame, useJob, useSiteKey } from "../../api/site";
 import { EventList } from "../../parts/EventList";
 import { Loading, Trouble } from "../../parts/Feedback";
 import { Mark } from "../../parts/Mark";
@@ -10,6 +10,7 @@ import { NextBar } from "../../parts/NextBar";
 import { Page } from "../../parts/Page";
 import { RequestLinks } from "../../parts/RequestLinks";
 import { SearchBox } from "../../parts/SearchBox";
+import { MARKS } from "../../parts/StageMark";
 import { stageWord } from "../stages";
 
 const SERVERS = [
@@ -24,7 +25,8 @@ export function Handover() {
   const key = useSiteKey();
   const navigate = useNavigate();
   const schedule = `/api/sites/${key}/schedule.csv`;
-  const next = frame.data?.next;
+  const job = useJob();
+  const next = job.data?.next;
   return (
     <>
       <Page title="Handover" fetched={frame}>
@@ -33,24 +35,28 @@ export function Handover() {
             <div>
               <h2 className="text-lead font-semibold">What still stands in the way</h2>
               <ul className="mt-2">
-                {data.stages
+                {(job.data?.stages ?? [])
                   .filter((stage) => stage.stage !== "handover")
                   .map((stage) => (
                     <li key={stage.stage} className="flex items-center gap-3 border-b border-hair py-2">
-                      <Mark name={stage.open ? "planned" : "proven"} />
+                      <Mark name={stage.mark === "open" ? "planned" : MARKS[stage.mark].name} />
                       <Link to={`/sites/${key}/${stage.stage}`} className="w-28 font-semibold">
                         {stageWord(stage.stage)}
                       </Link>
-                      <span>{stage.open ? `${stage.open} open` : "nothing open"}</span>
+                      <span>{stage.mark === "open" ? `${stage.open} open` : MARKS[stage.mark].word}</span>
                     </li>
                   ))}
-                <li className="flex items-center gap-3 border-b border-hair py-2">
-                  <Mark name={data.laptop.fixed ? "off" : "set"} />
-                  <span className="w-28 font-semibold">This laptop</span>
-                  <span>
-                    {data.laptop.fixed ? `still fixed at ${data.laptop.address}` : "back to automatic"}
-                  </span>
-                </li>
+                {job.data && (
+                  <li className="flex items-center gap-3 border-b border-hair py-2">
+                    <Mark name={job.data.laptop.fixed ? "off" : "set"} />
+                    <span className="w-28 font-semibold">This laptop</span>
+                    <span>
+                      {job.data.laptop.fixed
+                        ? `still fixed at ${job.data.laptop.address}`
+                        : "back to automatic"}
+                    </span>
+                  </li>
+                )}
               </ul>
               <Log site={key} />
             </div>
@@ -91,24 +97,21 @@ export function Handover() {
           </div>
         )}
       </Page>
-      {next &&
-        (next.stage === "handover" ? (
-          <NextBar
-            sentence={next.sentence}
-            detail={next.detail}
-            go={{ label: "Take the schedule", key: " ", run: () => window.location.assign(schedule) }}
-          />
-        ) : (
-          <NextBar
-            sentence={next.sentence}
-            detail={next.detail}
-            go={{
-              label: `Go to ${stageWord(next.stage).toLowerCase()}`,
-              key: " ",
-              run: () => navigate(`/sites/${key}/${next.stage}`),
-            }}
-          />
-        ))}
+      {next && (
+        <NextBar
+          sentence={next.sentence}
+          detail={next.detail}
+          go={
+            next.stage === "handover"
+              ? { label: "Take the schedule", key: " ", run: () => window.location.assign(schedule) }
+              : {
+                  label: `Go to ${stageWord(next.stage).toLowerCase()}`,
+                  key: " ",
+                  run: () => navigate(`/sites/${key}/${next.stage}`),
+                }
+          }
+        />
+      )}
     </>
   );
 }

@@ -1,10 +1,10 @@
 import { lazy, Suspense, useState } from "react";
-import { useNavigate, useSearchParams } from "react-router";
+import { useSearchParams } from "react-router";
 import { useSheet, useSiteKey } from "../../api/site";
 import { Empty, Loading, Trouble } from "../../parts/Feedback";
 import { useKeys } from "../../parts/keys";
-import { NextBar } from "../../parts/NextBar";
 import { Page, Problems } from "../../parts/Page";
+import { StageNext } from "../../parts/StageNext";
 import { useWidth } from "../../parts/useWidth";
 import type { Sheet } from "./columns";
 import { NewDevice } from "./NewDevice";
@@ -19,13 +19,10 @@ const SiteModel = lazy(() => import("./SiteModel").then((part) => ({ default: pa
 /** What is in the boxes: a sheet to type into, a delivery note to bring in, labels to read. */
 export function Kit() {
   const sheet = useSheet("kit");
-  const navigate = useNavigate();
-  const site = useSiteKey();
   const [search, setSearch] = useSearchParams();
   const open = search.get("open");
   const show = (what: Record<string, string>) => setSearch(what, { replace: true });
   const close = () => show({});
-  const unread = sheet.data?.devices.filter((device) => sheet.data.unread.includes(device.key)) ?? [];
   return (
     <>
       <Page title="Kit" fetched={sheet} aside={sheet.data && <Tools show={show} data={sheet.data} />}>
@@ -41,31 +38,14 @@ export function Kit() {
         )}
       </Page>
       {sheet.data && (
-        <NextBar
-          sentence={
-            sheet.data.devices.length === 0
-              ? "Bring in the delivery note, or write down the first device."
-              : unread[0]
-                ? `Read the label of ${unread[0].name ?? unread[0].key}.`
-                : "Every label is read."
-          }
-          detail={
-            unread.length > 1
-              ? `${unread.length} labels are open.`
-              : unread[0]
-                ? "Hardware address and serial number."
-                : ""
-          }
-          go={
-            sheet.data.devices.length === 0
-              ? { label: "Bring in a note", key: " ", run: () => show({ open: "note" }) }
-              : unread[0]
-                ? { label: "Read labels", key: " ", run: () => show({ open: "labels" }) }
-                : {
-                    label: "Go to the addresses",
-                    key: " ",
-                    run: () => navigate(`/sites/${site}/addresses`),
-                  }
+        <StageNext
+          stage="kit"
+          acts={({ act }) =>
+            act === "note"
+              ? { label: "Bring in a note", run: () => show({ open: "note" }) }
+              : act === "labels"
+                ? { label: "Read labels", run: () => show({ open: "labels" }) }
+                : undefined
           }
         />
       )}

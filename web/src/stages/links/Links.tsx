@@ -4,8 +4,9 @@ import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSheet, useSiteKey } from "../../api/site";
 import { Empty, Trouble } from "../../parts/Feedback";
 import { Legend, type LegendEntry } from "../../parts/Legend";
-import { type Act, NextBar } from "../../parts/NextBar";
+import { NextBar } from "../../parts/NextBar";
 import { Page, Problems } from "../../parts/Page";
+import { StageNext } from "../../parts/StageNext";
 import { useTruncated } from "../../parts/useTruncated";
 import { useWidth } from "../../parts/useWidth";
 import { LinkSlip } from "./LinkSlip";
@@ -340,43 +341,33 @@ function PutBack({ card, done }: { card: Card; done: () => void }) {
 function Next({ data, selected, go }: { data: Sheet; selected: number | null; go: Go }) {
   const navigate = useNavigate();
   const site = useSiteKey();
-  const [loose] = data.untied;
   const thread = data.beams.flatMap((beam) => beam.threads).find((item) => item.id === data.next_link);
-  let act: Act = { label: "Go to the proof", key: " ", run: () => navigate(`/sites/${site}/proof`) };
-  let sentence = "Every link is tied.";
-  let detail = "Now measure the site.";
-  if (loose) {
-    sentence = `${loose.name} is not tied to anything yet.`;
-    detail = data.untied.length > 1 ? `${data.untied.length} are not.` : "";
-    act = { label: "See what could be tied", key: " ", run: () => go({ open: "proposal" }) };
-  } else if (thread && data.next) {
-    sentence = data.next;
-    const open = data.counts
-      .filter(({ state }) => !["tied", "proven"].includes(state))
-      .reduce((sum, { number }) => sum + number, 0);
-    detail = `${open} open.`;
+  function press(): { label: string; run: () => void } | undefined {
+    if (!thread) return;
+    const link = String(thread.id);
     const waits =
       thread.state === "waiting" && thread.where && thread.where !== "links" ? thread.where : null;
     if (selected !== thread.id)
-      act = {
-        label: "Show it",
-        key: " ",
-        run: () => go({ link: String(thread.id), place: null, state: null, to: null }),
-      };
-    else if (waits)
-      act = { label: `Go to the ${waits}`, key: " ", run: () => navigate(`/sites/${site}/${waits}`) };
-    else if (thread.state === "impossible")
-      act = {
-        label: "Change or untie it",
-        key: " ",
-        run: () => go({ open: "change", link: String(thread.id) }),
-      };
-    else if (thread.state === "broken" || thread.state === "doubtful")
-      act = { label: "See both ends", key: " ", run: () => go({ open: "tie", link: String(thread.id) }) };
-    else
-      act = { label: "Type its values", key: " ", run: () => go({ open: "tie", link: String(thread.id) }) };
+      return { label: "Show it", run: () => go({ link, place: null, state: null, to: null }) };
+    if (waits) return { label: `Go to the ${waits}`, run: () => navigate(`/sites/${site}/${waits}`) };
+    if (thread.state === "impossible")
+      return { label: "Change or untie it", run: () => go({ open: "change", link }) };
+    if (thread.state === "broken" || thread.state === "doubtful")
+      return { label: "See both ends", run: () => go({ open: "tie", link }) };
+    return { label: "Type its values", run: () => go({ open: "tie", link }) };
   }
-  return <NextBar sentence={sentence} detail={detail} go={act} />;
+  return (
+    <StageNext
+      stage="links"
+      acts={({ act }) =>
+        act === "proposal"
+          ? { label: "See what could be tied", run: () => go({ open: "proposal" }) }
+          : act === "link"
+            ? press()
+            : undefined
+      }
+    />
+  );
 }
 
 function NextNumber({ data, go }: { data: Schemas["Numbers"]; go: Go }) {

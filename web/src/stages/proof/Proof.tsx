@@ -1,11 +1,11 @@
 import { useState } from "react";
-import { useNavigate } from "react-router";
 import { ask, client, type Schemas } from "../../api/client";
-import { useChange, useSheet, useSiteKey } from "../../api/site";
+import { useChange, useSheet } from "../../api/site";
 import { Empty, Trouble } from "../../parts/Feedback";
 import { Legend, type LegendEntry } from "../../parts/Legend";
 import { NextBar } from "../../parts/NextBar";
 import { Page } from "../../parts/Page";
+import { StageNext } from "../../parts/StageNext";
 import { Changes, RanOut } from "./Changes";
 import { KeptUp } from "./KeptUp";
 import { LiveWork } from "./LiveWork";
@@ -13,7 +13,7 @@ import { MatrixBands } from "./MatrixBands";
 import { Practice } from "./Practice";
 import { RulesOfProof } from "./Rules";
 import { timeLeft, useRunning } from "./useRunning";
-import { showFirst, toSee, Witnessing } from "./Witnessing";
+import { showFirst, Witnessing } from "./Witnessing";
 
 type Sheet = Schemas["ProofSheet"];
 type Fault = Schemas["PracticeFault"];
@@ -21,8 +21,6 @@ type Fault = Schemas["PracticeFault"];
 /** What was measured, device by device and check by check. */
 export function Proof() {
   const sheet = useSheet("proof");
-  const site = useSiteKey();
-  const navigate = useNavigate();
   const [faults, setFaults] = useState<Fault[]>([]);
   const start = useChange((key, body: Schemas["NewProof"]) =>
     ask(client.POST("/api/sites/{key}/proofs", { params: { path: { key } }, body })),
@@ -85,13 +83,7 @@ export function Proof() {
             others={[{ label: "Stop", key: "Escape", run: () => stop.mutate(run.id) }]}
           />
         ) : (
-          <Following
-            sheet={data}
-            real={real}
-            begin={begin}
-            busy={start.isPending}
-            leave={() => navigate(`/sites/${site}/handover`)}
-          />
+          <Following sheet={data} begin={begin} busy={start.isPending} />
         ))}
     </>
   );
@@ -100,67 +92,31 @@ export function Proof() {
 /** The one next thing of the proof: what is broken, what is to be measured, what somebody has to see, the handover. */
 function Following({
   sheet,
-  real,
   begin,
   busy,
-  leave,
 }: {
   sheet: Sheet;
-  real: boolean;
   begin: (only?: string[] | null, checks?: string[] | null) => void;
   busy: boolean;
-  leave: () => void;
 }) {
-  const broken = sheet.columns.filter((column) => column.state === "broken");
   const failed = sheet.cells.filter((cell) => cell.state === "broken" && !cell.witnessed);
-  const unmeasured = sheet.cells.some(
-    (cell) => !cell.witnessed && !["proven", "excepted"].includes(cell.state),
-  );
-  const see = toSee(sheet);
   const again = { label: "Measure again", key: "r", run: () => begin() };
-  if (broken[0])
-    return (
-      <NextBar
-        sentence={`${broken[0].name} is broken${broken.length > 1 ? `, and ${broken.length - 1} more` : ""}.`}
-        detail="Put it right, then measure again."
-        others={
-          failed.length > 0
-            ? [
-                {
-                  label: "Only what failed",
-                  key: "r",
-                  run: () => begin(unique(failed, "device"), unique(failed, "check")),
-                },
-              ]
-            : []
-        }
-        go={{ label: "Measure all again", key: " ", run: () => begin(), disabled: busy }}
-      />
-    );
-  if (unmeasured)
-    return (
-      <NextBar
-        sentence={`Measure ${sheet.columns.length} devices.`}
-        detail={real ? "The real devices answer." : "The pretend site answers on this machine."}
-        go={{ label: "Measure", key: " ", run: () => begin(), disabled: busy }}
-      />
-    );
-  if (see[0])
-    return (
-      <NextBar
-        sentence={`See for yourself: ${see[0].name}, ${see[0].title.toLowerCase()}.`}
-        detail={see.length > 1 ? `${see.length} things are left to see.` : "It is the last thing to see."}
-        others={[again]}
-        go={{ label: "Show it", key: " ", run: showFirst }}
-      />
-    );
-  const left = sheet.coverage.excepted;
+  const onlyFailed = {
+    label: "Only what failed",
+    key: "r",
+    run: () => begin(unique(failed, "device"), unique(failed, "check")),
+  };
   return (
-    <NextBar
-      sentence={left > 0 ? "Everything that counts is proven." : "Every device is proven."}
-      detail={left > 0 ? `${left} left open by decision. The handover is next.` : "The handover is next."}
-      others={[again]}
-      go={{ label: "Go to the handover", key: " ", run: leave }}
+    <StageNext
+      stage="proof"
+      acts={({ act }) => {
+        if (act === "again") return { label: "Measure all again", run: () => begin(), disabled: busy };
+        if (act === "measure") return { label: "Measure", run: () => begin(), disabled: busy };
+        if (act === "see") return { label: "Show it", run: showFirst };
+      }}
+      others={({ act }) =>
+        act === "again" ? (failed.length > 0 ? [onlyFailed] : []) : act === "measure" ? [] : [again]
+      }
     />
   );
 }

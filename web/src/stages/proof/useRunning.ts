@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
-import { invalidateSite, useSiteKey } from "../../api/site";
+import { invalidateSite, invalidateWork, useSiteKey } from "../../api/site";
 
 type Run = Schemas["ProofRun"];
 
@@ -32,6 +32,12 @@ export function useRunning(last: Run | null): Run | null {
     };
     return () => stream.close();
   }, [going, id, site, queries]);
+  const was = useRef(going);
+  useEffect(() => {
+    // what was fetched beside the end of it may be older than the end
+    if (was.current && !going) invalidateWork(queries, site);
+    was.current = going;
+  }, [going, queries, site]);
   return told && told.id === id && going ? told : last;
 }
 

@@ -1,7 +1,7 @@
 import { useNavigate, useSearchParams } from "react-router";
-import { useFrame, useSheet, useSiteKey } from "../../api/site";
-import { NextBar } from "../../parts/NextBar";
+import { useSheet, useSiteKey } from "../../api/site";
 import { Page } from "../../parts/Page";
+import { StageNext } from "../../parts/StageNext";
 import { Choices } from "./Choices";
 import { Clocks } from "./Clocks";
 import { Passwords } from "./Passwords";
@@ -64,36 +64,16 @@ export function Settings() {
 
 /** What the settings still wait for; with nothing open, the bench is next. */
 function Next() {
-  const sheet = useSheet("secrets");
-  const frame = useFrame();
   const navigate = useNavigate();
   const site = useSiteKey();
-  if (!sheet.data || !frame.data) return null;
-  const [telling] = sheet.data.tellings;
-  if (telling)
-    return (
-      <NextBar
-        sentence={telling.sentence}
-        detail={
-          sheet.data.tellings.length > 1 ? `${sheet.data.tellings.length} are open.` : "It is the last one."
-        }
-        go={{
-          label: `Open ${telling.name}`,
-          key: " ",
-          run: () => navigate(`/sites/${site}/devices/${telling.device}`),
-        }}
-      />
-    );
-  const { bare, devices } = sheet.data;
   return (
-    <NextBar
-      sentence={
-        bare
-          ? `${bare} of ${devices.length} devices have no administrator password kept.`
-          : "Every administrator password is kept."
+    <StageNext
+      stage="settings"
+      acts={({ act, subjects: [device] }) =>
+        act === "device"
+          ? { label: "Open the device", run: () => navigate(`/sites/${site}/devices/${device}`) }
+          : undefined
       }
-      detail="The bench asks for each at first contact."
-      go={{ label: "Go to the bench", key: " ", run: () => navigate(`/sites/${site}/bench`) }}
     />
   );
 }

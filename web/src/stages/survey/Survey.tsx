@@ -1,12 +1,12 @@
 import { useEffect } from "react";
-import { useNavigate, useSearchParams } from "react-router";
+import { useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useSheet, useSiteKey } from "../../api/site";
 import { hasDraft } from "../../parts/drafts";
 import { State } from "../../parts/Mark";
-import { NextBar } from "../../parts/NextBar";
 import { Page } from "../../parts/Page";
 import { RequestLinks } from "../../parts/RequestLinks";
+import { StageNext } from "../../parts/StageNext";
 import { Asking, draftName } from "./Asking";
 import { Follows } from "./Follows";
 import { NewNetwork } from "./NewNetwork";
@@ -17,13 +17,9 @@ type Question = Schemas["QuestionRow"];
 /** The conversation with the customer's people: what is asked, what they said, and what follows from it. */
 export function Survey() {
   const sheet = useSheet("survey");
-  const navigate = useNavigate();
-  const site = useSiteKey();
   const [search, setSearch] = useSearchParams();
   const asked = search.get("ask");
   const questions = sheet.data?.questions ?? [];
-  const next = questions.find((question) => question.missing.length > 0);
-  const open = questions.reduce((sum, question) => sum + question.missing.length, 0);
   const ask = (key: string | null) => setSearch(key ? { ask: key } : {}, { replace: true });
   return (
     <>
@@ -41,25 +37,16 @@ export function Survey() {
       >
         {(data) => <Conversation data={data} asked={asked} ask={ask} />}
       </Page>
-      {sheet.data &&
-        (next ? (
-          <NextBar
-            sentence={next.missing[0]?.replace(/^(?!who|whether)/, "for ").replace(/^(.*)$/, "Ask $1.") ?? ""}
-            detail={open > 1 ? `${open} answers are open.` : "It is the last one."}
-            go={{
-              label: "Open the question",
-              key: " ",
-              run: () => ask(next.key),
-              disabled: asked === next.key,
-            }}
-          />
-        ) : (
-          <NextBar
-            sentence="Every question is answered."
-            detail="The kit is next."
-            go={{ label: "Go to the kit", key: " ", run: () => navigate(`/sites/${site}/kit`) }}
-          />
-        ))}
+      {sheet.data && (
+        <StageNext
+          stage="survey"
+          acts={({ act, subjects: [question] }) =>
+            act === "ask" && question && questions.some((item) => item.key === question)
+              ? { label: "Open the question", run: () => ask(question), disabled: asked === question }
+              : undefined
+          }
+        />
+      )}
     </>
   );
 }
