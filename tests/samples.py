@@ -48,6 +48,17 @@ def demo() -> dict[str, Any]:
     return json.loads(DEMO.read_text())  # type: ignore[no-any-return]
 
 
+def around(keys: tuple[str, ...]) -> dict[str, Any]:
+    """Return the demo with these devices and those they are linked to, of the cameras only a few."""
+    raw = demo()
+    tied = {end for link in raw["links"] for end in (link["from"], link["to"]) if {link["from"], link["to"]} & {*keys}}
+    cameras = sorted(end for end in tied if end.startswith("cam-"))
+    kept = {*keys, *cameras[:5], *tied.difference(cameras)}
+    raw["devices"] = [device | {"powered_by": None} for device in raw["devices"] if device["key"] in kept]
+    raw["links"] = [link for link in raw["links"] if link["from"] in kept and link["to"] in {*kept, "relay"}]
+    return raw
+
+
 def document(devices: list[dict[str, Any]] | None = None, **more: Any) -> dict[str, Any]:
     """Return a small document: one /24 with a gateway and a pool, three models, the given devices."""
     network = {

@@ -124,7 +124,7 @@ def filmed(film: Path) -> list[str]:
 
 def launch(playwright: Playwright, more: Sequence[str] = ()) -> Browser:
     """Start Debian's Chromium without a window, with more flags."""
-    path = shutil.which("chromium") or "/usr/bin/chromium"
+    path = shutil.which("chromium-headless-shell") or shutil.which("chromium")
     return playwright.chromium.launch(executable_path=path, args=[*FLAGS, *more])
 
 

@@ -8,7 +8,7 @@ from unittest import TestCase
 
 from tests import so_many
 from tests.fault_rules import Failing, Rules, random_faults, random_site, site_of, table
-from tests.samples import demo
+from tests.samples import around
 from tutelar.core.planning import plan
 from tutelar.core.proof import all_expectations
 from tutelar.core.site import Reading, Site
@@ -30,17 +30,6 @@ async def sweep(site: Site, faults: list[dict[str, Any]]) -> list[Reading]:
 
 def failing(readings: list[Reading]) -> Failing:
     return {(item.device, item.check) for item in readings if item.result in ("fail", "silent")}
-
-
-def around(keys: tuple[str, ...]) -> dict[str, Any]:
-    """Return the demo with these devices and those they are linked to, of the cameras only a few."""
-    raw = demo()
-    tied = {end for link in raw["links"] for end in (link["from"], link["to"]) if {link["from"], link["to"]} & {*keys}}
-    cameras = sorted(end for end in tied if end.startswith("cam-"))
-    kept = {*keys, *cameras[:5], *tied.difference(cameras)}
-    raw["devices"] = [device | {"powered_by": None} for device in raw["devices"] if device["key"] in kept]
-    raw["links"] = [link for link in raw["links"] if link["from"] in kept and link["to"] in {*kept, "relay"}]
-    return raw
 
 
 PLAYED_AT = ("cam-07", "rec-1", "gate-1", "view-2", "enc-1", "door-1", "hub-1")

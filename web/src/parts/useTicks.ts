@@ -6,7 +6,8 @@ import { dequeue, enqueue, type Waiting, waiting } from "./outbox";
 
 export type Line = Schemas["LineRow"];
 export type Group = Schemas["GroupRow"];
-type Tick = Waiting<Schemas["Tick"]>;
+/** `late`: it waited for this page, whose sheet may have been fetched without it. */
+type Tick = Waiting<Schemas["Tick"]> & { late?: boolean };
 type Holder = { groups: Group[] };
 type Sheeted = { current: (Holder & { subject: string }) | null };
 type Cached = Holder | { current: Holder | null };
@@ -71,24 +72,22 @@ export function useTicks(stage: string[]) {
   const mutation = useMutation<unknown, Refused, Tick>({
     mutationKey,
     scope: { id: box },
-    mutationFn: ({ id: _, ...body }) =>
+    mutationFn: ({ id: _, late: __, ...body }) =>
       ask(client.POST("/api/sites/{key}/typed", { params: { path: { key } }, body, keepalive: true })),
     retry: (_, refused) => refused.status === 0,
     retryDelay: 2_000,
-    onSuccess: (
-      _,
-      { id: __, ...tick }, // one that waited for this page shows as well
-    ) => showTicks(queries, key, [{ ...tick, by: user ?? "", at: new Date().toISOString() }]),
     onSettled: (_, refused, tick) => {
       if (refused?.status !== 401 && refused?.status !== 403) dequeue(box, tick.id); // else it waits for a new sign-in
-      if (refused && queries.isMutating({ mutationKey }) === 1) return invalidateWork(queries, key);
+      if ((refused || tick.late) && queries.isMutating({ mutationKey }) === 1)
+        return invalidateWork(queries, key);
     },
   });
   const { mutate } = mutation;
   useEffect(() => {
     const sent = queries.getMutationCache().findAll({ mutationKey: ["ticks", key], status: "pending" });
     const under = new Set(sent.map((item) => (item.state.variables as Tick).id));
-    for (const tick of waiting<Schemas["Tick"]>(box)) if (!under.has(tick.id)) mutate(tick);
+    for (const tick of waiting<Schemas["Tick"]>(box))
+      if (!under.has(tick.id)) mutate({ ...tick, late: true });
   }, [box, key, mutate, queries]);
 
   function mark(subject: string, chosen: (line: Line) => boolean, done: boolean) {
