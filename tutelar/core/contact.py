@@ -1,4 +1,4 @@
-"""How do I reach this one out of the box? The way that usually wastes least time (handbook, first contact)."""
+"""How do I reach this one out of the box? The way that usually wastes least time (docs/sources.md, first contact)."""
 
 from dataclasses import asdict, dataclass
 from ipaddress import IPv4Address, IPv4Network

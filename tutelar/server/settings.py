@@ -110,6 +110,7 @@ SECURE_REFERRER_POLICY = "same-origin"
 CONTENT_SECURITY_POLICY = {
     "DIRECTIVES": {
         "default-src": ["'self'"],
+        "script-src": ["'self'", "'wasm-unsafe-eval'"],  # the reader of codes
         "img-src": ["'self'", "data:"],
         "object-src": ["'none'"],
         "base-uri": ["'self'"],

@@ -1,6 +1,6 @@
 """Placing devices: which free address each of them gets, over all networks.
 
-Preferences, in this order (handbook, addressing): a set address stays; factory addresses of devices still to
+Preferences, in this order (docs/sources.md, addressing): a set address stays; factory addresses of devices still to
 come stay free; a camera's number follows its channel where the policy wants that; the site's own block rules;
 next to the family's existing addresses; a readable block with room to grow; any free address. Same input,
 same output: everything is decided by the order of the document and of the places.

@@ -1,7 +1,7 @@
 """The ground an address can stand on: a site network, or the private range behind a recorder's own ports.
 
 A ground knows which of its addresses a fixed or a reserved device may have, and what stands in the way of
-every other one (handbook, addressing; RFC 4632 for prefixes, RFC 3021 for /31).
+every other one (docs/sources.md, addressing; RFC 4632 for prefixes, RFC 3021 for /31).
 """
 
 from dataclasses import dataclass, field

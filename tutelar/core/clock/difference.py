@@ -1,4 +1,4 @@
-"""What is wrong with a clock, told from what it shows (handbook, arithmetic: clock difference)."""
+"""What is wrong with a clock, told from what it shows (docs/sources.md, clocks)."""
 
 import contextlib
 import re

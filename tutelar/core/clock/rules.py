@@ -1,7 +1,7 @@
 """Daylight saving in the form that devices ask for: nth or last weekday of a month at an hour, and a bias.
 
 Method: of each turn of the first year every way to say it is tried; the one that holds for most years wins, "last"
-before "4th" and the plain hour before 24:00 where several hold equally long (handbook, arithmetic).
+before "4th" and the plain hour before 24:00 where several hold equally long (docs/sources.md, clocks).
 """
 
 from calendar import monthrange

@@ -1,6 +1,6 @@
 """The slots of a device: which passwords and codes it has, which devices share one, and who logs in with it.
 
-Two schools (handbook, where practitioners disagree): one password a device; or one a family and site, because a
+Two schools (docs/sources.md, passwords): one password a device; or one a family and site, because a
 recorder hands its own password to the cameras that it activates. Accounts of the customer and of other devices
 are not administrators: they view, move and talk, but do not create accounts or change the network.
 """

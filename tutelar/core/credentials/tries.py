@@ -1,4 +1,4 @@
-"""When to stop trying: a device locks the account after some refused passwords (handbook, credentials)."""
+"""When to stop trying: a device locks the account after some refused passwords (docs/sources.md, passwords)."""
 
 from dataclasses import dataclass
 

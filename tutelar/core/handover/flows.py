@@ -1,4 +1,4 @@
-"""Which flows must the customer's firewall let through? Derived from kit, services and links (handbook, survey).
+"""Which flows must the customer's firewall let through? Derived from kit, services and links (docs/sources.md, survey).
 
 Only what leaves a broadcast domain is listed: the firewall never sees what stays inside. Ports: the models'
 services, as each kind of link asks for them; domain names 53 (RFC 1035), network time 123 (RFC 5905).

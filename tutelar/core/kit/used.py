@@ -1,4 +1,4 @@
-"""What it entails that a device was bought used (handbook, kit)."""
+"""What it entails that a device was bought used (docs/sources.md, kit)."""
 
 from tutelar.core.site.types import Device, Site
 

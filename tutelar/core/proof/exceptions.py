@@ -1,4 +1,4 @@
-"""Checks that somebody decided to leave open: they hold until a day, with a reason and a name (handbook: proof)."""
+"""Checks that somebody decided to leave open: they hold until a day, with a reason and a name (docs/sources.md, proof)."""
 
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass

@@ -1,4 +1,4 @@
-"""What somebody has to see with his own eyes before a device counts as proven (handbook: proof, doors, remote access).
+"""What somebody has to see with his own eyes before a device counts as proven (docs/sources.md, proof).
 
 By family and links, as the site's policy says otherwise; the egress test of an escape door is always among them.
 """

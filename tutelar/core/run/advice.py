@@ -1,6 +1,6 @@
 """What stands beside a bench step: where to open the device, what to expect, what to leave unplugged, cautions.
 
-Cautions follow the handbook: short, once, where the work happens, deferring to local codes and licensed people.
+Cautions (docs/sources.md): short, once, where the work happens, deferring to local codes and licensed people.
 """
 
 from collections.abc import Mapping

@@ -1,4 +1,4 @@
-"""Picture and sound by family, with what is usual and why; the site may choose otherwise (handbook, picture, sound)."""
+"""Picture and sound by family, with what is usual and why; the site may choose otherwise (docs/sources.md, picture)."""
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass

@@ -1,7 +1,7 @@
 """What the types of the document are made of: the words of its enumerations, its texts, addresses and numbers."""
 
 from ipaddress import IPv4Address, IPv4Network
-from typing import Annotated, Literal
+from typing import Annotated, Literal, get_args
 
 from pydantic import (
     BaseModel,
@@ -39,6 +39,7 @@ Family = Literal[
     "injector",
     "other",
 ]
+FAMILIES: frozenset[str] = frozenset(get_args(Family))
 Addressing = Literal["fixed", "reserved", "leased"]
 FactoryMode = Literal["leased", "fixed", "link-local", "leased-then-fixed"]
 LinkKind = Literal[

@@ -1,4 +1,4 @@
-"""The questions to the customer and the IT person, as they are spoken (handbook, survey), and their answers so far.
+"""The questions to the customer and the IT person, as they are spoken (docs/sources.md, survey), and their answers so far.
 
 A question has blanks; each blank is one value of the document, or "there is none". What is not known stays
 unknown: a default that the document would use is never shown as an answer.

@@ -34,7 +34,19 @@ def log(
     site: models.Site, actor: Actor, kind: str, subject: str, sentence: str, before: Any = None, after: Any = None
 ) -> models.Event:
     """Add a line to the log of the site, at its present revision, and return it."""
-    return models.Event.objects.create(
+    line = _line(site, actor, (kind, subject, sentence, before, after))
+    line.save()
+    return line
+
+
+def log_all(site: models.Site, actor: Actor, events: list[Event]) -> None:
+    """Add several lines to the log of the site, at its present revision."""
+    models.Event.objects.bulk_create(_line(site, actor, event) for event in events)
+
+
+def _line(site: models.Site, actor: Actor, event: Event) -> models.Event:
+    kind, subject, sentence, before, after = event
+    return models.Event(
         site_key=site.key,
         revision=site.revision,
         by=actor.name,
@@ -45,25 +57,6 @@ def log(
         sentence=sentence,
         before=before,
         after=after,
-    )
-
-
-def log_all(site: models.Site, actor: Actor, events: list[Event]) -> None:
-    """Add several lines to the log of the site, at its present revision."""
-    models.Event.objects.bulk_create(
-        models.Event(
-            site_key=site.key,
-            revision=site.revision,
-            by=actor.name,
-            right=actor.right,
-            origin=actor.origin,
-            kind=kind,
-            subject=subject,
-            sentence=sentence,
-            before=before,
-            after=after,
-        )
-        for kind, subject, sentence, before, after in events
     )
 
 

@@ -5,7 +5,8 @@ from collections.abc import Iterator
 from tutelar.core.line import Line
 from tutelar.core.links.base import STATION, EndValue, Gap, Kind, Need, ResolvedLink, Test
 from tutelar.core.links.kinds.hub_zone import DISARM, sends
-from tutelar.core.links.needs import outbound, set_up, where_outside
+from tutelar.core.links.needs import set_up
+from tutelar.core.links.outward import outbound, where_outside
 
 _PATHS = {"cable": "network cable", "wifi": "Wi-Fi", "mobile-1": "mobile, first SIM", "mobile-2": "mobile, second SIM"}
 

@@ -5,17 +5,8 @@ from collections.abc import Iterator
 from tutelar.core.line import Line
 from tutelar.core.links.base import EndValue, Gap, Kind, Need, Number, ResolvedLink, Test
 from tutelar.core.links.kinds.monitor_at_station import call_flows
-from tutelar.core.links.needs import (
-    address,
-    limit_of,
-    number,
-    outbound,
-    port,
-    registration,
-    route,
-    set_up,
-    where_outside,
-)
+from tutelar.core.links.needs import address, limit_of, number, port, registration, route, set_up
+from tutelar.core.links.outward import outbound, where_outside
 from tutelar.core.links.partner_values import address_line, entry_key, port_lines, secret_line
 from tutelar.core.wording import count
 

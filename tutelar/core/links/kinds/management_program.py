@@ -4,7 +4,8 @@ from collections.abc import Iterator
 
 from tutelar.core.line import Line
 from tutelar.core.links.base import EndValue, Kind, ResolvedLink, Sent, Test
-from tutelar.core.links.needs import address, hardware, login, logins, route, set_up, where_outside
+from tutelar.core.links.needs import address, hardware, login, logins, route, set_up
+from tutelar.core.links.outward import where_outside
 from tutelar.core.links.partner_values import entry_key
 
 

@@ -4,7 +4,9 @@ from collections.abc import Iterator
 
 from tutelar.core.line import Line
 from tutelar.core.links.base import EndValue, Gap, Kind, Need, ResolvedLink, Sent, Test
-from tutelar.core.links.needs import hardware, outbound, set_up
+from tutelar.core.links.needs import hardware, set_up
+from tutelar.core.links.outward import outbound
+from tutelar.core.site.base import FAMILIES
 
 RELAY_PORT = 443
 
@@ -52,27 +54,7 @@ KIND = Kind(
     title="Remote access through the relay",
     says="{from} is reached from outside through {to}",
     group="Remote access",
-    starts=frozenset(
-        {
-            "camera",
-            "recorder",
-            "software-recorder",
-            "encoder",
-            "joystick-desk",
-            "door-station",
-            "indoor-monitor",
-            "call-server",
-            "panel",
-            "reader",
-            "keypad",
-            "alarm-hub",
-            "doorbell",
-            "switch",
-            "router",
-            "injector",
-            "other",
-        }
-    ),
+    starts=FAMILIES,
     ends=None,
     outside=frozenset({"relay", "management", "monitoring-station", "call-server"}),
     needs=(outbound, set_up, released, hardware),

@@ -1,5 +1,33 @@
 import { useEffect, useRef, useState } from "react";
 
+const LOOK_EVERY_MS = 120;
+const FORMATS = ["qr_code", "data_matrix", "code_128", "code_39", "code_93", "ean_13"] as const;
+
+type Detector = { detect: (source: HTMLVideoElement) => Promise<{ rawValue: string }[]> };
+
+/** What reads codes: the browser's own detector where it has one that knows them, else the one that ships with the page. */
+async function codeDetector(): Promise<Detector> {
+  const own = (window as { BarcodeDetector?: OwnDetector }).BarcodeDetector;
+  const formats = own ? await own.getSupportedFormats().catch(() => []) : [];
+  if (own && formats.includes("qr_code"))
+    return new own({ formats: FORMATS.filter((format) => formats.includes(format)) });
+  const [{ BarcodeDetector, prepareZXingModule }, { default: reader }] = await Promise.all([
+    import("barcode-detector/ponyfill"),
+    import("zxing-wasm/reader/zxing_reader.wasm?url"),
+  ]);
+  prepareZXingModule({
+    overrides: {
+      locateFile: (path: string, prefix: string) => (path.endsWith(".wasm") ? reader : prefix + path),
+    },
+  });
+  return new BarcodeDetector({ formats: [...FORMATS] });
+}
+
+type OwnDetector = {
+  new (options: { formats: string[] }): Detector;
+  getSupportedFormats: () => Promise<string[]>;
+};
+
 /** The laptop's or phone's camera reads codes; the same code counts once in three seconds. */
 export function Camera({ read }: { read: (text: string) => void }) {
   const video = useRef<HTMLVideoElement>(null);
@@ -15,21 +43,24 @@ export function Camera({ read }: { read: (text: string) => void }) {
         setTrouble("The browser gives the camera only to pages of this machine or with a certificate.");
         return;
       }
-      const { BrowserMultiFormatReader } = await import("@zxing/browser");
-      if (gone || !video.current) return;
-      const reader = new BrowserMultiFormatReader();
-      const controls = await reader.decodeFromConstraints(
-        { video: { facingMode: "environment" } },
-        video.current,
-        (found) => {
-          const text = found?.getText();
-          if (!text || Date.now() - (seen.get(text) ?? 0) < 3000) return;
+      const [detector, stream] = await Promise.all([
+        codeDetector(),
+        navigator.mediaDevices.getUserMedia({ video: { facingMode: "environment" } }),
+      ]);
+      stop = () => {
+        for (const track of stream.getTracks()) track.stop();
+      };
+      if (gone || !video.current) return stop();
+      video.current.srcObject = stream;
+      await video.current.play();
+      while (!gone && video.current) {
+        for (const { rawValue: text } of await detector.detect(video.current)) {
+          if (!text || Date.now() - (seen.get(text) ?? 0) < 3000) continue;
           seen.set(text, Date.now());
           latest.current(text);
-        },
-      );
-      stop = () => controls.stop();
-      if (gone) stop();
+        }
+        await new Promise((done) => setTimeout(done, LOOK_EVERY_MS));
+      }
     }
     film().catch((error: Error) => setTrouble(wordsFor(error)));
     return () => {
