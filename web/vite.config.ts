@@ -1,6 +1,6 @@
 import tailwindcss from "@tailwindcss/vite";
 import react from "@vitejs/plugin-react";
-import { defineConfig } from "vite";
+import { defineConfig } from "vitest/config";
 
 const server = process.env.TUTELAR_SERVER ?? "http://127.0.0.1:8000";
 
@@ -13,6 +13,7 @@ export default defineConfig(({ command }) => ({
     assetsInlineLimit: 0,
     modulePreload: { polyfill: false },
   },
+  test: { include: ["src/**/*.test.{ts,tsx}"], isolate: false },
   server: {
     host: "127.0.0.1",
     port: 5173,

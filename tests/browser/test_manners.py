@@ -50,16 +50,6 @@ class Manners(Browsing):
         expect(page.get_by_role("dialog")).to_have_count(0)
         self.assertTrue(page.url.endswith("/kit"))
 
-    def test_no_key_acts_while_something_is_typed(self) -> None:
-        visit = Visit.start(self.browser, self.server)
-        page = visit.go("/sites/brackwater/handover")
-        search = page.get_by_label("Search the log")
-        search.fill("")
-        search.press_sequentially("g b / ")
-        expect(search).to_have_value("g b / ")
-        expect(page.get_by_role("dialog")).to_have_count(0)
-        self.assertTrue(page.url.endswith("/handover"))
-
     def test_what_is_ticked_after_the_session_ended_waits_for_the_next(self) -> None:
         visit = Visit.start(self.browser, self.server)
         page = visit.go("/sites/brackwater/devices/cam-03")

@@ -1,0 +1,37 @@
+import { expect, test } from "vitest";
+import type { Schemas } from "../../api/client";
+import { bandsOf, letterWords, numbered } from "./matrix";
+
+function columns(...rows: [place: string, family: string, state?: string][]) {
+  return rows.map(([place, family, state], at) => ({
+    key: `d-${at}`,
+    place,
+    family,
+    state: state ?? "planned",
+  })) as unknown as Schemas["ProofColumn"][];
+}
+
+test("places stay together where they fit, and every column stands once", () => {
+  const all = columns(
+    ...Array.from({ length: 7 }, (_, at): [string, string] => [at < 4 ? "Hall" : "Pier", "camera"]),
+  );
+  const bands = bandsOf(all, 5);
+  expect(bands.map((band) => band.places.map((place) => [place.place, place.columns.length]))).toEqual([
+    [["Hall", 4]],
+    [["Pier", 3]],
+  ]);
+  expect(bandsOf(all, 3).flatMap((band) => band.columns)).toEqual(all);
+  expect(Math.max(...bandsOf(all, 3).map((band) => band.columns.length))).toBeLessThanOrEqual(3);
+});
+
+test("devices are numbered within their letter, and the letters that occur are explained", () => {
+  const all = columns(
+    ["Hall", "camera"],
+    ["Hall", "recorder"],
+    ["Hall", "camera", "proven"],
+    ["Hall", "doorbell"],
+  );
+  expect([...numbered(all).values()]).toEqual([1, 1, 2, 1]);
+  expect(letterWords(all)).toBe("C camera, R recorder, O other");
+  expect(bandsOf(all, 9)[0]?.places[0]?.proven).toBe(1);
+});
