@@ -1,11 +1,13 @@
 """Any document that rows can hold comes out as it went in; restarting the server closes what it left open."""
 
+import fcntl
 import json
 import os
 import socket
 import subprocess
 import sys
 import tempfile
+from pathlib import Path
 from typing import Any
 from unittest import TestCase as PlainTestCase
 
@@ -47,3 +49,10 @@ class Serving(PlainTestCase):
         self.assertEqual(done.returncode, 2)
         self.assertIn("is taken", done.stdout)
         self.assertNotIn("Traceback", done.stdout + done.stderr)
+
+    def test_a_second_server_on_one_data_folder_refuses(self) -> None:
+        with tempfile.TemporaryDirectory() as folder, (Path(folder) / "serving.lock").open("w") as held:
+            fcntl.flock(held, fcntl.LOCK_EX)
+            done = self.serve(folder, 0)
+        self.assertEqual(done.returncode, 2)
+        self.assertIn("Another server uses the data folder", done.stdout)

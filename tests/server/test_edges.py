@@ -1,7 +1,11 @@
 """Edges of what is stored and printed: many pages, things that are gone, answers that nobody may give."""
 
 import io
+from unittest import mock
 
+from django.contrib.auth.models import User
+from django.db import DatabaseError
+from django.test import TestCase, override_settings
 from pypdf import PdfReader
 
 from tests.samples import demo, device, document
@@ -116,3 +120,21 @@ class Addressing(ApiCase):
         raw["policy"]["addressing"] = "reserved"
         key = self.bring(raw)
         self.assertEqual(self.call("GET", f"/sites/{key}/file")[1], raw)
+
+
+class Health(TestCase):
+    def test_it_says_whether_the_database_answers(self) -> None:
+        self.assertEqual((self.client.get("/health").status_code, self.client.get("/health").content), (200, b"well\n"))
+        with mock.patch("tutelar.server.urls.connection.cursor", side_effect=DatabaseError("disk I/O error")):
+            answer = self.client.get("/health")
+        self.assertEqual((answer.status_code, "disk I/O error" in answer.content.decode()), (503, True))
+
+
+class Passwords(TestCase):
+    def test_an_account_is_kept_with_argon2(self) -> None:
+        with override_settings(PASSWORD_HASHERS=["django.contrib.auth.hashers.Argon2PasswordHasher"]):
+            user = User.objects.create_user("tove", password="grey-heron-42")
+            self.assertTrue(user.password.startswith("argon2$argon2id$"))
+            body = {"username": "tove", "password": "grey-heron-42"}
+            answer = self.client.post("/api/session", body, content_type="application/json")
+            self.assertEqual(answer.status_code, 200, answer.content)

@@ -1,6 +1,6 @@
 """Which ports does each device serve, who must be told when one changes, and what may be forwarded from outside?
 
-Rules (docs/sources.md, ports): defaults stay unless two services meet on one host or on one outside port, or the network
+Rules (docs/sources.md): defaults stay unless two services meet on one host or on one outside port, or the network
 blocks them. Forwarding is discouraged, never for administration; it cannot work behind carrier-grade NAT (RFC 6598)
 or where the outside address is a private one (RFC 1918).
 """

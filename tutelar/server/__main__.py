@@ -2,12 +2,15 @@
 
 import argparse
 import contextlib
+import fcntl
 import os
 import signal
 import socket
 import subprocess
 import sys
 import threading
+from pathlib import Path
+from typing import IO
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "tutelar.server.settings")
 
@@ -41,6 +44,10 @@ def main() -> int:
     listener = _listener(options.port, EVERYWHERE if options.lan else HOST)
     if listener is None:
         print(f"Port {options.port} on {HOST} is taken; stop what listens there or choose another: PORT=8010 make demo")
+        return 2
+    held = _hold(settings.DATA_DIR)
+    if held is None:
+        print(f"Another server uses the data folder {settings.DATA_DIR}; stop it, or name another: TUTELAR_DATA=FOLDER")
         return 2
     call_command("migrate", verbosity=0, interactive=False)
     _close_what_was_left()
@@ -91,6 +98,18 @@ def _addresses() -> list[str]:
 
     found = [str(ip.ip) for adapter in ifaddr.get_adapters() for ip in adapter.ips if ip.is_IPv4]
     return [address for address in found if not address.startswith("127.")]
+
+
+def _hold(folder: Path) -> IO[str] | None:
+    """Return the lock on a data folder, None where another server has it: each plays pretend sites and ends what was
+    left running, so that two would undo each other's work. The lock goes with the process, however that ends."""
+    file = (folder / "serving.lock").open("w")
+    try:
+        fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except OSError:
+        file.close()
+        return None
+    return file
 
 
 def _listener(port: int, host: str) -> socket.socket | None:

@@ -1,6 +1,7 @@
 """Where requests go: the API, the event stream of a proof, and the one page of the web application."""
 
 from django.conf import settings
+from django.db import DatabaseError, connection
 from django.http import FileResponse, HttpRequest, HttpResponse
 from django.http.response import HttpResponseBase
 from django.urls import path, re_path
@@ -19,7 +20,18 @@ def page(_request: HttpRequest, **_: str) -> HttpResponseBase:
     return FileResponse(index.open("rb"), content_type="text/html", headers={"Cache-Control": "no-cache"})
 
 
+def health(_request: HttpRequest) -> HttpResponse:
+    """Return 200 while the server and its database answer, else 503 with a sentence."""
+    try:
+        with connection.cursor() as cursor:
+            cursor.execute("SELECT 1 FROM django_migrations LIMIT 1")
+    except DatabaseError as error:
+        return HttpResponse(f"The database does not answer: {error}.\n", "text/plain", status=503)
+    return HttpResponse("well\n", "text/plain")
+
+
 urlpatterns = [
+    path("health", health),
     path("api/sites/<slug:key>/proofs/<int:number>/events", proof_events),
     path("api/sites/<slug:key>/bench/events", bench_events),
     path("api/", api.urls),

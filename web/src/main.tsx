@@ -66,19 +66,6 @@ function ToNext() {
   return job.data ? <Navigate to={job.data.next.stage} replace /> : <LoadingPage what="the site" />;
 }
 
-/** Stages are fetched when they are first opened. */
-const pages: Record<(typeof STAGES)[number]["stage"], () => Promise<{ Component: () => React.JSX.Element }>> =
-  {
-    survey: () => import("./stages/survey/Survey").then((stage) => ({ Component: stage.Survey })),
-    kit: () => import("./stages/kit/Kit").then((stage) => ({ Component: stage.Kit })),
-    addresses: () => import("./stages/addresses/Addresses").then((stage) => ({ Component: stage.Addresses })),
-    settings: () => import("./stages/settings/Settings").then((stage) => ({ Component: stage.Settings })),
-    bench: () => import("./stages/bench/Bench").then((stage) => ({ Component: stage.Bench })),
-    links: () => import("./stages/links/Links").then((stage) => ({ Component: stage.Links })),
-    proof: () => import("./stages/proof/Proof").then((stage) => ({ Component: stage.Proof })),
-    handover: () => import("./stages/handover/Handover").then((stage) => ({ Component: stage.Handover })),
-  };
-
 function Lost() {
   return (
     <main className="p-6">
@@ -124,7 +111,7 @@ const router = createBrowserRouter([
         Component: Frame,
         children: [
           { index: true, Component: ToNext },
-          ...STAGES.map(({ stage }) => ({ path: stage, lazy: pages[stage] })),
+          ...STAGES.map(({ stage, page }) => ({ path: stage, lazy: page })),
           {
             path: "logbook",
             lazy: () => import("./stages/logbook/Logbook").then((page) => ({ Component: page.Logbook })),

@@ -1,6 +1,6 @@
 """The rules that addresses and networks must keep, each broken one said as a problem.
 
-Handbook, addressing; levels as the site-file contract lists them.
+Source: docs/sources.md, addressing; levels as the site file's contract lists them.
 """
 
 from collections import defaultdict

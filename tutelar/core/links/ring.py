@@ -1,6 +1,6 @@
 """The ring chain: a door station must ring longer than the monitors, the forwarding and a person's way take together.
 
-Handbook, small things and worked examples: monitors 20 s, forwarding 6 s, a person 15 s make 41 s.
+Source: docs/sources.md, ring times: monitors 20 s, forwarding 6 s, a person 15 s make 41 s.
 """
 
 import re

@@ -1,4 +1,7 @@
-"""Checks that somebody decided to leave open: they hold until a day, with a reason and a name (docs/sources.md, proof)."""
+"""Checks that somebody decided to leave open: they hold until a day, with a reason and a name.
+
+Source: docs/sources.md, proof.
+"""
 
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass

@@ -1,4 +1,6 @@
-"""The questions to the customer and the IT person, as they are spoken (docs/sources.md, survey), and their answers so far.
+"""The questions to the customer and the IT person, as they are spoken, and their answers so far.
+
+Source: docs/sources.md, survey.
 
 A question has blanks; each blank is one value of the document, or "there is none". What is not known stays
 unknown: a default that the document would use is never shown as an answer.
