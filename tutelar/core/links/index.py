@@ -8,6 +8,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 
+from tutelar.core import graphs
 from tutelar.core.links.base import Kind, Need, ResolvedLink
 from tutelar.core.links.zones import zone_faults
 from tutelar.core.site.base import OUTSIDE_ENDS
@@ -206,31 +207,5 @@ def circles(site: Site) -> list[list[str]]:
         for link in site.links:
             if link.kind == word and link.to in site.device_by_key:
                 follows[link.from_].append(link.to)
-        found += _circles(follows)
-    return found
-
-
-def _circles(follows: Mapping[str, list[str]]) -> list[list[str]]:
-    """Return the circles of a graph, each once from its first key on (depth first, iterative)."""
-    done: set[str] = set()
-    found = []
-    for first in follows:
-        path: list[str] = []
-        on_path: dict[str, int] = {}
-        stack = [(first, iter(follows.get(first, ())))] if first not in done else []
-        while stack:
-            key, rest = stack[-1]
-            if key not in on_path:
-                on_path[key] = len(path)
-                path.append(key)
-            step = next(rest, None)
-            if step is None:
-                stack.pop()
-                path.pop()
-                del on_path[key]
-                done.add(key)
-            elif step in on_path:
-                found.append(path[on_path[step] :])
-            elif step not in done:
-                stack.append((step, iter(follows.get(step, ()))))
+        found += graphs.circles(follows)
     return found

@@ -14,7 +14,7 @@ from collections import defaultdict
 from dataclasses import dataclass
 from math import ceil, floor
 
-from tutelar.core.run.task import ANYWHERE, IN_SITE, Task
+from tutelar.core.run.task import ANYWHERE, IN_SITE, Task, by_precedence
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,24 +40,10 @@ def lower_bound(task: Task) -> Bound:
     return Bound(floor(best.seconds * 1000 + 1e-6) / 1000, best.why)
 
 
-def _order(task: Task) -> list[int]:
-    """Return the devices so that each comes after those it waits for."""
-    before = [{other for step in range(4) for other in task.waits[4 * at + step]} for at in range(task.count)]
-    done: set[int] = set()
-    order: list[int] = []
-    while len(order) < task.count:
-        ready = [at for at in range(task.count) if at not in done and before[at] <= done]
-        if not ready:
-            raise ValueError("devices wait for each other in a circle")
-        order += ready
-        done.update(ready)
-    return order
-
-
 def _heads(task: Task) -> list[float]:
     """Return how soon each piece could start if everything else were out of the way."""
     heads = [0.0] * (4 * task.count)
-    for device in _order(task):
+    for device in by_precedence(task):
         ready = 0.0
         for piece in range(4 * device, 4 * device + 4):
             ready = max([ready, *(heads[4 * other + 3] + task.seconds[4 * other + 3] for other in task.waits[piece])])
@@ -73,7 +59,7 @@ def _tails(task: Task) -> list[float]:
         for other in others:
             followers[other].append(piece)
     tails = [0.0] * (4 * task.count)
-    for device in reversed(_order(task)):
+    for device in reversed(by_precedence(task)):
         for piece in range(4 * device + 3, 4 * device - 1, -1):
             after = task.lag[piece]
             if piece % 4 < 3:

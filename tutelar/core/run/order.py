@@ -4,6 +4,7 @@ from collections import defaultdict
 from dataclasses import dataclass
 from typing import Any
 
+from tutelar.core.graphs import circles
 from tutelar.core.planning import plan
 from tutelar.core.problems import Problem, in_order, problem
 from tutelar.core.run.bound import Bound, lower_bound
@@ -11,7 +12,7 @@ from tutelar.core.run.chain import STAGES
 from tutelar.core.run.schedule import ScheduledOperation, State, schedule, total
 from tutelar.core.run.search import SeededRandom, search
 from tutelar.core.run.steps import Step, steps_of
-from tutelar.core.run.task import Task, task_of
+from tutelar.core.run.task import by_precedence, task_of
 from tutelar.core.setting import DeviceSettings
 from tutelar.core.site.types import Site
 from tutelar.core.wording import listed
@@ -89,7 +90,7 @@ def run(site: Site, hands: int = 1, effort: int | None = None, seed: int = 1) ->
     pieces: list[ScheduledOperation] = []
     state = State(task)
     schedule(task, order, state, into=pieces)
-    one_by_one = [device for device in _by_precedence(task) for _ in STAGES]
+    one_by_one = [device for device in by_precedence(task) for _ in STAGES]
     return Run(
         steps=steps_of(site, task, pieces, state, settings=DeviceSettings(site, planned)),
         hands=hands,
@@ -103,24 +104,6 @@ def run(site: Site, hands: int = 1, effort: int | None = None, seed: int = 1) ->
 def usual_effort(devices: int) -> int:
     """Return for how many laid pieces the search goes on if nobody says: seconds, not minutes."""
     return EFFORT + 10_000 * min(400, max(0, devices - 60))
-
-
-def _by_precedence(task: Task) -> list[int]:
-    """Return the devices in their order, but each after those it waits for."""
-    found: list[int] = []
-    seen: set[int] = set()
-
-    def visit(device: int) -> None:
-        if device not in seen:
-            seen.add(device)
-            for piece in range(4 * device, 4 * device + 4):
-                for other in task.waits[piece]:
-                    visit(other)
-            found.append(device)
-
-    for device in range(task.count):
-        visit(device)
-    return found
 
 
 def _bench_problems(site: Site, hands: int) -> list[Problem]:
@@ -170,13 +153,11 @@ def waits_for(site: Site) -> dict[str, list[tuple[str, str]]]:
 def waits_that_can_be_met(site: Site) -> tuple[dict[str, list[tuple[str, str]]], list[Problem]]:
     """Return who waits for whom without the circles, in which nothing could ever be finished, and a word on those."""
     waits = waits_for(site)
-    open_ = {key: {other for _, other in waits.get(key, [])} for key in site.device_by_key}
-    while free := [key for key, others in open_.items() if not others & open_.keys()]:
-        for key in free:
-            del open_[key]
-    if not open_:
+    circle = {
+        key for keys in circles({key: [other for _, other in pairs] for key, pairs in waits.items()}) for key in keys
+    }
+    if not circle:
         return waits, []
-    circle = _in_circle(open_)
     names = listed([device.label for device in site.devices if device.key in circle])
     stuck = problem(
         "run.circle",
@@ -187,12 +168,3 @@ def waits_that_can_be_met(site: Site) -> tuple[dict[str, list[tuple[str, str]]],
     )
     met = {key: [pair for pair in pairs if not (key in circle and pair[1] in circle)] for key, pairs in waits.items()}
     return met, [stuck]
-
-
-def _in_circle(waits: dict[str, set[str]]) -> set[str]:
-    """Return those who wait in a circle, without those who only wait for somebody in one."""
-    left = dict(waits)
-    while ends := [key for key in left if not any(key in others for others in left.values())]:
-        for key in ends:
-            del left[key]
-    return set(left)

@@ -9,6 +9,7 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 from ipaddress import IPv4Network
 
+from tutelar.core.graphs import in_order
 from tutelar.core.run.chain import ALONE, STAGES, address_in_force, chain_of, subnet_needed
 from tutelar.core.site.types import Device, Site
 
@@ -143,3 +144,11 @@ def _alike(task: Task) -> tuple[int, ...]:
         looks = (task.seconds[own], task.lag[own], task.need[own], task.twin[device], task.waits[own], led)
         found.append(kinds.setdefault(looks, len(kinds)))
     return tuple(found)
+
+
+def by_precedence(task: Task) -> list[int]:
+    """Return the devices in an order in which each comes after those it waits for."""
+    waits = {
+        at: [other for piece in range(4 * at, 4 * at + 4) for other in task.waits[piece]] for at in range(task.count)
+    }
+    return in_order(waits)
