@@ -26,7 +26,7 @@ from tutelar.core.site import site_from
 row = lookup.site_row("former")
 def states():
     sheet = views.proof(lookup.site_row("former"))
-    return sheet["coverage"], {f"{cell['device']} {cell['check']}": cell["state"] for cell in sheet["cells"]}
+    return sheet["coverage"], {f"{cell.device} {cell.check}": cell.state for cell in sheet["cells"]}
 coverage, cells = states()
 for device in models.Device.objects.filter(key__startswith="rec-"):
     device.name += " renamed"

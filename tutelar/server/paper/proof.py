@@ -1,38 +1,18 @@
 """The proof as a printed page: coverage first, then what is open, place by place, then every reading."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
-from datetime import date
+from datetime import date, tzinfo
 from itertools import groupby
 
 from reportlab.platypus import Flowable, HRFlowable
 
 from tutelar.core.wording import spoken_date
 from tutelar.server.paper.page import INK, TITLE, grid, heading, pdf, words
-
-HEADER = ("Place", "Device", "Check", "State", "Expected", "Measured", "When", "By")
-
-
-@dataclass(frozen=True)
-class ProofLine:
-    """One reading as printed; `when` in the site's own time."""
-
-    place: str
-    device: str
-    check: str
-    state: str
-    expected: str
-    measured: str
-    when: str
-    by: str
-
-    @property
-    def cells(self) -> tuple[str, ...]:
-        return (self.place, self.device, self.check, self.state, self.expected, self.measured, self.when, self.by)
+from tutelar.server.paper.proof_row import ProofRow
 
 
-def proof_pdf(site: str, coverage: str, rows: Sequence[ProofLine], today: date) -> bytes:
-    """Return the readings, those that are not proven first."""
+def proof_pdf(site: str, coverage: str, rows: Sequence[ProofRow], zone: tzinfo, today: date) -> bytes:
+    """Return the readings, those that are not proven first; what was expected and what was measured stand apart."""
     story: list[Flowable] = [
         words("Proof", TITLE),
         words(f"{site} · {coverage} · printed {spoken_date(today)}"),
@@ -40,12 +20,15 @@ def proof_pdf(site: str, coverage: str, rows: Sequence[ProofLine], today: date) 
     ]
     open_ = [row for row in rows if row.state != "proven"]
     if open_:
-        story += [heading("Not proven"), _table(open_)]
+        story += [heading("Not proven"), _table(open_, zone)]
     for place, lines in groupby(rows, key=lambda row: row.place):
-        story += [heading(place), _table(list(lines))]
+        story += [heading(place), _table(list(lines), zone)]
     return pdf("Proof", site, spoken_date(today), story)
 
 
-def _table(rows: Sequence[ProofLine]) -> Flowable:
-    cells = [(row.device, row.check, row.state, row.measured or row.expected, row.when, row.by) for row in rows]
-    return grid(("Device", "Check", "State", "Measured", "When", "By"), cells, (20, 22, 12, 30, 16, 8), frozenset())
+def _table(rows: Sequence[ProofRow], zone: tzinfo) -> Flowable:
+    cells = [
+        (row.name, row.title, row.state_word, row.expected, row.seen, row.when(zone), row.by or "") for row in rows
+    ]
+    head = ("Device", "Check", "State", "Expected", "Measured", "When", "By")
+    return grid(head, cells, (18, 18, 11, 20, 22, 14, 8), frozenset())

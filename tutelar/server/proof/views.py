@@ -17,10 +17,11 @@ from tutelar.core.proof import (
 from tutelar.core.proof.registry import FIRST
 from tutelar.core.proof.ties import recordings
 from tutelar.core.proof.witnessed import EGRESS_CAUTION, asked_of, may_be_seen
-from tutelar.core.site.types import Device, Exemption, Reading
+from tutelar.core.site.types import Device, Exemption, Reading, Site
 from tutelar.core.wording import family_plural
 from tutelar.server import models
 from tutelar.server.live import services as live_services
+from tutelar.server.paper.proof_row import LeftOpen, ProofRow
 from tutelar.server.proof import queries
 from tutelar.server.sheet import Sheet
 from tutelar.server.store import documents, lookup
@@ -35,7 +36,7 @@ def proof(row: models.Site) -> Sheet:
     for items in wanted.values():
         for item in items:
             checks.setdefault(item.check, item)
-            cells.append(_cell(item, last.get((item.device, item.check)), left.of(item.device, item.check)))
+            cells.append(_row(site, item, last.get((item.device, item.check)), left.of(item.device, item.check)))
     newest = models.Proof.objects.filter(site=row).first()
     date_order = site.about.date_order
     return {
@@ -65,7 +66,7 @@ def proof(row: models.Site) -> Sheet:
         "last": None if newest is None else proof_run(newest),
         "fault_kinds": [{"kind": kind, "words": words} for kind, words in WORDS.items()],
         "live": live_state(row),
-        "coverage": coverage(Coverage.of(cell["state"] for cell in cells)),
+        "coverage": coverage(Coverage.of(cell.state for cell in cells)),
         "changes": [
             {
                 "device": device,
@@ -94,26 +95,26 @@ def proof(row: models.Site) -> Sheet:
     }
 
 
-def _cell(item: Expectation, reading: Reading | None, left: Exemption | None) -> Sheet:
+def _row(site: Site, item: Expectation, reading: Reading | None, left: Exemption | None) -> ProofRow:
     state = cell_state(reading, item, excepted=left is not None)
-    return {
-        "device": item.device,
-        "check": item.check,
-        "state": state,
-        "expected": item.expected,
-        "witnessed": item.witnessed,
-        "changed": changed_since(reading, item) if reading is not None and state == "stale" else [],
-        "left_open": None
-        if left is None
-        else {
-            "reason": left.reason,
-            "by": left.by,
-            "until": left.until,
-            "whole": left.check is None,
-        },
-        "measured": measured_of(item.site, reading) if reading is not None else None,
-        **{name: getattr(reading, name, None) for name in ("result", "took_ms", "at", "by")},
-    }
+    device = site.device_by_key[item.device]
+    return ProofRow(
+        item.device,
+        device.label,
+        device.place or "No place",
+        item.check,
+        check_title(item.check, site.about.date_order),
+        state,
+        item.expected,
+        item.witnessed,
+        tuple(changed_since(reading, item)) if reading is not None and state == "stale" else (),
+        None if left is None else LeftOpen(left.reason, left.by, left.until, left.check is None),
+        measured_of(site, reading) if reading is not None else None,
+        reading.result if reading is not None else None,
+        reading.took_ms if reading is not None else None,
+        reading.at if reading is not None else None,
+        reading.by if reading is not None else None,
+    )
 
 
 def coverage(found: Coverage) -> Sheet:
