@@ -51,19 +51,24 @@ class AtTheBench(ApiCase):
         self.assertEqual((doing["start_s"], doing["end_s"]), (0, 20))
 
     def test_a_better_order_is_found_after_the_start_and_leaves_what_has_begun(self) -> None:
-        key = self.bring(demo())
-        started = services.start_run(key, Actor("ines"), 1)
-        run = queries.bench_run(models.Site.objects.get(key=key))
-        first = next(step for step in run.steps if step.hands)
-        before = run.total_s
-        self.assertTrue(services.better_order(started.pk, 60_000))
-        after = queries.bench_run(models.Site.objects.get(key=key))
-        self.assertLess(after.total_s, before - 30)
-        self.assertEqual(next(step.id for step in after.steps if step.hands), first.id)
-        line = models.Event.objects.get(kind="run.better")
-        self.assertEqual((line.by, line.origin), ("ines", "worker"))
-        self.assertRegex(line.sentence, r"A shorter order was found: .* instead of ")
-        self.assertFalse(services.better_order(started.pk, 10))
+        for hands in (1, 2, 3):
+            raw = demo()
+            raw["site"]["key"] = f"bettered-{hands}"
+            key = self.bring(raw)
+            started = services.start_run(key, Actor("ines"), hands)
+            run = queries.bench_run(models.Site.objects.get(key=key))
+            first = {hand: next(step.id for step in run.steps if step.hand == hand) for hand in range(1, hands + 1)}
+            before = run.total_s
+            self.assertTrue(services.better_order(started.pk, 60_000))
+            after = queries.bench_run(models.Site.objects.get(key=key))
+            self.assertLess(after.total_s, before - 30)
+            self.assertEqual(
+                {hand: next(step.id for step in after.steps if step.hand == hand) for hand in first}, first
+            )
+            line = models.Event.objects.get(kind="run.better", site_key=key)
+            self.assertEqual((line.by, line.origin), ("ines", "worker"))
+            self.assertRegex(line.sentence, r"A shorter order was found: .* instead of ")
+            self.assertFalse(services.better_order(started.pk, 10))
 
     def test_a_tick_is_cheap_logged_and_found_under_its_device(self) -> None:
         self.start()

@@ -39,24 +39,22 @@ def better_order(pk: int, effort: int | None) -> bool:
     it is another one. Words that are said meanwhile go first: then it is searched again."""
     for _ in range(BETTER_TRIES):
         started = models.BenchRun.objects.select_related("site").get(pk=pk)
-        row = started.site
-        site, now = queries.bench_site(row), queries.bench_now(started)
-        live = with_started_steps(site, queries.live(started, site), now)
+        bench = _Bench(started.site, started, Actor(started.by, origin="worker"))
+        site, now, live = bench.site, bench.now, bench.live
         found = planned_again(site, live, now, effort or usual_effort(len(site.devices)))
         if found.order == live.order:
             return False
         with transaction.atomic():
-            row = site_for_update(row.key)
-            fresh = models.BenchRun.objects.filter(pk=pk, revision=started.revision).first()
-            if fresh is None:
+            row = site_for_update(started.site.key)
+            if not models.BenchRun.objects.filter(pk=pk, revision=started.revision).exists():
                 continue
             before, after = (as_it_stands(site, item, now).total_s for item in (live, found))
-            fresh.order = list(found.order)
-            fresh.planned_s = min(fresh.planned_s, after) if not live.facts else fresh.planned_s
-            fresh.revision += 1
-            fresh.save()
+            if not bench.known.facts:
+                started.planned_s = min(started.planned_s, after)
+            bench.write(live)  # what somebody looks at by now stays in hand
+            bench.store(found.order)
             said = f"A shorter order was found: {spoken_time(after)} instead of {spoken_time(before)}."
-            log(row, Actor(fresh.by, origin="worker"), "run.better", row.key, said)
+            log(row, bench.actor, "run.better", row.key, said)
             return True
     return False
 
@@ -148,29 +146,37 @@ class _Bench:
     """The run of a site, read with what every hand is at by now, and written back as it was told."""
 
     def __init__(self, row: models.Site, started: models.BenchRun, actor: Actor) -> None:
-        self.row, self.started, self.by = row, started, actor.name
+        self.row, self.started, self.actor = row, started, actor
         self.site, self.now = queries.bench_site(row), queries.bench_now(started)
         self.known = queries.live(started, self.site)
         self.live = with_started_steps(self.site, self.known, self.now)
 
     def keep(self, live: RunState) -> None:
         """Store what became of the run: every step that is told otherwise than it stands, and the order of the rest."""
+        self.write(live)
+        self.started.aside = dict(live.aside)
+        self.started.said_at = timezone.now()
+        self.store(planned_again(self.site, replace(live, since_s=self.now), self.now).order)
+
+    def write(self, live: RunState) -> None:
+        """Write every step that is told otherwise than it stands."""
         stood = {fact.step: fact for fact in self.known.facts}
         told = {fact.step: fact for fact in live.facts}
         for step in stood.keys() | told.keys():
             if stood.get(step) != told.get(step):
                 self._write(step, told.get(step), noticed=step not in stood and told[step].state == "doing")
-        self.started.aside = dict(live.aside)
-        self.started.order = list(planned_again(self.site, replace(live, since_s=self.now), self.now).order)
+
+    def store(self, order: tuple[str, ...]) -> None:
+        """Store the order of the rest."""
+        self.started.order = list(order)
         self.started.revision += 1
-        self.started.said_at = timezone.now()
         self.started.save()
 
     def _write(self, step: str, fact: StepOutcome | None, *, noticed: bool) -> None:
         """Write what became of a step; None: it is open again. What was only noticed is no new word about it."""
         record = models.StepRecord.objects.filter(site=self.row, step=step).first()
         record = record or models.StepRecord(site=self.row, step=step)
-        record.by, record.state, record.end_s = self.by, "open", None
+        record.by, record.state, record.end_s = self.actor.name, "open", None
         if fact is not None:
             record.device_key, record.kind, record.hand = fact.device or "", fact.kind, fact.hand
             record.state, record.reason, record.why, record.port = fact.state, fact.reason, fact.why, fact.port
