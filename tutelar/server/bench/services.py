@@ -42,13 +42,13 @@ def better_order(pk: int, effort: int | None) -> bool:
         bench = _Bench(started.site, started, Actor(started.by, origin="worker"))
         site, now, live = bench.site, bench.now, bench.live
         found = planned_again(site, live, now, effort or usual_effort(len(site.devices)))
-        if found.order == live.order:
+        before, after = (as_it_stands(site, item, now).total_s for item in (live, found))
+        if after >= before:
             return False
         with transaction.atomic():
             row = site_for_update(started.site.key)
             if not models.BenchRun.objects.filter(pk=pk, revision=started.revision).exists():
                 continue
-            before, after = (as_it_stands(site, item, now).total_s for item in (live, found))
             if not bench.known.facts:
                 started.planned_s = min(started.planned_s, after)
             bench.write(live)  # what somebody looks at by now stays in hand
