@@ -73,7 +73,13 @@ def document(devices: list[dict[str, Any]] | None = None, **more: Any) -> dict[s
     return {
         "format": "tutelar-site",
         "version": 1,
-        "site": {"key": "halls", "name": "Two Halls", "time_zone": "Europe/Dublin", "places": ["Hall", "Yard"]},
+        "site": {
+            "key": "halls",
+            "name": "Two Halls",
+            "time_zone": "Europe/Dublin",
+            "places": ["Hall", "Yard"],
+            "practice": True,
+        },
         "networks": [network],
         "models": deepcopy([CAMERA, RECORDER, STATION]),
         "devices": devices or [],

@@ -1,13 +1,20 @@
 """The run: every plan it makes is legal by an independent reading of the run model, short, and said in words."""
 
 import random
+from statistics import median
 from typing import Any
 from unittest import TestCase
 
 from tests.run_rules import breaches
 from tests.samples import CAMERA, RECORDER, STATION, demo, device, document, read
+from tutelar.core.check import check
+from tutelar.core.planning import plan
+from tutelar.core.proof import all_expectations
 from tutelar.core.run import run
 from tutelar.core.run.advice import advice
+from tutelar.core.run.chain import chain_of
+from tutelar.core.run.hand_times import ASSUMED, CATALOGUE
+from tutelar.server.catalogue.shipped import shipped
 
 MODES = ["leased", "fixed", "link-local", "leased-then-fixed"]
 
@@ -121,3 +128,56 @@ class Runs(TestCase):
         step = next(item for item in result.steps if item.id == "d-1:connect")
         self.assertEqual(advice(site, step, None, frozenset()).keep_off, ("d-2",))
         self.assertEqual(advice(site, step, None, frozenset({"d-2:configure"})).keep_off, ())
+
+
+class Wired(TestCase):
+    def test_what_hangs_on_wires_has_no_address_no_step_and_its_own_check(self) -> None:
+        raw = document(
+            [device(1), device(2, "reader", network=None, address="10.20.30.50"), device(3, "keys", network=None)]
+        )
+        raw["models"] += [{"key": "reader", "family": "reader"}, {"key": "keys", "family": "keypad"}]
+        site = read(raw)
+        self.assertEqual(site.wired, {"d-2", "d-3"})
+        self.assertEqual([(item.code, item.level) for item in check(site)], [("device.wired-address", "warning")])
+        self.assertEqual([item.device for item in plan(site).assignments], ["d-1"])
+        self.assertEqual({step.device for step in run(site, effort=500).steps} - {None}, {"d-1"})
+        wanted = all_expectations(site, plan(site).assignments, witnessed=True)
+        self.assertEqual([item.check for item in wanted["d-2"] + wanted["d-3"]], ["card-read", "zone-trips"])
+        raw["models"][-1]["wired"] = False
+        self.assertIn("device.no-network", {item.code for item in check(read(raw))})
+
+    def test_a_camera_may_be_wired_and_a_reader_with_a_page_is_not(self) -> None:
+        raw = document([device(1), device(2, "reader")])
+        raw["models"][0]["wired"] = True
+        raw["models"].append({"key": "reader", "family": "reader", "services": {"web": 80}})
+        self.assertEqual(read(raw).wired, {"d-1"})
+
+
+class HandTimes(TestCase):
+    def test_a_missing_time_counts_as_the_familys_and_is_said(self) -> None:
+        raw = document([device(1), device(2, "fast"), device(3, "bare"), device(4, "desk"), device(5, "thing")])
+        raw["models"] += [
+            {"key": "fast", "family": "camera", "timings": {"activate_s": 15, "configure_s": 50}},
+            {"key": "bare", "family": "camera"},
+            {"key": "desk", "family": "joystick-desk", "timings": {"activate_s": 0}},
+            {"key": "thing", "family": "router"},
+        ]
+        site = read(raw)
+        times = {
+            key: {item.kind: item.seconds for item in chain_of(site, site.device_by_key[key])}
+            for key in ("d-3", "d-4", "d-5")
+        }
+        self.assertEqual((times["d-3"]["activate"], times["d-3"]["configure"]), (30, 100))
+        self.assertEqual((times["d-4"].get("activate"), times["d-4"]["configure"]), (None, 180))
+        self.assertEqual((times["d-5"]["activate"], times["d-5"]["configure"]), (60, 180))
+        notes = [item for item in run(site, effort=500).problems if item.code == "model.no-times"]
+        self.assertEqual([item.subjects for item in notes], [("bare",), ("desk",), ("thing",)])
+        self.assertIn("first login as 30 s and configuring as 100 s", notes[0].message)
+
+    def test_the_medians_are_those_of_the_shipped_catalogue(self) -> None:
+        found: dict[str, list[list[float]]] = {}
+        for part in shipped().values():
+            for at, name in enumerate(ASSUMED):
+                if seconds := (part.get("timings") or {}).get(name):
+                    found.setdefault(part["family"], [[], []])[at].append(seconds)
+        self.assertEqual({family: tuple(map(median, both)) for family, both in found.items()}, dict(CATALOGUE))

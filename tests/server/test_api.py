@@ -65,6 +65,12 @@ class Whole(ApiCase):
         for kind in (models.Site, models.Network, models.Device, models.Event):
             self.assertEqual(kind.objects.count(), 0)
 
+    def test_a_key_that_is_none_is_refused_wherever_a_site_comes_in(self) -> None:
+        for key in ("..", "a%2Fb", "a'b", "Big", "a%0Ab", "%00", "x" * 300, ""):
+            status, said = self.call("POST", f"/sites?key={key}", document())
+            self.assertEqual((status, said["faults"][0]["path"]), (422, "key"), key)
+        self.assertEqual(models.Site.objects.count(), 0)
+
     def test_a_taken_key_is_refused_and_another_one_taken(self) -> None:
         self.bring(document())
         self.assertEqual(self.call("POST", "/sites", document())[0], 409)

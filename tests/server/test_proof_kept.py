@@ -62,6 +62,38 @@ class Proofs(ApiCase):
     def state(self, device_key: str) -> str:
         return next(item["state"] for item in self.sheet()["columns"] if item["key"] == device_key)
 
+    def test_practice_locks_pins_and_proves_nothing_on_a_real_site(self) -> None:
+        raw = gate_site()
+        raw["site"] |= {"key": "real", "practice": False}
+        real, practised = self.bring(raw), self.key
+        for key in (real, practised):
+            self.key = key
+            self.measure()
+        self.key = real
+        sheet = self.sheet()
+        self.assertEqual((sheet["practice"], sheet["coverage"]["fresh"]), (False, 0))
+        self.assertEqual({item["state"] for item in sheet["columns"]}, {"planned"})
+        self.assertTrue(all(cell["measured"] is None for cell in sheet["cells"]))
+        self.assertTrue(any((cell["practice"] or "").startswith("pass: ") for cell in sheet["cells"]))
+        devices = models.Device.objects.filter(site__key=real)
+        self.assertFalse(any(device.locked or "certificate" in device.rest for device in devices))
+        self.assertEqual({row["from"] for row in self.call("GET", f"/sites/{real}/file")[1]["readings"]}, {"pretend"})
+        links = self.call("GET", f"/sites/{real}/links")[1]["counts"]
+        self.assertEqual(next(item["number"] for item in links if item["state"] == "proven"), 0)
+        self.key = practised
+        self.assertGreater(self.sheet()["coverage"]["fresh"], 20)
+        self.assertTrue(models.Device.objects.get(site__key=practised, key="d-3").locked)
+
+    def test_a_copy_to_practise_on_leaves_the_site_as_it_is(self) -> None:
+        raw = gate_site()
+        raw["site"] |= {"key": "real", "practice": False}
+        real = self.bring(raw)
+        for name in ("real-practice", "real-practice-2"):
+            self.assertEqual(self.call("POST", f"/sites/{real}/practice")[1]["key"], name)
+        self.assertTrue(self.call("GET", "/sites/real-practice")[1]["practice"])
+        self.assertFalse(self.call("GET", f"/sites/{real}")[1]["practice"])
+        self.assertEqual(len(self.call("GET", "/sites/real-practice/kit")[1]["devices"]), 4)
+
     def test_a_device_is_proven_once_everything_is_measured_and_witnessed_by_somebody(self) -> None:
         self.measure()
         self.assertEqual(

@@ -27,7 +27,7 @@ def links(options: argparse.Namespace) -> int:
         site, shortfall = applied(site, wanted.changes), wanted.shortfall
     site = with_numbers(site, numbers(link_index(site, addresses))) if options.propose else site
     write_the_site(options.out, site)
-    found = link_statuses(link_index(site, addresses), latest(site.readings), {})
+    found = link_statuses(link_index(site, addresses), latest(site.readings, site), {})
     if options.csv:
         csv.writer(sys.stdout).writerows(link_table(site))
     elif options.json:

@@ -106,6 +106,16 @@ _STANDS = attrgetter("model", "network", "behind", "place")
 
 def _device_problems(site: Site) -> Iterator[Problem]:
     """Yield references that lead nowhere and devices that stand nowhere."""
+    for key in site.wired:
+        device = site.device_by_key[key]
+        if device.address is not None:
+            yield problem(
+                "device.wired-address",
+                (key,),
+                f"{device.label} hangs on wires and has no network, but the address {device.address} is given to it.",
+                "Take the address away, or say in its model that it is not wired.",
+                level="warning",
+            )
     sound: set[tuple[str | None, ...]] = set()  # of devices that stand alike and well, one is looked at
     for device, stands in zip(site.devices, map(_STANDS, site.devices), strict=True):
         if stands not in sound:
@@ -149,6 +159,8 @@ def _standing_problems(site: Site, device: Device) -> Iterator[Problem]:
                 f"{name} is behind '{device.behind}' and in the network '{device.network}'; it can be in one only.",
                 "Set its network to null where it hangs on the recorder's own ports.",
             )
+    elif device.key in site.wired:
+        pass  # no network is asked of it
     elif device.network is None:
         yield problem(
             "device.no-network",

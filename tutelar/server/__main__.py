@@ -6,9 +6,7 @@ import fcntl
 import os
 import signal
 import socket
-import subprocess
 import sys
-import threading
 from pathlib import Path
 from typing import IO
 
@@ -40,6 +38,8 @@ def main() -> int:
     from django.core.management import call_command  # noqa: PLC0415
 
     from tutelar.server import demo  # noqa: PLC0415
+    from tutelar.server.kept_worker import STOPPED, KeptWorker, end_what_was_left  # noqa: PLC0415
+    from tutelar.server.private import clear_unfinished  # noqa: PLC0415
 
     listener = _listener(options.port, EVERYWHERE if options.lan else HOST)
     if listener is None:
@@ -50,12 +50,13 @@ def main() -> int:
         print(f"Another server uses the data folder {settings.DATA_DIR}; stop it, or name another: TUTELAR_DATA=FOLDER")
         return 2
     call_command("migrate", verbosity=0, interactive=False)
-    _close_what_was_left()
+    clear_unfinished(settings.DATA_DIR)
+    end_what_was_left(STOPPED, queued=True)
     login = demo.load() if options.demo else None
     if not (settings.WEB_DIR / "app" / "index.html").exists():
         print("The web application is not built yet; run make build.", file=sys.stderr)
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))  # so that what is below is always put in order
-    worker = subprocess.Popen([sys.executable, "-m", "tutelar.server.worker"], stdin=subprocess.PIPE)
+    worker = KeptWorker()
     try:
         port = listener.getsockname()[1]
         print(f"\n  Tutelar: http://{HOST}:{port}/", flush=True)
@@ -68,28 +69,10 @@ def main() -> int:
         if login:
             print(f"  Login:   {login[0]}   password: {login[1]}", flush=True)
         print("  Ctrl+C stops it.\n", flush=True)
-        _watch(worker)
         _serve(listener, reload=options.reload)
     finally:
-        if worker.stdin:
-            worker.stdin.close()
-        try:
-            worker.wait(5)
-        except subprocess.TimeoutExpired:
-            worker.kill()
+        worker.stop()
     return 0
-
-
-def _close_what_was_left() -> None:
-    """End what the last server was doing when it was stopped: nobody measures or plays it any more."""
-    from django.utils import timezone  # noqa: PLC0415
-
-    from tutelar.server import models  # noqa: PLC0415
-
-    models.Proof.objects.filter(state__in=("waiting", "running")).update(
-        state="failed", message="The server was stopped while it measured.", finished_at=timezone.now()
-    )
-    models.Pretend.objects.all().delete()
 
 
 def _addresses() -> list[str]:
@@ -120,16 +103,6 @@ def _listener(port: int, host: str) -> socket.socket | None:
     except OSError:
         return None
     return listener
-
-
-def _watch(worker: "subprocess.Popen[bytes]") -> None:
-    """Say it where the worker ends by itself: measuring would wait for ever."""
-
-    def look() -> None:
-        if worker.wait() not in (0, -signal.SIGTERM, -signal.SIGKILL, -signal.SIGINT):
-            print("The worker for long jobs has ended; stop the server and start it again.", file=sys.stderr)
-
-    threading.Thread(target=look, daemon=True).start()
 
 
 def _serve(listener: socket.socket, *, reload: bool) -> None:

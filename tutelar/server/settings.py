@@ -6,24 +6,14 @@ import sys
 import warnings
 from pathlib import Path
 
+from tutelar.server.private import kept_or_made, private_folder
+
 BASE_DIR = Path(__file__).resolve().parents[2]
 DATA_DIR = Path(os.environ.get("TUTELAR_DATA", BASE_DIR / "var"))
 WEB_DIR = Path(os.environ.get("TUTELAR_WEB", BASE_DIR / "web_dist"))
-DATA_DIR.mkdir(parents=True, exist_ok=True)
+private_folder(DATA_DIR)
 WEB_DIR.mkdir(parents=True, exist_ok=True)
-
-
-def _secret_key() -> str:
-    path = DATA_DIR / "secret-key"
-    if not path.exists():
-        fresh = path.with_suffix(f".{os.getpid()}")
-        fresh.write_text(secrets.token_urlsafe(48))
-        fresh.chmod(0o600)
-        fresh.replace(path)
-    return path.read_text()
-
-
-SECRET_KEY = _secret_key()
+SECRET_KEY = kept_or_made(DATA_DIR / "secret-key", secrets.token_urlsafe(48))
 DEBUG = os.environ.get("TUTELAR_DEBUG") == "1"
 LIVE = os.environ.get("TUTELAR_LIVE") == "1"  # real devices may be measured, in networks that somebody answers for
 LAN_ADDRESSES = os.environ.get("TUTELAR_LAN", "").split()  # addresses of this machine where it serves beyond loopback
@@ -102,6 +92,7 @@ WHITENOISE_MAX_AGE = 600
 WHITENOISE_IMMUTABLE_FILE_TEST = r"-[\w-]{8,}\.\w+$"
 WHITENOISE_AUTOREFRESH = DEBUG
 
+SESSION_ENGINE = "tutelar.server.sessions"
 SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_AGE = 14 * 24 * 3600
 CSRF_COOKIE_SAMESITE = "Lax"

@@ -4,6 +4,7 @@ import csv
 import io
 import re
 import zipfile
+import zlib
 from datetime import datetime
 
 from openpyxl import load_workbook
@@ -121,6 +122,11 @@ def _delimiter(lines: list[str]) -> str:
     return best
 
 
+# what its reader raises at a damaged file: anything that a wrong byte can lead to
+_BROKEN = (zipfile.BadZipFile, InvalidFileException, zlib.error, EOFError, SyntaxError, LookupError, ArithmeticError,
+           ValueError, TypeError, AttributeError, AssertionError, OSError, RuntimeError)  # fmt: skip
+
+
 def _workbook(content: bytes) -> list[list[str]]:
     """Return the rows of the first sheet that holds anything."""
     try:
@@ -136,7 +142,9 @@ def _workbook(content: bytes) -> list[list[str]]:
             ]
             if any(any(row) for row in rows):
                 return rows
-    except (zipfile.BadZipFile, InvalidFileException, KeyError, ValueError, OSError):
+    except WriteRejected:
+        raise
+    except _BROKEN:
         raise WriteRejected(
             "The file looks like a spreadsheet and cannot be opened; save it anew as XLSX or CSV."
         ) from None

@@ -6,7 +6,6 @@ several, the newest first. What is sealed names its place, so that a sealed valu
 
 import base64
 import json
-import os
 import secrets
 from collections.abc import Sequence
 from functools import lru_cache
@@ -16,6 +15,8 @@ from cryptography.fernet import Fernet, InvalidToken, MultiFernet
 from cryptography.hazmat.primitives.kdf.scrypt import Scrypt
 from django.conf import settings
 from django.views.decorators.debug import sensitive_variables
+
+from tutelar.server.private import write_private
 
 _KNOWN = "tutelar vault"
 _SCRYPT = {"length": 32, "n": 2**15, "r": 8, "p": 1}
@@ -91,12 +92,7 @@ def from_file(path: Path) -> list[bytes]:
 def write_keys(path: Path, keys: Sequence[bytes]) -> None:
     """Write a key file that only its owner reads; it is whole at every moment."""
     path.parent.mkdir(parents=True, exist_ok=True)
-    fresh = path.with_name(f"{path.name}.{os.getpid()}")
-    with os.fdopen(os.open(fresh, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600), "wb") as out:
-        out.write(b"\n".join(keys) + b"\n")
-        out.flush()
-        os.fsync(out.fileno())
-    fresh.replace(path)
+    write_private(path, b"\n".join(keys) + b"\n")
 
 
 def at_hand(salt: bytes) -> Vault:

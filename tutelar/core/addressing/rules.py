@@ -26,7 +26,8 @@ _WHY = {
 
 def set_addresses(site: Site) -> Addresses:
     """Return the address of every device as a number, in the order of the file; None where none is set."""
-    return [None if device.address is None else int(device.address) for device in site.devices]
+    wired = site.wired
+    return [None if device.address is None or device.key in wired else int(device.address) for device in site.devices]
 
 
 def to_come(site: Site, addresses: Addresses) -> dict[int, list[Device]]:

@@ -159,7 +159,10 @@ def subnet_members(site: Site) -> list[SubnetMembers]:
     }
     private: dict[str, SubnetMembers | None] = {}
     homes = map(attrgetter("network", "behind"), site.devices)
+    wired = site.wired
     for position, (device, (network, behind)) in enumerate(zip(site.devices, homes, strict=True)):
+        if wired and device.key in wired:
+            continue
         if behind is not None:
             if behind not in private:
                 recorder = site.device_by_key.get(behind)

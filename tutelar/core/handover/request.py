@@ -65,7 +65,7 @@ def request(site: Site, planned: Plan) -> Request:
     """Return the request of a site with the addresses of its plan."""
     through = tuple(flows(site, planned))
     return Request(
-        site=site.about.name,
+        site=site.about.title,
         run_by=site.survey.network_run_by,
         networks=tuple(_wish(network, planned) for network in site.networks),
         wanted=tuple(_wanted(site, planned)),

@@ -113,7 +113,9 @@ class LinkIndex:
 
     def set_up(self, device: Device | None) -> bool:
         """Return whether a device went over the bench, as far as anybody looked."""
-        return device is None or self.states is None or self.states.get(device.key) in _READY
+        if device is None or self.states is None or device.key in self.site.wired:
+            return True
+        return self.states.get(device.key) in _READY
 
     @cached_property
     def position(self) -> dict[int, int]:

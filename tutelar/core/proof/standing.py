@@ -9,7 +9,7 @@ from tutelar.core.proof.exceptions import Exceptions
 from tutelar.core.proof.expectation import Expectation
 from tutelar.core.proof.registry import check_of
 from tutelar.core.proof.saying import said
-from tutelar.core.site.types import Reading
+from tutelar.core.site.types import Reading, Site
 from tutelar.core.wording import count, listed
 
 State = Literal["unplanned", "planned", "set", "proven", "broken"]
@@ -83,9 +83,14 @@ def cell_state(reading: Reading | None, wanted: Expectation, *, excepted: bool) 
     return "excepted" if excepted and state != "proven" else state
 
 
-def latest(readings: Iterable[Reading]) -> dict[tuple[str, str], Reading]:
-    """Return the last reading of each (device, check) in the given order."""
-    return {(reading.device, reading.check): reading for reading in readings}
+def counts(site: Site, reading: Reading) -> bool:
+    """Return whether a reading proves anything: one from the pretend site does on a practice site only."""
+    return reading.from_ != "pretend" or site.about.practice
+
+
+def latest(readings: Iterable[Reading], site: Site | None = None) -> dict[tuple[str, str], Reading]:
+    """Return the last reading of each (device, check) in the given order, of those that count on the site."""
+    return {(item.device, item.check): item for item in readings if site is None or counts(site, item)}
 
 
 def device_state(

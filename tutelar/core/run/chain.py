@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from ipaddress import IPv4Network
 
+from tutelar.core.run.hand_times import ASSUMED, HandTimes, hand_times
 from tutelar.core.site.model import Factory, Model
 from tutelar.core.site.types import Bench, Device, Site
 from tutelar.core.site.values import dotted
@@ -49,12 +50,22 @@ class Operation:
     seconds: float
 
 
-def chain_of(site: Site, device: Device) -> list[Operation]:
-    """Return the steps of a device in order with their seconds; steps whose timing is missing or 0 are left out."""
+def at_bench(site: Site) -> list[Device]:
+    """Return the devices that go over the bench, in walking order: all that have a network."""
+    return site.walking_order([device for device in site.device_by_key.values() if device.key not in site.wired])
+
+
+def chain_of(site: Site, device: Device, assumed: HandTimes | None = None) -> list[Operation]:
+    """Return the steps of a device in order with their seconds. A missing time of what is done by hand is `assumed`
+    (see `hand_times`); other steps whose time is missing, and all whose time is 0, are left out."""
     model = site.model_of(device)
     bench = site.policy.bench
     timings = model.timings if model else None
     seconds = {kind: getattr(timings, name, None) for kind, name in TIMED.items()}
+    times = hand_times(site) if assumed is None else assumed
+    for kind in ("activate", "configure"):
+        if seconds[kind] is None:
+            seconds[kind] = times.get((site.family_of(device), TIMED[kind]), ASSUMED[TIMED[kind]])
     seconds |= {"connect": bench.connect_s, "confirm": bench.confirm_s}
     if not bench.update_firmware:
         seconds["update"] = None

@@ -11,7 +11,7 @@ from typing import Literal
 
 from tutelar.core.problems import Problem, problem
 from tutelar.core.run.bound import Bound
-from tutelar.core.run.chain import ALONE, STAGES, AdapterConfig
+from tutelar.core.run.chain import ALONE, STAGES, AdapterConfig, at_bench
 from tutelar.core.run.dispatch import Stuck
 from tutelar.core.run.order import Run, waits_that_can_be_met
 from tutelar.core.run.schedule import ScheduledOperation, State, schedule
@@ -165,7 +165,7 @@ class _Bench:
         self.site, self.live, self.now = _plugged_by_hand(site), live, now
         site = self.site
         waits, self.problems = waits_that_can_be_met(site)
-        devices = [item for item in site.walking_order(list(site.device_by_key.values())) if item.key not in live.aside]
+        devices = [item for item in at_bench(site) if item.key not in live.aside]
         self.number = {device.key: at for at, device in enumerate(devices)}
         task = task_of(site, devices, live.hands, waits)
         self.by_device: dict[str, dict[str, StepOutcome]] = defaultdict(dict)

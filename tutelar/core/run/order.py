@@ -8,7 +8,8 @@ from tutelar.core.graphs import circles
 from tutelar.core.planning import plan
 from tutelar.core.problems import Problem, in_order, problem
 from tutelar.core.run.bound import Bound, lower_bound
-from tutelar.core.run.chain import STAGES
+from tutelar.core.run.chain import STAGES, at_bench
+from tutelar.core.run.hand_times import times_problems
 from tutelar.core.run.schedule import ScheduledOperation, State, schedule, total
 from tutelar.core.run.search import SeededRandom, search
 from tutelar.core.run.steps import Step, steps_of
@@ -83,8 +84,8 @@ def run(site: Site, hands: int = 1, effort: int | None = None, seed: int = 1) ->
         raise ValueError(f"{hands} hands cannot do a run; at least 1 is needed")
     planned = plan(site)
     waits, problems = waits_that_can_be_met(site)
-    problems += _bench_problems(site, hands)
-    task = task_of(site, site.walking_order(list(site.device_by_key.values())), hands, waits)
+    problems += [*_bench_problems(site, hands), *times_problems(site)]
+    task = task_of(site, at_bench(site), hands, waits)
     bound = lower_bound(task)
     order = search(task, effort or usual_effort(task.count), SeededRandom(seed), bound.seconds)
     pieces: list[ScheduledOperation] = []

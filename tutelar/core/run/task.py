@@ -11,6 +11,7 @@ from ipaddress import IPv4Network
 
 from tutelar.core.graphs import in_order
 from tutelar.core.run.chain import ALONE, STAGES, address_in_force, chain_of, subnet_needed
+from tutelar.core.run.hand_times import hand_times
 from tutelar.core.site.types import Device, Site
 
 ANYWHERE, IN_SITE = -1, 0  # laptop settings; factory subnets count from 1
@@ -82,9 +83,10 @@ def task_of(site: Site, devices: list[Device], hands: int, waits: dict[str, list
     awaited: list[tuple[int, ...]] = []
     subnets: dict[IPv4Network | None, int] = {None: IN_SITE}
     groups: dict[int, int] = {}
+    assumed = hand_times(site)
     for device in devices:
         work, alone = [0.0] * 4, [0.0] * 4
-        for piece in chain_of(site, device):
+        for piece in chain_of(site, device, assumed):
             if piece.hands:
                 work[STAGES.index(piece.kind)] = piece.seconds
             else:

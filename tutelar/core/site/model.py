@@ -99,6 +99,9 @@ class NameRule(Part):
     charset: Literal["ascii", "latin-1", "any"] = "any"
 
 
+USUALLY_WIRED = frozenset({"reader", "keypad", "injector", "other"})
+
+
 class Model(Part):
     key: Slug
     family: Family
@@ -119,6 +122,15 @@ class Model(Part):
     numbering: dict[Slug, JsonValue] | None = None
     codecs: tuple[Text, ...] | None = None  # what it takes in; absent: not known
     card_bits: tuple[Count, ...] | None = None  # lengths of card numbers that it reads or understands
+    wired: bool | None = None  # it hangs on wires of another device and has no network; absent: as its family has it
+
+    @property
+    def is_wired(self) -> bool:
+        """Whether its devices have no network at all: readers, keypads, detectors, injectors, chimes."""
+        if self.wired is not None:
+            return self.wired
+        address = self.factory.address if self.factory is not None else None
+        return self.family in USUALLY_WIRED and not self.services and address is None
 
     @property
     def label(self) -> str:

@@ -39,6 +39,12 @@ class About(Part):
     mains_hz: Literal[50, 60] | None = None
     units: Literal["metric", "imperial"] = "metric"
     places: tuple[Name, ...] = ()
+    practice: bool = False  # a site to practise on: what the pretend site shows counts as proof here, and only here
+
+    @property
+    def title(self) -> str:
+        """The name for pages and papers, which says where nothing is real."""
+        return f"{self.name} (practice site)" if self.practice else self.name
 
 
 class Forward(Part):
@@ -256,6 +262,7 @@ class Reading(Part):
     basis: dict[Text, Text] | None = None  # what it was judged by and depends on, as it was when this was seen
     code: Slug | None = None  # how it came out, as its check calls it; None: kept by somebody else, in words only
     values: dict[Text, Text | float] | None = None  # what was seen, for the sentence of that code
+    from_: Literal["site", "pretend", "hand"] = Field(default="hand", alias="from")  # where it was measured
 
 
 class Exemption(Part):
@@ -317,6 +324,12 @@ class Site(Part):
     @cached_property
     def family_by_model(self) -> dict[str, str]:
         return {model.key: model.family for model in self.models}
+
+    @cached_property
+    def wired(self) -> frozenset[str]:
+        """Keys of the devices without a network: they get no address, no bench step, no flow."""
+        models = {model.key for model in self.models if model.is_wired}
+        return frozenset(device.key for device in self.devices if device.model in models) if models else frozenset()
 
     @cached_property
     def links_by_device(self) -> dict[str, list[Link]]:

@@ -87,6 +87,8 @@ def import_catalogue(text: bytes, actor: Actor) -> int:
         whole = json.loads(text)
     except ValueError as error:
         raise WriteRejected(f"The file is not JSON: {error}.") from None
+    except RecursionError:
+        raise WriteRejected("The file is nested too deeply to be a catalogue.") from None
     if not isinstance(whole, dict) or whole.get("format") not in (FORMAT, "tutelar-site") or whole.get("version") != 1:
         raise WriteRejected(
             f"This is no catalogue; a file of the format '{FORMAT}', version 1, or a site file is expected."

@@ -8,6 +8,7 @@ from django.contrib.auth.models import User
 
 from tutelar.server import models
 from tutelar.server.actor import Actor
+from tutelar.server.private import kept_or_made
 from tutelar.server.site import services as site_services
 
 USER = "demo"
@@ -16,11 +17,7 @@ SITE_FILE = Path(__file__).with_name("brackwater.json")
 
 def load() -> tuple[str, str]:
     """Create what is missing of the demo and return (user, password); the password is made once a machine."""
-    path = settings.DATA_DIR / "demo-login"
-    if not path.exists():
-        path.write_text("-".join(secrets.token_hex(2) for _ in range(3)))
-        path.chmod(0o600)
-    password = path.read_text().strip()
+    password = kept_or_made(settings.DATA_DIR / "demo-login", "-".join(secrets.token_hex(2) for _ in range(3)))
     user, created = User.objects.get_or_create(username=USER)
     if created or not user.check_password(password):
         user.set_password(password)

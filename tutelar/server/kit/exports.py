@@ -35,7 +35,7 @@ def labels(row: models.Site, ending: str, keys: list[str], base: str) -> tuple[s
         )
         for device in chosen
     ]
-    title = f"Labels, {row.name}"
+    title = f"Labels, {site.about.title}"
     return (
         (label_pdf(found, title), "application/pdf") if ending == "pdf" else (label_svg(found, title), "image/svg+xml")
     )

@@ -47,7 +47,7 @@ def logbook_file(row: models.Site, ending: str, search: str, device: str) -> tup
         )
         for line in lines
     ]
-    return logbook_pdf(row.name, entries, timezone.localdate()), "application/pdf"
+    return logbook_pdf(documents.document(row).about.title, entries, timezone.localdate()), "application/pdf"
 
 
 def _correction(line: dict[str, Any]) -> str:

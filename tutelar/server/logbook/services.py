@@ -11,6 +11,7 @@ from PIL import Image, ImageOps, UnidentifiedImageError
 
 from tutelar.server import models
 from tutelar.server.actor import Actor
+from tutelar.server.private import write_private
 from tutelar.server.store import lookup
 from tutelar.server.store.writes import WriteRejected, log, site_for_update
 
@@ -91,9 +92,7 @@ def keep_photo(key: str, content: bytes) -> str:
     name = hashlib.sha256(out.getvalue()).hexdigest()[:32] + ".jpg"
     path = _folder(row.key) / name
     path.parent.mkdir(parents=True, exist_ok=True)
-    fresh = path.with_suffix(".new")
-    fresh.write_bytes(out.getvalue())
-    fresh.replace(path)
+    write_private(path, out.getvalue())
     return name
 
 

@@ -24,7 +24,9 @@ def logbook(
     """Return the newest lines that hold every word, of a device and a day of the site's own calendar."""
     site = documents.document(row)
     lines = queries.log_lines(row, search, device)
-    if day is not None:
+    if day is not None and not 1 < day.year < 9999:
+        lines = lines.none()  # where a day of another zone may be in no year
+    elif day is not None:
         start = datetime.combine(day, time(), site_zone(site))
         lines = lines.filter(at__gte=start, at__lt=start + timedelta(days=1))
     if before is not None:

@@ -49,6 +49,7 @@ class Reading(models.Model):
     result = models.CharField(max_length=8)
     at = models.DateTimeField(null=True, db_index=True)
     by = models.CharField(max_length=150, null=True)
+    measured_at = models.CharField(max_length=8, default="hand")  # site, pretend or hand: where, not when
     code = models.CharField(max_length=80, default="")  # "": kept in words only
     values = models.JSONField(null=True)
     basis = models.JSONField(null=True)

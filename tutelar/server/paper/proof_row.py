@@ -38,6 +38,7 @@ class ProofRow:
     took_ms: float | None
     at: str | None
     by: str | None
+    practice: str | None = None  # what the pretend site showed last, where that proves nothing
 
     @property
     def state_word(self) -> str:

@@ -35,4 +35,6 @@ def proof_file(row: models.Site, ending: str) -> tuple[str | bytes, str]:
     if ending == "xlsx":
         table = Table("Proof", HEADER, tuple(item.cells(zone) for item in rows))
         return as_xlsx([table]), "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
-    return proof_pdf(row.name, sheet["coverage"]["sentence"], rows, zone, timezone.localdate()), "application/pdf"
+    return proof_pdf(
+        documents.document(row).about.title, sheet["coverage"]["sentence"], rows, zone, timezone.localdate()
+    ), "application/pdf"

@@ -47,7 +47,10 @@ def readings(row: models.Site) -> Mapping[tuple[str, str], Reading]:
 
 @lru_cache(maxsize=4)
 def _readings(pk: int, stamp: str, newest: int | None) -> Mapping[tuple[str, str], Reading]:
-    return latest(readings_of(last_readings(models.Reading.objects.filter(site=pk))))
+    rows = models.Reading.objects.filter(site=pk)
+    if not documents.document_at(pk, stamp).about.practice:
+        rows = rows.exclude(measured_at="pretend")  # practice proves nothing on a real site
+    return latest(readings_of(last_readings(rows)))
 
 
 def proof_changes(row: models.Site, most: int = 200) -> list[tuple[str, str, str, str, str]]:
@@ -80,10 +83,10 @@ def evidence(row: models.Site, device: str, source: str) -> models.Evidence | No
 
 def device_states(row: models.Site, last: Mapping[tuple[str, str], Reading], done: frozenset[str]) -> dict[str, State]:
     """Return the state of every device that has something to measure, by key."""
-    wanted, left = expectations(row), exceptions(row)
+    wanted, left, wired = expectations(row), exceptions(row), documents.document(row).wired
     return {
         device.key: device_state(
-            device.address is not None,
+            device.address is not None or device.key in wired,
             f"{device.key}:configure" in done,
             wanted[device.key],
             last,
@@ -91,3 +94,10 @@ def device_states(row: models.Site, last: Mapping[tuple[str, str], Reading], don
         )
         for device in documents.document(row).devices
     }
+
+
+def practised(row: models.Site) -> dict[tuple[str, str], Reading]:
+    """Return what the pretend site showed last, where that proves nothing; {} on a practice site, where it counts."""
+    if documents.document(row).about.practice:
+        return {}
+    return latest(readings_of(last_readings(models.Reading.objects.filter(site=row, measured_at="pretend"))))

@@ -33,6 +33,7 @@ class Cell(Schema):
     took_ms: float | None
     at: datetime | None
     by: str | None
+    practice: str | None
 
 
 class ProofColumn(Schema):
@@ -139,6 +140,7 @@ class ProofSheet(Schema):
     coverage: CoverageSheet
     changes: list[ProofChange]
     ran_out: list[RanOut]
+    practice: bool
     kept_up: bool
 
 

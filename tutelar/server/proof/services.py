@@ -53,10 +53,11 @@ def keep_readings(proof: models.Proof, readings: list[Reading]) -> None:
             site, documents.planned(proof.site).addresses(), None, secrets_queries.all_secret_marks(proof.site)
         )
         readings = [*readings, *link_readings(known, readings)]
+    where = "site" if proof.live else "pretend"
     keys = {item.device for item in readings}
     devices = {device.key: device for device in models.Device.objects.filter(site=proof.site, key__in=keys)}
     models.Reading.objects.bulk_create(
-        reading_row(proof.site, devices[item.device], item, at, proof.by, proof)
+        reading_row(proof.site, devices[item.device], item.model_copy(update={"from_": where}), at, proof.by, proof)
         for item in readings
         if item.device in devices
     )
@@ -97,7 +98,7 @@ def keep_seen(proof: models.Proof, readings: list[Reading], seen: dict[str, Obse
         for key, item in seen.items()
         if key in right and (mark := item.certificate) is not None and "certificate" not in devices[key].rest
     }
-    if first:
+    if first and (proof.live or documents.document(proof.site).about.practice):
         pin(proof.site.key, first, _worker(proof))
 
 
@@ -129,7 +130,10 @@ def accept_certificate(key: str, device: str, actor: Actor) -> None:
 
 
 def lock_proven(proof: models.Proof) -> int:
-    """Lock the address of every device whose readings are all fresh and passed; return how many were open before."""
+    """Lock the address of every device whose readings are all fresh and passed; return how many were open before.
+
+    What the pretend site showed counts on a practice site only (see `queries.readings`).
+    """
     with transaction.atomic():
         row = site_for_update(proof.site.key)
         site = documents.document(row)

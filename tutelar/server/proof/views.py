@@ -31,12 +31,14 @@ from tutelar.standin.faults import WORDS
 def proof(row: models.Site) -> Sheet:
     site = documents.document(row)
     wanted, last, left = queries.expectations(row), queries.readings(row), queries.exceptions(row)
+    practised = queries.practised(row)
     states = queries.device_states(row, last, lookup.finished(lookup.step_records(row)))
     cells, checks = [], dict[str, Expectation]()
     for items in wanted.values():
         for item in items:
             checks.setdefault(item.check, item)
-            cells.append(_row(site, item, last.get((item.device, item.check)), left.of(item.device, item.check)))
+            place = (item.device, item.check)
+            cells.append(_row(site, item, last.get(place), left.of(*place), practised.get(place)))
     newest = models.Proof.objects.filter(site=row).first()
     date_order = site.about.date_order
     return {
@@ -79,6 +81,7 @@ def proof(row: models.Site) -> Sheet:
             }
             for device, check, before, now, measured in queries.proof_changes(row)
         ],
+        "practice": site.about.practice,
         "kept_up": models.Pretend.objects.filter(site=row).exists(),
         "ran_out": [
             {
@@ -95,7 +98,9 @@ def proof(row: models.Site) -> Sheet:
     }
 
 
-def _row(site: Site, item: Expectation, reading: Reading | None, left: Exemption | None) -> ProofRow:
+def _row(
+    site: Site, item: Expectation, reading: Reading | None, left: Exemption | None, practised: Reading | None
+) -> ProofRow:
     state = cell_state(reading, item, excepted=left is not None)
     device = site.device_by_key[item.device]
     return ProofRow(
@@ -114,6 +119,7 @@ def _row(site: Site, item: Expectation, reading: Reading | None, left: Exemption
         reading.took_ms if reading is not None else None,
         reading.at if reading is not None else None,
         reading.by if reading is not None else None,
+        f"{practised.result}: {measured_of(site, practised)}" if practised is not None else None,
     )
 
 

@@ -6,7 +6,7 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Status
 
-from tutelar.server.http import download, who
+from tutelar.server.http import WRITE, download, who
 from tutelar.server.schemas import ApiError, EventRow
 from tutelar.server.site import services, views
 from tutelar.server.site.schemas import Frame, Imported, Job, SiteRow
@@ -29,6 +29,11 @@ def list_sites(request: HttpRequest) -> Any:
 def import_site(request: HttpRequest, key: str | None = None) -> Any:
     row = services.import_site(request.body, who(request), key)
     return Status(201, row)
+
+
+@router.post("/{key}/practice", response={201: Imported, **WRITE}, operation_id="practise_on_copy")
+def practise_on_copy(request: HttpRequest, key: str) -> Any:
+    return Status(201, services.practise_on_copy(key, who(request)))
 
 
 @router.get("/{key}", response={200: Frame, 404: ApiError}, operation_id="frame")

@@ -62,6 +62,7 @@ class Frame(Schema):
     name: str
     revision: int
     reserved: int
+    practice: bool
     live: bool
     devices: list[Findable]
 

@@ -1,5 +1,10 @@
 """Writing whole sites and their survey."""
 
+import json
+import re
+from itertools import count as count_from
+from typing import Any
+
 from django.db import IntegrityError, transaction
 
 from tutelar.core.check import UNSTORABLE, check
@@ -7,8 +12,21 @@ from tutelar.core.site import UnreadableSite, read_site
 from tutelar.core.wording import count
 from tutelar.server import models
 from tutelar.server.actor import Actor
+from tutelar.server.store import documents, lookup
 from tutelar.server.store.document import store_parts
 from tutelar.server.store.writes import WriteRejected, log
+
+KEY = re.compile(r"[a-z0-9]+(?:[._-][a-z0-9]+)*")  # as keys in the document
+
+
+def practise_on_copy(key: str, actor: Actor) -> models.Site:
+    """Store a copy of a site to practise on, without its readings, and return it; the site itself stays as it is."""
+    row = lookup.site_row(key)
+    whole: dict[str, Any] = {**documents.export(row), "readings": [], "exceptions": []}
+    whole["site"] = {**whole["site"], "practice": True}
+    taken = set(models.Site.objects.filter(key__startswith=f"{key[:60]}-practice").values_list("key", flat=True))
+    names = (f"{key[:60]}-practice{f'-{number}' if number > 1 else ''}" for number in count_from(1))
+    return import_site(json.dumps(whole).encode(), actor, next(name for name in names if name not in taken))
 
 
 def import_site(text: bytes, actor: Actor, key: str | None = None) -> models.Site:
@@ -23,7 +41,10 @@ def import_site(text: bytes, actor: Actor, key: str | None = None) -> models.Sit
     faults = [(", ".join(item.subjects), item.message) for item in check(document) if item.code in UNSTORABLE]
     if faults:
         raise WriteRejected(f"{count(len(faults), 'thing')} in this site file must be put right first.", faults)
-    key = key or document.about.key
+    key = document.about.key if key is None else key
+    if not KEY.fullmatch(key) or len(key) > 80:
+        said = "A site's key is small letters, digits and - . _ between them, at most 80 characters"
+        raise WriteRejected(f"{key[:80]!r} is no key of a site. {said}.", [("key", f"{said}, for example 'old-mill'.")])
     with transaction.atomic():
         if models.Site.objects.filter(key=key).exists():
             raise WriteRejected(

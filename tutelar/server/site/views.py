@@ -37,6 +37,7 @@ def frame(row: models.Site) -> Sheet:
         "key": row.key,
         "name": row.name,
         "revision": row.revision,
+        "practice": site.about.practice,
         "live": settings.LIVE,
         "reserved": sum(1 for device in site.devices if device.addressing == "reserved" and device.mac),
         "devices": [

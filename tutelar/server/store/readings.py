@@ -10,8 +10,8 @@ from tutelar.core.proof import expected_of, measured_of
 from tutelar.core.site import Reading, Site
 from tutelar.server import models
 
-_FIELDS = ("took_ms", "offset_s", "by", "basis", "values")
-_KNOWN = frozenset({"device", "check", "result", "at", "code", "expected", "measured", *_FIELDS})
+_FIELDS = ("took_ms", "offset_s", "by", "basis", "values", "measured_at")
+_KNOWN = frozenset({"device", "check", "result", "at", "code", "expected", "measured", *_FIELDS[:-1]})
 
 
 def reading_row(
@@ -32,6 +32,7 @@ def reading_row(
         result=reading.result,
         at=at,
         by=by,
+        measured_at=reading.from_,
         code=reading.code or "",
         values=reading.values,
         basis=reading.basis,
@@ -60,7 +61,8 @@ def readings_of(rows: QuerySet[models.Reading]) -> Iterator[Reading]:
             code=code or None,
             expected=expected,
             measured=measured,
-            **dict(zip(_FIELDS, rest, strict=True)),
+            from_=rest[-1],
+            **dict(zip(_FIELDS[:-1], rest[:-1], strict=True)),
         )
 
 
@@ -69,6 +71,8 @@ def reading_parts(site: Site, rows: QuerySet[models.Reading]) -> Iterator[dict[s
     extras = dict(rows.exclude(extra={}).values_list("pk", "extra"))
     for pk, reading in zip(rows.values_list("pk", flat=True), readings_of(rows), strict=True):
         part = {name: value for name, value in vars(reading).items() if name in _KNOWN and value is not None}
+        if reading.from_ != "hand":
+            part["from"] = reading.from_
         part["expected"], part["measured"] = expected_of(site, reading), measured_of(site, reading)
         yield {**{name: value for name, value in part.items() if value is not None}, **extras.get(pk, {})}
 

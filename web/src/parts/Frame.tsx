@@ -70,6 +70,14 @@ export function Frame() {
         >
           Find <kbd className="key max-md:hidden">/</kbd>
         </button>
+        {frame.data.practice && (
+          <span
+            className="ml-2 self-center border border-brass-fill bg-brass-wash px-2 text-small font-bold text-brass"
+            title="Nothing here was measured on a real site"
+          >
+            Practice site
+          </span>
+        )}
         {frame.data.live && (
           <Link
             to={`/sites/${key}/proof`}

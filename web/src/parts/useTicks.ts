@@ -78,7 +78,10 @@ export function useTicks(stage: string[]) {
     retryDelay: 2_000,
     onSettled: (_, refused, tick) => {
       if (refused?.status !== 401 && refused?.status !== 403) dequeue(box, tick.id); // else it waits for a new sign-in
-      if ((refused || tick.late) && queries.isMutating({ mutationKey }) === 1)
+      if (!refused) showTicks(queries, key, [{ ...tick, by: user ?? "", at: new Date().toISOString() }]);
+      // a sheet that came or is on the way while ticks were may be older than they are
+      const older = queries.isFetching({ queryKey: sheet }) > 0;
+      if ((refused || tick.late || older) && queries.isMutating({ mutationKey }) === 1)
         return invalidateWork(queries, key);
     },
   });

@@ -44,6 +44,23 @@ def _partners(kinds: frozenset[str]) -> Callable[[Subject], Values]:
     return found
 
 
+def wired_check(of: Subject) -> str | None:
+    """Return the check of a device without a network, None where it has one."""
+    if of.device.key not in of.site.wired:
+        return None
+    if of.family == "reader":
+        return "card-read"
+    reports = any(link.from_ == of.device.key for link in of.site.links_of(of.device.key))
+    return "zone-trips" if of.family == "keypad" or (of.family == "other" and reports) else "lamp"
+
+
+def _wired(check: str) -> Callable[[Subject], Values | None]:
+    return lambda of: {} if wired_check(of) == check else None
+
+
+_hub = _partners(frozenset({"reads-for", "reports-to", "manages"}))
+
+
 def _egress(of: Subject) -> Values | None:
     doors = list(escapes(of.site, of.device))
     return {"doors": listed(doors, 99)} if doors else None
@@ -79,6 +96,11 @@ def _check(
     )
 
 
+_OF_WIRED = (
+    ("card-read", "Card is read", 55, "readers", "{device:label} reads a card, and its number is the printed one"),
+    ("zone-trips", "Zone trips", 56, "keypads, detectors", "{device:label} trips, and its hub or panel shows it"),
+    ("lamp", "Lamp is as it should be", 57, "others", "the lamp of {device:label} shows what it should"),
+)
 CHECKS = (
     _check(
         "plays-back",
@@ -116,6 +138,10 @@ CHECKS = (
         way_out,
         "address",
         "way-out",
+    ),
+    *(
+        _check(key, title, rank, f"wired devices: {whom}", says, _hub, "partners", wants=_wired(key))
+        for key, title, rank, whom, says in _OF_WIRED
     ),
     _check(
         "egress",

@@ -63,6 +63,12 @@ export function CellSlip({
               : "never"}
             {cell.took_ms !== null && `, in ${cell.took_ms} ms`}
           </dd>
+          {cell.practice && (
+            <>
+              <dt className="text-ink-2">In practice</dt>
+              <dd>{cell.practice} at the pretend site, which proves nothing here</dd>
+            </>
+          )}
           {cell.changed.length > 0 && (
             <>
               <dt className="text-ink-2">Since then</dt>

@@ -11,6 +11,7 @@ import { KeptUp } from "./KeptUp";
 import { LiveWork } from "./LiveWork";
 import { MatrixBands } from "./MatrixBands";
 import { Practice } from "./Practice";
+import { PracticeCopy } from "./PracticeCopy";
 import { RulesOfProof } from "./Rules";
 import { timeLeft, useRunning } from "./useRunning";
 import { showFirst, Witnessing } from "./Witnessing";
@@ -61,6 +62,7 @@ export function Proof() {
               <Changes changes={loaded.changes} />
               <RanOut rows={loaded.ran_out} />
               <RulesOfProof />
+              {!real && !loaded.practice && <PracticeCopy />}
               {!real && !loaded.kept_up && <Practice sheet={loaded} faults={faults} setFaults={setFaults} />}
               {!real && <KeptUp up={loaded.kept_up} faults={faults} started={() => setFaults([])} />}
             </>
