@@ -1,9 +1,13 @@
 """What is kept on the machine: closed to others, whole after a kill, and readable as no login."""
 
+import contextlib
+import io
+import random
 import subprocess
 import sys
 import tempfile
 import threading
+import zipfile
 from http.cookies import Morsel
 from pathlib import Path
 from unittest import mock
@@ -12,14 +16,16 @@ from django.contrib.auth.models import User
 from django.contrib.sessions.models import Session
 from django.test import TestCase, override_settings
 from django_tasks_db.models import DBTaskResult
+from openpyxl import Workbook
 
 from tests.samples import demo as demo_file
 from tests.samples import device, document
 from tests.server.test_api import ApiCase
 from tests.server.test_logbook import picture
-from tutelar.server import demo, kept_worker, models
+from tutelar.server import demo, kept_worker, models, uploads
 from tutelar.server.logbook import services as logbook
 from tutelar.server.private import clear_unfinished, kept_or_made, private_folder
+from tutelar.server.store.writes import WriteRejected
 
 
 class OnTheDisk(TestCase):
@@ -69,6 +75,15 @@ class Sessions(ApiCase):
         self.assertEqual(Session.objects.count(), 0)
 
 
+def _with_sheet(whole: bytes, sheet: bytes) -> bytes:
+    """Return the workbook with another content of its first sheet."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(whole)) as old, zipfile.ZipFile(out, "w") as new:
+        for name in old.namelist():
+            new.writestr(name, sheet if name == "xl/worksheets/sheet1.xml" else old.read(name))
+    return out.getvalue()
+
+
 class Strange(ApiCase):
     def test_strange_requests_are_answered_in_a_sentence(self) -> None:
         key = self.bring(document([device(1)]))
@@ -77,6 +92,25 @@ class Strange(ApiCase):
         deep = b'{"models": ' + b"[" * 200_000 + b"]" * 200_000 + b"}"
         said = self.client.post("/api/catalogue", deep, content_type="application/json")
         self.assertEqual(said.status_code, 422, said.content)
+
+    def test_a_damaged_spreadsheet_is_refused_in_a_sentence(self) -> None:
+        book = Workbook()
+        for number in range(20):
+            book.active.append([f"S{number}", number, "02:1a:4b:00:00:01"])
+        out = io.BytesIO()
+        book.save(out)
+        dice, whole = random.Random(4), out.getvalue()
+        sheet = zipfile.ZipFile(io.BytesIO(whole)).read("xl/worksheets/sheet1.xml")
+        for turn in range(120):
+            if turn % 2:
+                damaged = bytearray(whole)
+                for _ in range(3):
+                    damaged[dice.randrange(len(whole))] = dice.randrange(256)
+            else:  # a proper archive with improper contents
+                cut = dice.randrange(len(sheet))
+                damaged = bytearray(_with_sheet(whole, sheet[:cut] + bytes([dice.randrange(256)]) + sheet[cut + 1 :]))
+            with contextlib.suppress(WriteRejected):  # a byte of no weight may leave it readable
+                uploads.rows_of(bytes(damaged))
 
     def test_one_photograph_from_six_at_once_is_kept_once(self) -> None:
         row, names, gate = models.Site(key="six"), [], threading.Barrier(6)
