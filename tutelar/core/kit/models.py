@@ -27,6 +27,7 @@ _FIELDS = (
     ("What it is", "maker", "Maker", "text", ()),
     ("What it is", "name", "Name of the model", "text", ()),
     ("What it is", "family", "Family", "choice", _SAME),
+    ("What it is", "wired", "Hangs on wires, has no network", "yes-no", ()),
     (
         "From the factory",
         "factory.mode",
