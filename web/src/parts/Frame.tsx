@@ -50,7 +50,14 @@ export function Frame() {
     <div className="flex h-dvh flex-col">
       <header className="no-print flex min-h-14 shrink-0 items-stretch border-b border-hair px-4 md:px-6">
         <Link to="/" className="flex min-w-0 flex-col justify-center pr-4 no-underline xl:pr-6">
-          <span className="text-cell font-semibold text-kelp">Tutelar</span>
+          <span className="text-cell font-semibold whitespace-nowrap text-kelp">
+            Tutelar
+            {frame.data.practice && (
+              <span className="ml-2 bg-brass-wash px-1 text-brass" title="Nothing here proves a real site">
+                Practice site
+              </span>
+            )}
+          </span>
           <span className="max-w-56 truncate font-semibold leading-5 text-ink" title={frame.data.name}>
             {frame.data.name}
           </span>
@@ -70,14 +77,6 @@ export function Frame() {
         >
           Find <kbd className="key max-md:hidden">/</kbd>
         </button>
-        {frame.data.practice && (
-          <span
-            className="ml-2 self-center border border-brass-fill bg-brass-wash px-2 text-small font-bold text-brass"
-            title="Nothing here was measured on a real site"
-          >
-            Practice site
-          </span>
-        )}
         {frame.data.live && (
           <Link
             to={`/sites/${key}/proof`}
