@@ -12,19 +12,17 @@ UNFINISHED = ".new"
 
 
 def private_folder(path: Path) -> Path:
-    """Make a folder where it is missing, and close it and all that lies in it to other accounts of the machine.
+    """Make a folder where it is missing, and close it, its files and its photographs to other accounts of the machine.
 
     What belongs to another account stays as it is.
     """
     os.umask(0o077)
     path.mkdir(parents=True, exist_ok=True)
-    for folder, inner, files in os.walk(path):
-        for name in (".", *inner, *files):
-            item = Path(folder, name)
-            with contextlib.suppress(FileNotFoundError):  # another process writes here too
-                found = item.lstat()
-                if not item.is_symlink() and found.st_uid == os.geteuid() and found.st_mode & 0o077:
-                    item.chmod(found.st_mode & 0o700)
+    for item in (path, *path.iterdir(), *(path / "photos").rglob("*")):
+        with contextlib.suppress(FileNotFoundError):  # another process writes here too
+            found = item.lstat()
+            if not item.is_symlink() and found.st_uid == os.geteuid() and found.st_mode & 0o077:
+                item.chmod(found.st_mode & 0o700)
     return path
 
 

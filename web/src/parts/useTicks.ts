@@ -81,8 +81,10 @@ export function useTicks(stage: string[]) {
       if (!refused) showTicks(queries, key, [{ ...tick, by: user ?? "", at: new Date().toISOString() }]);
       // a sheet that came or is on the way while ticks were may be older than they are
       const older = queries.isFetching({ queryKey: sheet }) > 0;
-      if ((refused || tick.late || older) && queries.isMutating({ mutationKey }) === 1)
-        return invalidateWork(queries, key);
+      if ((refused || tick.late || older) && queries.isMutating({ mutationKey }) === 1) {
+        const first = queries.getQueryData(sheet) === undefined; // a first fetch is joined, not begun anew
+        return invalidateWork(queries, key).then(() => (first ? invalidateWork(queries, key) : undefined));
+      }
     },
   });
   const { mutate } = mutation;
