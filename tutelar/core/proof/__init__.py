@@ -26,11 +26,11 @@ from tutelar.core.proof.standing import (
     as_row,
     cell_state,
     changed_since,
-    counts,
     device_state,
     is_stale,
     latest,
     left_to_see,
+    proving_sources,
     reading_state,
 )
 
@@ -60,7 +60,6 @@ __all__ = [
     "changed_since",
     "check_of",
     "check_title",
-    "counts",
     "device_state",
     "expectations",
     "expected_of",
@@ -70,6 +69,7 @@ __all__ = [
     "latest",
     "left_to_see",
     "measured_of",
+    "proving_sources",
     "reading_state",
     "short_mark",
     "spoken_offset",

@@ -126,3 +126,15 @@ def skips(says: str) -> Ending:
 def not_told(seen: Observation) -> Outcome:
     """Return why a device said nothing of how it is set."""
     return Outcome("not-told" if seen.login == "taken" else "no-login")
+
+
+def as_wanted(key: str, told: Callable[[Observation], str | None]) -> Callable[[Sight], Outcome]:
+    """Return the judge of a value that a device tells of itself: "same" as what is wanted under `key`, or "another"."""
+
+    def judge(at: Sight) -> Outcome:
+        value = told(at.seen)
+        if value is None:
+            return Outcome("not-told")
+        return Outcome("same" if value == at.wanted.get(key) else "another", {key: value})
+
+    return judge

@@ -83,14 +83,15 @@ def cell_state(reading: Reading | None, wanted: Expectation, *, excepted: bool) 
     return "excepted" if excepted and state != "proven" else state
 
 
-def counts(site: Site, reading: Reading) -> bool:
-    """Return whether a reading proves anything: one from the pretend site does on a practice site only."""
-    return reading.from_ != "pretend" or site.about.practice
+def proving_sources(site: Site) -> frozenset[str]:
+    """Return where readings that prove anything on a site are from: the pretend site's do where it is for practice."""
+    return frozenset({"site", "hand", *(("pretend",) if site.about.practice else ())})
 
 
 def latest(readings: Iterable[Reading], site: Site | None = None) -> dict[tuple[str, str], Reading]:
     """Return the last reading of each (device, check) in the given order, of those that count on the site."""
-    return {(item.device, item.check): item for item in readings if site is None or counts(site, item)}
+    sources = None if site is None else proving_sources(site)
+    return {(item.device, item.check): item for item in readings if sources is None or item.from_ in sources}
 
 
 def device_state(

@@ -6,7 +6,16 @@ from functools import lru_cache
 from django.db.models import Max
 from django.utils import timezone
 
-from tutelar.core.proof import Exceptions, Expectation, State, all_expectations, device_state, latest, measured_of
+from tutelar.core.proof import (
+    Exceptions,
+    Expectation,
+    State,
+    all_expectations,
+    device_state,
+    latest,
+    measured_of,
+    proving_sources,
+)
 from tutelar.core.site import Reading
 from tutelar.server import models
 from tutelar.server.secrets import queries as secrets_queries
@@ -47,9 +56,8 @@ def readings(row: models.Site) -> Mapping[tuple[str, str], Reading]:
 
 @lru_cache(maxsize=4)
 def _readings(pk: int, stamp: str, newest: int | None) -> Mapping[tuple[str, str], Reading]:
-    rows = models.Reading.objects.filter(site=pk)
-    if not documents.document_at(pk, stamp).about.practice:
-        rows = rows.exclude(measured_at="pretend")  # practice proves nothing on a real site
+    sources = proving_sources(documents.document_at(pk, stamp))
+    rows = models.Reading.objects.filter(site=pk, measured_at__in=sources)
     return latest(readings_of(last_readings(rows)))
 
 
@@ -98,6 +106,6 @@ def device_states(row: models.Site, last: Mapping[tuple[str, str], Reading], don
 
 def practised(row: models.Site) -> dict[tuple[str, str], Reading]:
     """Return what the pretend site showed last, where that proves nothing; {} on a practice site, where it counts."""
-    if documents.document(row).about.practice:
+    if "pretend" in proving_sources(documents.document(row)):
         return {}
     return latest(readings_of(last_readings(models.Reading.objects.filter(site=row, measured_at="pretend"))))

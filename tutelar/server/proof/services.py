@@ -9,7 +9,7 @@ from django.utils import timezone
 
 from tutelar.core.links.measured import link_readings
 from tutelar.core.links.registry import link_index
-from tutelar.core.proof import Observation, device_state, short_mark
+from tutelar.core.proof import Observation, device_state, proving_sources, short_mark
 from tutelar.core.site import Reading
 from tutelar.core.wording import count
 from tutelar.server import models
@@ -53,11 +53,12 @@ def keep_readings(proof: models.Proof, readings: list[Reading]) -> None:
             site, documents.planned(proof.site).addresses(), None, secrets_queries.all_secret_marks(proof.site)
         )
         readings = [*readings, *link_readings(known, readings)]
-    where = "site" if proof.live else "pretend"
     keys = {item.device for item in readings}
     devices = {device.key: device for device in models.Device.objects.filter(site=proof.site, key__in=keys)}
     models.Reading.objects.bulk_create(
-        reading_row(proof.site, devices[item.device], item.model_copy(update={"from_": where}), at, proof.by, proof)
+        reading_row(
+            proof.site, devices[item.device], item.model_copy(update={"from_": _source(proof)}), at, proof.by, proof
+        )
         for item in readings
         if item.device in devices
     )
@@ -98,8 +99,13 @@ def keep_seen(proof: models.Proof, readings: list[Reading], seen: dict[str, Obse
         for key, item in seen.items()
         if key in right and (mark := item.certificate) is not None and "certificate" not in devices[key].rest
     }
-    if first and (proof.live or documents.document(proof.site).about.practice):
+    if first and _source(proof) in proving_sources(documents.document(proof.site)):
         pin(proof.site.key, first, _worker(proof))
+
+
+def _source(proof: models.Proof) -> str:
+    """Return where the readings of a measuring are from."""
+    return "site" if proof.live else "pretend"
 
 
 def pin(key: str, marks: dict[str, str], actor: Actor) -> None:

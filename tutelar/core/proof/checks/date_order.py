@@ -1,14 +1,6 @@
 """Whether a device writes dates in the site's order."""
 
-from tutelar.core.proof.check import PAGES, Check, Outcome, Sight, fails, passes
-
-
-def _judge(at: Sight) -> Outcome:
-    told = at.seen.identity.date_order if at.seen.identity else None
-    if told is None:
-        return Outcome("not-told")
-    return Outcome("same" if told == at.wanted.get("order") else "another", {"order": told})
-
+from tutelar.core.proof.check import PAGES, Check, as_wanted, fails, passes
 
 CHECK = Check(
     key="date-order",
@@ -19,5 +11,5 @@ CHECK = Check(
     wants=lambda of: {"order": of.site.about.date_order} if any(page in of.services for page in PAGES) else None,
     says="{order:order}",
     endings={"same": passes("{order:order}"), "another": fails("{order:order}")},
-    judge=_judge,
+    judge=as_wanted("order", lambda seen: seen.identity.date_order if seen.identity else None),
 )

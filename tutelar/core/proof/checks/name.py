@@ -1,19 +1,12 @@
 """Whether a device bears the name that it should."""
 
 from tutelar.core.kit.shorter import shown_name
-from tutelar.core.proof.check import Check, Outcome, Sight, Subject, Values, fails, passes
+from tutelar.core.proof.check import Check, Subject, Values, as_wanted, fails, passes
 
 
 def _wants(of: Subject) -> Values | None:
     name = shown_name(of.site, of.device)
     return {"name": name} if name and of.tells_who else None
-
-
-def _judge(at: Sight) -> Outcome:
-    told = at.seen.identity.name if at.seen.identity else None
-    if told is None:
-        return Outcome("not-told")
-    return Outcome("same" if told == at.wanted.get("name") else "another", {"name": told})
 
 
 CHECK = Check(
@@ -25,5 +18,5 @@ CHECK = Check(
     wants=_wants,
     says="{name}",
     endings={"same": passes("{name}"), "another": fails("{name}")},
-    judge=_judge,
+    judge=as_wanted("name", lambda seen: seen.identity.name if seen.identity else None),
 )

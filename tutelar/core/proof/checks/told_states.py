@@ -1,6 +1,9 @@
 """What a device tells of its own state: disk, alarm paths, contacts, remote access."""
 
-from tutelar.core.proof.check import Check, Outcome, Sight, Subject, Values, fails, not_told, passes
+from collections.abc import Callable, Mapping
+from typing import Any
+
+from tutelar.core.proof.check import Check, Ending, Outcome, Sight, Subject, Values, fails, not_told, passes
 
 
 def _disk(at: Sight) -> Outcome:
@@ -33,22 +36,15 @@ def _inputs(at: Sight) -> Outcome:
     return Outcome("open", {"inputs": "; ".join(odd)}) if odd else Outcome("rest", {"number": len(found)})
 
 
-def _reports(of: Subject) -> Values | None:
-    own = of.site.links_of(of.device.key)
-    reports = any(link.kind == "reports-to" and link.from_ == of.device.key for link in own)
-    return {} if of.logs_in and of.family == "alarm-hub" and reports else None
+def _starts(kind: str, of: Subject) -> bool:
+    """Return whether a device is the start of a link of this kind."""
+    own = of.device.key
+    return any(link.kind == kind and link.from_ == own for link in of.site.links_of(own))
 
 
-def _contacts(of: Subject) -> Values | None:
+def _contacts(of: Subject) -> bool:
     model = of.site.model_of(of.device)
-    has = model is not None and model.capacity is not None and bool(model.capacity.inputs)
-    return {} if of.logs_in and of.family == "panel" and has else None
-
-
-def _relayed(of: Subject) -> Values | None:
-    own = of.site.links_of(of.device.key)
-    relays = any(link.kind == "relays" and link.from_ == of.device.key for link in own)
-    return {} if of.logs_in and relays else None
+    return of.family == "panel" and model is not None and model.capacity is not None and bool(model.capacity.inputs)
 
 
 def way_out(of: Subject) -> Values:
@@ -58,51 +54,26 @@ def way_out(of: Subject) -> Values:
     return {"address": of.addresses.get(of.device.key, ""), "way-out": way}
 
 
+def _check(
+    key: str, title: str, rank: int, asked: str, wants: Callable[[Subject], bool], says: str,
+    endings: Mapping[str, Ending], judge: Callable[[Sight], Outcome], **hung: Any,
+) -> Check:  # fmt: skip
+    def wanted(of: Subject) -> Values | None:
+        return {} if of.logs_in and wants(of) else None
+
+    return Check(key, title, rank, "how it is set", asked, wanted, says, endings, judge, **hung)
+
+
 CHECKS = (
-    Check(
-        key="disk",
-        title="Disk takes recordings",
-        rank=33,
-        probe="how it is set",
-        asked="recorders",
-        wants=lambda of: {} if of.logs_in and of.family == "recorder" else None,
-        says="room for recordings",
-        endings={"takes": passes("{state}"), "fault": fails("{state}")},
-        judge=_disk,
-    ),
-    Check(
-        key="paths",
-        title="Alarm paths are up",
-        rank=35,
-        probe="how it is set",
-        asked="alarm hubs that report to a monitoring station",
-        wants=_reports,
-        says="every path to the monitoring station is up",
-        endings={"up": passes("{paths} up"), "down": fails("{paths}")},
-        judge=_paths,
-    ),
-    Check(
-        key="inputs",
-        title="Inputs are at rest",
-        rank=36,
-        probe="how it is set",
-        asked="panels with inputs",
-        wants=_contacts,
-        says="every contact at rest",
-        endings={"rest": passes("{number} at rest"), "open": fails("{inputs}")},
-        judge=_inputs,
-    ),
-    Check(
-        key="relay",
-        title="Remote access is online",
-        rank=37,
-        probe="how it is set",
-        asked="what is registered with a relay",
-        wants=_relayed,
-        says="online",
-        endings={"online": passes("{state}"), "not-online": fails("{state}")},
-        judge=_relay,
-        hangs=way_out,
-        hung=("address", "way-out"),
-    ),
-)
+    _check("disk", "Disk takes recordings", 33, "recorders", lambda of: of.family == "recorder", "room for recordings",
+           {"takes": passes("{state}"), "fault": fails("{state}")}, _disk),
+    _check("paths", "Alarm paths are up", 35, "alarm hubs that report to a monitoring station",
+           lambda of: of.family == "alarm-hub" and _starts("reports-to", of),
+           "every path to the monitoring station is up",
+           {"up": passes("{paths} up"), "down": fails("{paths}")}, _paths),
+    _check("inputs", "Inputs are at rest", 36, "panels with inputs", _contacts, "every contact at rest",
+           {"rest": passes("{number} at rest"), "open": fails("{inputs}")}, _inputs),
+    _check("relay", "Remote access is online", 37, "what is registered with a relay", lambda of: _starts("relays", of),
+           "online", {"online": passes("{state}"), "not-online": fails("{state}")}, _relay,
+           hangs=way_out, hung=("address", "way-out")),
+)  # fmt: skip
