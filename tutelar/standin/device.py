@@ -76,7 +76,7 @@ class PretendDevice:
     def of(cls, site: Site, device: Device, ground: str, planned: Assignment | None = None) -> "PretendDevice":
         """Return the device as it should be: everything set as planned."""
         model = site.model_of(device)
-        main = (model.streams or {}).get("main") if model else None
+        main = site.main_stream_of(device)
         rule = model.password_rule if model else None
         network = site.network_by_key.get(device.network or "")
         capacity = model.capacity if model else None

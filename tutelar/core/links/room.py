@@ -74,8 +74,7 @@ def _codec(case: ResolvedLink) -> Gap | None:
     model = case.site.model_of(case.end) if case.end else None
     if model is None or model.codecs is None:
         return None
-    own = case.site.model_of(case.start)
-    stream = (own.streams or {}).get("main") if own else None
+    stream = case.site.main_stream_of(case.start)
     if stream is None or stream.codec in model.codecs:
         return None
     takes = " and ".join(model.codecs) or "no codec that is known"
@@ -89,8 +88,7 @@ def _codec(case: ResolvedLink) -> Gap | None:
 
 
 def _codec_met(case: ResolvedLink) -> str:
-    own = case.site.model_of(case.start)
-    stream = (own.streams or {}).get("main") if own else None
+    stream = case.site.main_stream_of(case.start)
     return f"{case.to} takes {stream.codec}" if stream else "Its codec is not known"
 
 

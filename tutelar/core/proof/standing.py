@@ -9,7 +9,7 @@ from tutelar.core.proof.exceptions import Exceptions
 from tutelar.core.proof.expectation import Expectation
 from tutelar.core.proof.registry import check_of
 from tutelar.core.proof.saying import said
-from tutelar.core.site.types import Reading, Site
+from tutelar.core.site.types import Device, Reading, Site
 from tutelar.core.wording import count, listed
 
 State = Literal["unplanned", "planned", "set", "proven", "broken"]
@@ -92,6 +92,11 @@ def latest(readings: Iterable[Reading], site: Site | None = None) -> dict[tuple[
     """Return the last reading of each (device, check) in the given order, of those that count on the site."""
     sources = None if site is None else proving_sources(site)
     return {(item.device, item.check): item for item in readings if sources is None or item.from_ in sources}
+
+
+def is_planned(site: Site, device: Device) -> bool:
+    """Return whether a device has the address that it needs; on wires it needs none."""
+    return device.address is not None or device.key in site.wired
 
 
 def device_state(

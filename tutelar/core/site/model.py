@@ -125,6 +125,10 @@ class Model(Part):
     wired: bool | None = None  # it hangs on wires of another device and has no network; absent: as its family has it
 
     @property
+    def main_stream(self) -> Stream | None:
+        return (self.streams or {}).get("main")
+
+    @property
     def is_wired(self) -> bool:
         """Whether its devices have no network at all: readers, keypads, detectors, injectors, chimes."""
         if self.wired is not None:

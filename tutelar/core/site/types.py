@@ -27,7 +27,7 @@ from tutelar.core.site.base import (
     Slug,
     Text,
 )
-from tutelar.core.site.model import Model
+from tutelar.core.site.model import Model, Stream
 
 
 class About(Part):
@@ -349,6 +349,11 @@ class Site(Part):
 
     def model_of(self, device: Device) -> Model | None:
         return self.model_by_key.get(device.model)
+
+    def main_stream_of(self, device: Device) -> Stream | None:
+        """Return the main stream of the device's model, None where it names none."""
+        model = self.model_of(device)
+        return model.main_stream if model is not None else None
 
     def services_of(self, device: Device) -> dict[str, int]:
         """Return the ports of a device by service: its model's, with those that were changed on it."""

@@ -284,8 +284,7 @@ def _retention(site: Site) -> Iterator[Follow]:
     recorded = dict.fromkeys(link.from_ for link in site.links if link.kind == "records")
     for key in recorded:
         device = site.device_by_key.get(key)
-        model = site.model_of(device) if device else None
-        main = (model.streams or {}).get("main") if model else None
+        main = site.main_stream_of(device) if device else None
         kbps += main.kbps if main else 0
         unknown += main is None
     if not recorded:

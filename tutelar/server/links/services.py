@@ -43,10 +43,7 @@ def change_link(key: str, number: int, actor: Actor, revision: int, changes: dic
     """Change keys of a link as in the document (its kind and its start stay). Raises Rejected, Stale."""
     with transaction.atomic():
         row = site_for_update(key)
-        link = lookup.link_row(row, number)
-        before = link_document(link)
-        if link.revision != revision:
-            raise Stale("The link", changes, before, link.revision)
+        link, before = _held(row, number, revision, changes)
         _set(row, link, {name: value for name, value in {**before, **changes}.items() if value is not None})
         link.revision += 1
         _save_link(link)
@@ -54,6 +51,17 @@ def change_link(key: str, number: int, actor: Actor, revision: int, changes: dic
         bump(row)
         log(row, actor, "link.changed", link.start.key, _now(link), before, link_document(link))
     return link
+
+
+def _held(
+    row: models.Site, number: int, revision: int, typed: dict[str, Any] | None
+) -> tuple[models.Link, dict[str, Any]]:
+    """Return a link and how it stands in the document. Raises Stale where it is at another revision."""
+    link = lookup.link_row(row, number)
+    before = link_document(link)
+    if link.revision != revision:
+        raise Stale("The link", typed, before, link.revision)
+    return link, before
 
 
 def _now(link: models.Link) -> str:
@@ -119,10 +127,7 @@ def remove_link(key: str, number: int, actor: Actor, revision: int) -> dict[str,
     """Remove a link and return it as in the document, so that it can be added again. Raises Stale."""
     with transaction.atomic():
         row = site_for_update(key)
-        link = lookup.link_row(row, number)
-        before = link_document(link)
-        if link.revision != revision:
-            raise Stale("The link", None, before, link.revision)
+        link, before = _held(row, number, revision, None)
         start = link.start.key
         link.delete()
         bump(row)

@@ -12,6 +12,7 @@ from tutelar.core.proof import (
     State,
     all_expectations,
     device_state,
+    is_planned,
     latest,
     measured_of,
     proving_sources,
@@ -91,16 +92,16 @@ def evidence(row: models.Site, device: str, source: str) -> models.Evidence | No
 
 def device_states(row: models.Site, last: Mapping[tuple[str, str], Reading], done: frozenset[str]) -> dict[str, State]:
     """Return the state of every device that has something to measure, by key."""
-    wanted, left, wired = expectations(row), exceptions(row), documents.document(row).wired
+    site, wanted, left = documents.document(row), expectations(row), exceptions(row)
     return {
         device.key: device_state(
-            device.address is not None or device.key in wired,
+            is_planned(site, device),
             f"{device.key}:configure" in done,
             wanted[device.key],
             last,
             left.covered(device.key, [item.check for item in wanted[device.key]]),
         )
-        for device in documents.document(row).devices
+        for device in site.devices
     }
 
 

@@ -53,6 +53,13 @@ def _use(row: models.Site, device_key: str, slot_key: str) -> models.SecretUse |
     return uses.filter(site=row, device_key=device_key, slot=slot_key).first()
 
 
+def _stored_use(row: models.Site, device: Device, slot: Slot) -> models.SecretUse:
+    use = _use(row, device.key, slot.key)
+    if use is None:
+        raise WriteRejected(f"{slot.title} of {device.label} is not stored.", status=404)
+    return use
+
+
 def check_secret(key: str, device_key: str, slot_key: str, candidate: SecretStr) -> tuple[list[str], Strength | None]:
     """Return what a secret would break, and how strong it is (None for codes and addresses). Nothing is kept."""
     site, device, slot = _place(lookup.site_row(key), device_key, slot_key)
@@ -159,9 +166,7 @@ def reveal(key: str, device_key: str, slot_key: str, actor: Actor) -> tuple[str,
     with transaction.atomic():
         row = site_for_update(key)
         site, device, slot = _place(row, device_key, slot_key)
-        use = _use(row, device_key, slot_key)
-        if use is None:
-            raise WriteRejected(f"{slot.title} of {device.label} is not stored.", status=404)
+        use = _stored_use(row, device, slot)
         text = _opened(use.secret)
         log(
             row,
@@ -181,10 +186,7 @@ def forget(key: str, device_key: str, slot_key: str, actor: Actor) -> None:
     with transaction.atomic():
         row = site_for_update(key)
         _, device, slot = _place(row, device_key, slot_key)
-        use = _use(row, device_key, slot_key)
-        if use is None:
-            raise WriteRejected(f"{slot.title} of {device.label} is not stored.", status=404)
-        use.delete()
+        _stored_use(row, device, slot).delete()
         models.Secret.objects.filter(site=row, uses__isnull=True).delete()
         log(row, actor, "secret.forgotten", device.key, f"{slot.title} of {device.label} is no longer kept.")
 

@@ -10,8 +10,7 @@ def stream_words(codec: str, width: int, height: int, fps: float | None) -> str:
 
 
 def _wants(of: Subject) -> Values | None:
-    model = of.site.model_of(of.device)
-    main = (model.streams or {}).get("main") if model else None
+    main = of.site.main_stream_of(of.device)
     if main is None or "stream" not in of.services:
         return None
     return {"stream": stream_words(main.codec.lower(), main.width, main.height, main.fps)}
