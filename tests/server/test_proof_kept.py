@@ -90,6 +90,10 @@ class Proofs(ApiCase):
         real = self.bring(raw)
         for name in ("real-practice", "real-practice-2"):
             self.assertEqual(self.call("POST", f"/sites/{real}/practice")[1]["key"], name)
+        wide = document([device(1)])
+        wide["site"]["key"] = f"{'a' * 59}-b"  # where its key is cut, no mark is left at the end
+        copied = self.call("POST", f"/sites/{self.bring(wide)}/practice")
+        self.assertEqual((copied[0], copied[1]["key"]), (201, f"{'a' * 59}-practice"))
         self.assertTrue(self.call("GET", "/sites/real-practice")[1]["practice"])
         self.assertFalse(self.call("GET", f"/sites/{real}")[1]["practice"])
         self.assertEqual(len(self.call("GET", "/sites/real-practice/kit")[1]["devices"]), 4)

@@ -58,11 +58,11 @@ LinkKind = Literal[
 DateOrder = Literal["DMY", "MDY", "YMD"]
 Result = Literal["pass", "fail", "silent", "skipped"]
 
-Slug = Annotated[
-    str, StringConstraints(pattern=r"^[a-z0-9]+(?:[._-][a-z0-9]+)*$", max_length=80), Field(examples=["cam-01"])
-]
+KEY_PATTERN = r"^[a-z0-9]+(?:[._-][a-z0-9]+)*$"
+KEY_LONGEST = 80
+Slug = Annotated[str, StringConstraints(pattern=KEY_PATTERN, max_length=KEY_LONGEST), Field(examples=["cam-01"])]
 CheckName = Annotated[
-    str, StringConstraints(pattern=r"^[a-z0-9]+(?:[._-][a-z0-9]+)*$", max_length=250), Field(examples=["answers"])
+    str, StringConstraints(pattern=KEY_PATTERN, max_length=250), Field(examples=["answers"])
 ]  # of a link also what it leads to
 Text = Annotated[str, StringConstraints(max_length=2000)]
 Name = Annotated[str, StringConstraints(min_length=1, max_length=200)]

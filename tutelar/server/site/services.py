@@ -9,6 +9,7 @@ from django.db import IntegrityError, transaction
 
 from tutelar.core.check import UNSTORABLE, check
 from tutelar.core.site import UnreadableSite, read_site
+from tutelar.core.site.base import KEY_LONGEST, KEY_PATTERN
 from tutelar.core.wording import count
 from tutelar.server import models
 from tutelar.server.actor import Actor
@@ -16,16 +17,15 @@ from tutelar.server.store import documents, lookup
 from tutelar.server.store.document import store_parts
 from tutelar.server.store.writes import WriteRejected, log
 
-KEY = re.compile(r"[a-z0-9]+(?:[._-][a-z0-9]+)*")  # as keys in the document
-
 
 def practise_on_copy(key: str, actor: Actor) -> models.Site:
     """Store a copy of a site to practise on, without its readings, and return it; the site itself stays as it is."""
     row = lookup.site_row(key)
     whole: dict[str, Any] = {**documents.export(row), "readings": [], "exceptions": []}
     whole["site"] = {**whole["site"], "practice": True}
-    taken = set(models.Site.objects.filter(key__startswith=f"{key[:60]}-practice").values_list("key", flat=True))
-    names = (f"{key[:60]}-practice{f'-{number}' if number > 1 else ''}" for number in count_from(1))
+    base = f"{key[:60].rstrip('._-')}-practice"
+    taken = set(models.Site.objects.filter(key__startswith=base).values_list("key", flat=True))
+    names = (base if number == 1 else f"{base}-{number}" for number in count_from(1))
     return import_site(json.dumps(whole).encode(), actor, next(name for name in names if name not in taken))
 
 
@@ -42,7 +42,7 @@ def import_site(text: bytes, actor: Actor, key: str | None = None) -> models.Sit
     if faults:
         raise WriteRejected(f"{count(len(faults), 'thing')} in this site file must be put right first.", faults)
     key = document.about.key if key is None else key
-    if not KEY.fullmatch(key) or len(key) > 80:
+    if not re.fullmatch(KEY_PATTERN, key) or len(key) > KEY_LONGEST:
         said = "A site's key is small letters, digits and - . _ between them, at most 80 characters"
         raise WriteRejected(f"{key[:80]!r} is no key of a site. {said}.", [("key", f"{said}, for example 'old-mill'.")])
     with transaction.atomic():
