@@ -81,9 +81,11 @@ class Loom(LinkCase):
         )
         sheet = self.loom(key)
         self.assertEqual([item["key"] for item in sheet["untied"]], ["d-3"])
-        self.assertIn("behind Device 5", sheet["next"])
+        gravest = next(item for (start, _), item in self.threads(key).items() if start == "d-6")
+        self.assertEqual(sheet["next_link"], gravest["id"])
         job = self.call("GET", f"/sites/{key}/job")[1]
-        self.assertEqual(next(row["open"] for row in job["stages"] if row["stage"] == "links"), 4)
+        stage = next(row for row in job["stages"] if row["stage"] == "links")
+        self.assertEqual((stage["open"], stage["next"]["subjects"]), (4, ["d-3"]))
 
     def test_every_kind_stands_in_the_loom_and_has_a_card(self) -> None:
         key = self.ready(every_kind())

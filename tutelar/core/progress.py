@@ -150,9 +150,14 @@ def _where(job: JobState, stages: Mapping[str, StageProgress]) -> str:
         return "survey"
     for stage in ("kit",) if not job.site.devices else ("addresses", "bench", "settings", "links", "proof"):
         here = stages[stage]
-        if (here.open or (stage == "kit")) and not (stage == "links" and next_link(job.site, job.links) is None):
+        if (here.open or stage == "kit") and not _nothing_to_tie_to(job.site, here.next):
             return stage
     return "handover"
+
+
+def _nothing_to_tie_to(site: Site, found: Next) -> bool:
+    """Return whether a loose device has nothing that it could be tied to, so that it holds nobody up."""
+    return found.act == "proposal" and not has_target(site, found.subjects[0])
 
 
 def _survey(job: JobState) -> StageProgress:
@@ -255,16 +260,15 @@ def _links(job: JobState) -> StageProgress:
         return StageProgress(
             "links", None, Next("links", nothing, "", "go", "kit" if not job.site.devices else "proof")
         )
-    first = next((key for key in loose if has_target(job.site, key)), loose[0] if loose else None)
-    if first is not None:
-        sentence = f"{job.site.label_of(first)} is not tied to anything yet."
+    first = next((key for key in loose if has_target(job.site, key)), None)
+    said = _open_link(job.links)
+    if said is not None and first is None:
+        return StageProgress("links", open_, Next("links", said, f"{open_} open.", "link"))
+    if loose:
+        key = first or loose[0]
+        sentence = f"{job.site.label_of(key)} is not tied to anything yet."
         detail = f"{len(loose)} are not." if len(loose) > 1 else ""
-        found = Next("links", sentence, detail, "proposal", None, (first,))
-        if (said := _open_link(job.links)) is None or has_target(job.site, first):
-            return StageProgress("links", open_, found)
-        return StageProgress("links", open_, Next("links", said, f"{open_} open.", "link"))
-    if (said := _open_link(job.links)) is not None:
-        return StageProgress("links", open_, Next("links", said, f"{open_} open.", "link"))
+        return StageProgress("links", open_, Next("links", sentence, detail, "proposal", None, (key,)))
     proven = all(item.state == "proven" for item in job.links)
     found = Next("links", "Every link is tied.", "Now measure the site.", "go", "proof")
     return StageProgress("links", 0, found, proven=proven)
@@ -300,7 +304,9 @@ def _handover(job: JobState) -> StageProgress:
     if not job.site.devices:
         return StageProgress("handover", None, _empty("handover"))
     open_ = (1 if job.laptop else 0) + (1 if job.unproven else 0)
-    found = Next("handover", "Take the address schedule away.", "Every device is proven.", "schedule")
+    number = len(job.unproven)
+    detail = f"{count(number, 'device')} not proven yet." if number else "Every device is proven."
+    found = Next("handover", "Take the address schedule away.", detail, "schedule")
     return StageProgress("handover", open_, found, proven=True)
 
 
@@ -330,12 +336,3 @@ def _open_link(links: Sequence[LinkStatus]) -> str | None:
             return f"Type what ties {item.case.start.label} to {item.case.to}."
         return f"{item.case.said()}. {capital(item.reason or '')}."
     return None
-
-
-def next_link(site: Site, links: Sequence[LinkStatus]) -> str | None:
-    """Return the next thing to do about links in one sentence, None where none is open: the gravest state first."""
-    said = _open_link(links)
-    if said is not None:
-        return said
-    loose = next((key for key in untied(site) if has_target(site, key)), None)
-    return None if loose is None else f"{site.label_of(loose)} is not tied to anything yet."

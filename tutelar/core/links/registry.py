@@ -17,7 +17,6 @@ def _found() -> tuple[Kind, ...]:
 
 
 KINDS: tuple[Kind, ...] = _found()
-KIND_BY_KEY = {kind.key: kind for kind in KINDS}
 BY_WORD: dict[str, tuple[Kind, ...]] = {
     word: tuple(kind for kind in KINDS if kind.word == word) for word in dict.fromkeys(kind.word for kind in KINDS)
 }

@@ -96,9 +96,22 @@ class Check:
     itself: bool = True
     witnessed: bool = False
     first: bool = False  # without it nothing else means anything, so that no policy leaves it out
+    never_open: bool = False  # no policy and no exception covers it, and whoever saw it is named
+    caution: str = ""  # what is said where somebody does it, since it can hurt
+    sources: tuple[str, ...] = ()  # what came over the wire for it; (): as is usual of its probe
     hung: tuple[str, ...] = field(default=())  # the keys of `hangs`, for the documentation
 
+    @property
+    def evidence(self) -> tuple[str, ...]:
+        """What of a device's answers is shown for this check, by the names that the probe keeps them under."""
+        return self.sources or SOURCES.get(self.probe, (self.key,))
 
+
+SOURCES: Mapping[Probe, tuple[str, ...]] = {
+    "who it is": ("identity", "device-interface"),
+    "how it is set": ("state", "device-interface"),
+    "stream": ("description",),
+}
 PAGES = ("web", "web-tls", "control")  # where a device may tell who it is, in this order
 IDENTITY_SERVICES = (*PAGES, "device-interface")
 NO_LOGIN = frozenset({"reader", "keypad", "injector"})

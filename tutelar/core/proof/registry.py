@@ -20,7 +20,7 @@ CHECKS: tuple[Check, ...] = _found()
 CHECK_BY_KEY = {check.key: check for check in CHECKS}
 WITNESSED = {check.key: check.title for check in CHECKS if check.witnessed}
 FIRST = frozenset(check.key for check in CHECKS if check.first)  # without these nothing else means anything
-NEVER_OPEN = frozenset({"egress"})  # no policy and no exception covers it
+NEVER_OPEN = frozenset(check.key for check in CHECKS if check.never_open)
 ALWAYS = FIRST | NEVER_OPEN
 
 

@@ -83,7 +83,6 @@ class Links(Schema):
     untied: list[Untied]
     counts: list[StateCount]
     places: list[str]
-    next: str | None
     next_link: int | None
     kinds: list[KindRow]
     problems: list[ProblemRow]

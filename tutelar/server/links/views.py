@@ -7,7 +7,6 @@ from tutelar.core.links.index import LinkIndex
 from tutelar.core.links.propose import untied
 from tutelar.core.links.readiness import OPEN, LinkStatus
 from tutelar.core.links.registry import GROUPS, KINDS
-from tutelar.core.progress import next_link
 from tutelar.core.site import Site
 from tutelar.core.wording import capital, count
 from tutelar.server import models
@@ -36,7 +35,6 @@ def links(row: models.Site) -> Sheet:
         "untied": [_untied(site, key) for key in untied(site)],
         "counts": [{"state": state, "number": states[state]} for state in (*OPEN, "tied", "proven")],
         "places": list(site.about.places),
-        "next": next_link(site, found),
         "next_link": list(rows)[first][0] if first is not None else None,
         "kinds": [
             {

@@ -14,9 +14,9 @@ from tutelar.core.proof import (
     check_title,
     measured_of,
 )
-from tutelar.core.proof.registry import FIRST
+from tutelar.core.proof.registry import FIRST, check_of
 from tutelar.core.proof.ties import recordings
-from tutelar.core.proof.witnessed import EGRESS_CAUTION, asked_of, may_be_seen
+from tutelar.core.proof.witnessed import asked_of, may_be_seen
 from tutelar.core.site.types import Device, Exemption, Reading, Site
 from tutelar.core.wording import family_plural
 from tutelar.server import models
@@ -59,8 +59,8 @@ def proof(row: models.Site) -> Sheet:
                 "check": check,
                 "title": check_title(check, date_order),
                 "witnessed": item.witnessed,
-                "caution": EGRESS_CAUTION if check == "egress" else None,
-                "needs_person": check == "egress",
+                "caution": check_of(check).caution or None,
+                "needs_person": check_of(check).never_open,
             }
             for check, item in sorted(checks.items(), key=lambda pair: _ORDER.get(pair[0], 99))
         ],
@@ -169,24 +169,14 @@ def rules(row: models.Site) -> Sheet:
 
 
 _ORDER = {check.key: check.rank for check in CHECKS}
-_SOURCES: dict[str, tuple[str, ...]] = {
-    "answers": ("identity", "stream", "signalling"),
-    **dict.fromkeys(("right-device", "name", "clock", "date-order"), ("identity", "device-interface")),
-    **dict.fromkeys(("login", "mask", "gateway", "dns", "time-source"), ("state", "device-interface")),
-    **dict.fromkeys(("disk", "relay", "paths", "inputs"), ("state",)),
-    "registered": ("state", "registrar"),
-    "resolution": ("description",),
-    "web": ("identity",),
-    "web-tls": ("certificate",),
-}
 
 
 def evidence(row: models.Site, key: str, check: str) -> list[Sheet]:
     """Return what last came over the wire for a check: of the device, and of its recorders where they tell of it."""
     device = lookup.device_row(row, key)
     site = documents.document(row)
-    asked = [(device.key, source) for source in _SOURCES.get(check, (check,))]
-    if check in ("linked", "records"):
+    asked = [(device.key, source) for source in check_of(check).evidence]
+    if check_of(check).probe == "its recorders":
         asked = [(link.to, "state") for link in recordings(site, site.device_by_key[key])]
     found = [(at, queries.evidence(row, at, source)) for at, source in asked]
     return [

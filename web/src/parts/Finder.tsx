@@ -18,7 +18,7 @@ import { chooseTheme, chosenTheme, type Theme } from "./theme";
 type Found = Schemas["Findable"];
 
 /** Devices that answer to what was typed: name, key, place, or the end of an address ("14" finds .14 and .114). */
-export function matching(devices: Found[], typed: string, most = 12): Found[] {
+function matching(devices: Found[], typed: string, most = 12): Found[] {
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
   if (words.length === 0) return devices.slice(0, most);
   const hits = devices.filter((device) => {

@@ -8,7 +8,7 @@ export type Next = Schemas["NextThing"];
 type Press = Omit<Act, "key">;
 
 /** The next thing of a stage, as the server decides it. */
-export function useNext(stage: string): Next | undefined {
+function useNext(stage: string): Next | undefined {
   return useJob().data?.stages.find((item) => item.stage === stage)?.next;
 }
 

@@ -23,4 +23,5 @@ CHECK = Check(
     judge=_judge,
     itself=False,
     first=True,
+    sources=("identity", "stream", "signalling"),
 )

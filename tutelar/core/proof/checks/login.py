@@ -30,4 +30,5 @@ CHECK = Check(
     judge=_judge,
     hangs=_hangs,
     hung=("account", "password"),
+    sources=("state", "device-interface"),
 )

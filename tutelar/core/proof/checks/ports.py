@@ -13,6 +13,7 @@ TITLES = {
     "time": "Serves the time",
     "device-interface": "Device interface answers",
 }
+_SOURCES = {"web": ("identity",), "web-tls": ("certificate",)}
 RANK = 3
 
 
@@ -60,6 +61,7 @@ def port_check(service: str) -> Check:
         },
         judge=_judge(service),
         itself=False,
+        sources=_SOURCES.get(service, (service,)),
     )
 
 

@@ -63,4 +63,5 @@ CHECK = Check(
     judge=_judge,
     hangs=_hangs,
     hung=("home", "password"),
+    sources=("state", "registrar"),
 )

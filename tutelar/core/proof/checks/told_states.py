@@ -61,7 +61,7 @@ def _check(
     def wanted(of: Subject) -> Values | None:
         return {} if of.logs_in and wants(of) else None
 
-    return Check(key, title, rank, "how it is set", asked, wanted, says, endings, judge, **hung)
+    return Check(key, title, rank, "how it is set", asked, wanted, says, endings, judge, sources=("state",), **hung)
 
 
 CHECKS = (

@@ -7,7 +7,7 @@ from collections.abc import Callable
 
 from tutelar.core.proof.check import Check, Ending, Outcome, Sight, Subject, Values
 from tutelar.core.proof.checks.told_states import way_out
-from tutelar.core.proof.witnessed import asked_of, escapes
+from tutelar.core.proof.witnessed import EGRESS_CAUTION, asked_of, escapes
 from tutelar.core.wording import listed
 
 _CALLS = frozenset({"registers-at", "extends", "calls"})
@@ -79,6 +79,7 @@ def _check(
     hangs: Callable[[Subject], Values],
     *hung: str,
     wants: Callable[[Subject], Values | None] | None = None,
+    caution: str = "",
 ) -> Check:
     return Check(
         key=key,
@@ -93,6 +94,8 @@ def _check(
         hangs=hangs,
         witnessed=True,
         hung=hung,
+        never_open=bool(caution),
+        caution=caution,
     )
 
 
@@ -152,5 +155,6 @@ CHECKS = (
         _partners(_DOORS),
         "partners",
         wants=_egress,
+        caution=EGRESS_CAUTION,
     ),
 )

@@ -3,7 +3,7 @@ import type { Schemas } from "../../api/client";
 type Network = Schemas["NetworkSheet"];
 type Placed = Schemas["Placed"];
 
-export type CellKind = "outside" | "edge" | "gateway" | "dns" | "kept" | "pool" | "free" | "device";
+type CellKind = "outside" | "edge" | "gateway" | "dns" | "kept" | "pool" | "free" | "device";
 export type Cell = {
   number: number;
   address: string;
@@ -16,7 +16,7 @@ export type Row = { cells: Cell[]; brackets: Bracket[]; title: string; range: st
 /** Rows in which nothing stands, folded into one line. */
 export type Fold = { folded: string; range: string };
 
-export const WINDOW = 256;
+const WINDOW = 256;
 /** The keys of one-press fixes, as they stand in the sheet. */
 export const LETTERS = "ABCDEF";
 
@@ -63,11 +63,11 @@ const FAMILIES: Record<string, string> = {
   switch: "switches",
 };
 
-export function familyWord(family: string): string {
+function familyWord(family: string): string {
   return FAMILIES[family] ?? family;
 }
 
-export type Index = {
+type Index = {
   devices: Map<number, Placed>;
   spans: { kind: CellKind; why: string | null; from: number; to: number }[];
 };

@@ -23,13 +23,13 @@ export type Thread = {
 export function teams(now: number): number[] {
   return Array.from({ length: Math.max(4, now) }, (_, index) => index + 1);
 }
-export type Lane = {
+type Lane = {
   blocks: Block[];
   threads: Thread[];
   marks: { left: number; label: string }[];
   now: number;
 };
-export type Stretch = { from: number; to: number; now: number; width: number; rows: number };
+type Stretch = { from: number; to: number; now: number; width: number; rows: number };
 
 const WORDS: Record<string, string> = {
   boot: "boots",

@@ -14,7 +14,7 @@ export type Column = {
   choices?: (sheet: Sheet, device?: Device) => { value: string; word: string }[];
 };
 
-export const ADDRESSING_WORDS: Record<string, string> = {
+const ADDRESSING_WORDS: Record<string, string> = {
   fixed: "fixed",
   reserved: "reserved",
   leased: "leased",

@@ -5,7 +5,7 @@ export type Beam = Schemas["Beam"];
 export type Thread = Schemas["Thread"];
 
 export const ROW = 22;
-export const GAP = 14;
+const GAP = 14;
 export const LEFT = 312;
 export const RIGHT = 610;
 export const WIDTH = 862;
@@ -15,7 +15,7 @@ const FOLD_FROM = 3;
 /** A row on the left: one thread, or several that stand alike and are folded into a strand. */
 export type Strand = { key: string; threads: Thread[]; beam: Beam; y: number; to: number | null };
 export type Group = { label: string; from: number; to: number; strands: Strand[] };
-export type Tooth = { label: string; y: number; empty: boolean };
+type Tooth = { label: string; y: number; empty: boolean };
 export type Comb = { beam: Beam; from: number; to: number; teeth: Tooth[] };
 export type Section = { title: string; from: number; groups: Group[]; combs: Comb[] };
 export type Loom = { sections: Section[]; height: number };

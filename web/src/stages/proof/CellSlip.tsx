@@ -116,7 +116,7 @@ export function CellSlip({
             {wire ? "Hide what came over the wire" : "Show what came over the wire"}
           </button>
         )}
-        <LeftOpen key={`${cell.device} ${cell.check}`} cell={cell} />
+        {!check.needs_person && <LeftOpen key={`${cell.device} ${cell.check}`} cell={cell} />}
       </div>
       {wire && <Wire device={cell.device} check={cell.check} />}
     </section>

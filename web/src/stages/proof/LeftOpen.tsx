@@ -37,7 +37,6 @@ export function LeftOpen({ cell }: { cell: Schemas["Cell"] }) {
     );
   }
   const error = leave.error ?? end.error;
-  if (cell.check === "egress") return null;
   if (cell.left_open) {
     const { whole } = cell.left_open;
     return (

@@ -15,7 +15,7 @@ type ToSee = {
 };
 
 /** What somebody still has to see with his own eyes, in walking order. */
-export function toSee(sheet: Sheet): ToSee[] {
+function toSee(sheet: Sheet): ToSee[] {
   const checks = new Map(sheet.checks.map((check) => [check.check, check]));
   const cells = new Map<string, Schemas["Cell"][]>();
   for (const cell of sheet.cells)
