@@ -27,6 +27,22 @@ def gate_site(key: str) -> dict[str, Any]:
 
 
 class Proofs(Browsing):
+    def test_on_a_real_site_practice_proves_nothing_and_a_copy_is_there_to_practise_on(self) -> None:
+        raw = gate_site("no-practice")
+        raw["site"]["practice"] = False
+        visit = Visit.start(self.browser, self.server)
+        visit.store(raw)
+        page = visit.go("/sites/no-practice/proof?device=d-2&check=answers")
+        page.get_by_role("button", name="Measure the pretend site").click()
+        said = page.get_by_role("region", name="Practice is no proof")
+        expect(said).to_contain_text("nothing here is proven by it")
+        expect(page.get_by_role("region", name="Selected reading")).to_contain_text("passed: answered in")
+        expect(page.locator("footer")).to_contain_text("3 devices not proven yet.")
+        self.assertEqual(visit.violations(), [])
+        said.get_by_role("button", name="Practise on a copy").click()
+        expect(page.locator("header")).to_contain_text("Practice site")
+        expect(page.locator("footer").get_by_role("button", name="Measure")).to_be_visible()
+
     def measured(self, key: str, viewport: Any = None, *, dark: bool = False) -> Visit:
         first = Visit.start(self.browser, self.server)
         first.store(gate_site(key))

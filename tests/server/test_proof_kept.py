@@ -74,7 +74,7 @@ class Proofs(ApiCase):
         self.assertEqual((sheet["practice"], sheet["coverage"]["fresh"]), (False, 0))
         self.assertEqual({item["state"] for item in sheet["columns"]}, {"planned"})
         self.assertTrue(all(cell["measured"] is None for cell in sheet["cells"]))
-        self.assertTrue(any((cell["practice"] or "").startswith("pass: ") for cell in sheet["cells"]))
+        self.assertTrue(any((cell["practice"] or "").startswith("passed: ") for cell in sheet["cells"]))
         devices = models.Device.objects.filter(site__key=real)
         self.assertFalse(any(device.locked or "certificate" in device.rest for device in devices))
         self.assertEqual({row["from"] for row in self.call("GET", f"/sites/{real}/file")[1]["readings"]}, {"pretend"})

@@ -119,7 +119,7 @@ def _row(
         reading.took_ms if reading is not None else None,
         reading.at if reading is not None else None,
         reading.by if reading is not None else None,
-        f"{practised.result}: {measured_of(site, practised)}" if practised is not None else None,
+        f"{_CAME_OUT[practised.result]}: {measured_of(site, practised)}" if practised is not None else None,
     )
 
 
@@ -168,6 +168,7 @@ def rules(row: models.Site) -> Sheet:
     }
 
 
+_CAME_OUT = {"pass": "passed", "fail": "failed", "silent": "silent", "skipped": "not asked"}
 _ORDER = {check.key: check.rank for check in CHECKS}
 
 

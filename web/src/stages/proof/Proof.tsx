@@ -36,6 +36,7 @@ export function Proof() {
   const begin = (only: string[] | null = null, checks: string[] | null = null) =>
     start.mutate({ faults: real ? [] : faults, only, checks, live: real });
   const data = sheet.data;
+  const playing = data !== undefined && !real && !data.practice; // what is measured proves nothing here
   return (
     <>
       <Page
@@ -53,6 +54,7 @@ export function Proof() {
               {start.error && <Trouble error={start.error} />}
               {run?.state === "failed" && <Trouble error={new Error(run.message)} />}
               {loaded.live.on && <LiveWork live={loaded.live} real={real} choose={setReal} />}
+              {playing && <PracticeCopy measured={loaded.last?.state === "done" && !loaded.last.live} />}
               <div className="flex flex-col">
                 <div className="max-md:order-2">
                   <MatrixBands sheet={loaded} again={measuring ? undefined : begin} />
@@ -62,7 +64,6 @@ export function Proof() {
               <Changes changes={loaded.changes} />
               <RanOut rows={loaded.ran_out} />
               <RulesOfProof />
-              {!real && !loaded.practice && <PracticeCopy />}
               {!real && !loaded.kept_up && <Practice sheet={loaded} faults={faults} setFaults={setFaults} />}
               {!real && <KeptUp up={loaded.kept_up} faults={faults} started={() => setFaults([])} />}
             </>
@@ -85,7 +86,7 @@ export function Proof() {
             others={[{ label: "Stop", key: "Escape", run: () => stop.mutate(run.id) }]}
           />
         ) : (
-          <Following sheet={data} begin={begin} busy={start.isPending} />
+          <Following sheet={data} begin={begin} busy={start.isPending} playing={playing} />
         ))}
     </>
   );
@@ -96,10 +97,12 @@ function Following({
   sheet,
   begin,
   busy,
+  playing,
 }: {
   sheet: Sheet;
   begin: (only?: string[] | null, checks?: string[] | null) => void;
   busy: boolean;
+  playing: boolean;
 }) {
   const failed = sheet.cells.filter((cell) => cell.state === "broken" && !cell.witnessed);
   const again = { label: "Measure again", key: "r", run: () => begin() };
@@ -113,7 +116,12 @@ function Following({
       stage="proof"
       acts={({ act }) => {
         if (act === "again") return { label: "Measure all again", run: () => begin(), disabled: busy };
-        if (act === "measure") return { label: "Measure", run: () => begin(), disabled: busy };
+        if (act === "measure")
+          return {
+            label: playing ? "Measure the pretend site" : "Measure",
+            run: () => begin(),
+            disabled: busy,
+          };
         if (act === "see") return { label: "Show it", run: showFirst };
       }}
       others={({ act }) =>
