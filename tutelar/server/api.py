@@ -10,9 +10,11 @@ from ninja.security import django_auth
 
 from tutelar.core.site.reading import sentences
 from tutelar.server.stages import PLACES
+from tutelar.server.store.reads import reads_one_state
 from tutelar.server.store.writes import Stale, WriteRejected
 
 api = NinjaAPI(title="Tutelar", version="1", auth=django_auth, urls_namespace="api", docs_url=None)
+api.add_decorator(reads_one_state, mode="view")
 for place, stages in PLACES.items():
     for stage in stages:
         api.add_router(place, import_module(f"tutelar.server.{stage}.api").router)

@@ -1,4 +1,8 @@
-"""Django's SQLite backend, made fit for write-ahead logging when a test database is cloned or destroyed."""
+"""Django's SQLite backend with two beginnings of a transaction, and fit for write-ahead logging in tests.
+
+A write takes its turn at once (IMMEDIATE); a read only holds on to one state of the database (DEFERRED), so it waits
+for nobody and nobody waits for it. See https://www.sqlite.org/isolation.html.
+"""
 
 from pathlib import Path
 
@@ -20,3 +24,10 @@ class DatabaseCreation(creation.DatabaseCreation):
 
 class DatabaseWrapper(base.DatabaseWrapper):
     creation_class = DatabaseCreation
+    only_reading = False  # set by `tutelar.server.store.reads` around what only reads
+
+    def _start_transaction_under_autocommit(self) -> None:
+        if self.only_reading:
+            self.cursor().execute("BEGIN DEFERRED")
+        else:
+            super()._start_transaction_under_autocommit()  # type: ignore[misc]
