@@ -166,10 +166,10 @@ class Edges(TestCase):
         self.assertEqual(
             [nearest for _, _, nearest in wanted],
             [
-                "Take channel 2 of Disk 1 for it, or plug Eye 2 into a switch of the site",
-                "Steer it through Disk 1, channel 2",
-                "Let the program ask Disk 1 for channel 2",
-                "Let the program ask Disk 1 for channel 2",
+                "Take channel 2 of Disk 1 (10.20.30.11) for it, or plug Eye 2 into a switch of the site",
+                "Steer it through Disk 1 (10.20.30.11), channel 2",
+                "Let the program ask Disk 1 (10.20.30.11) for channel 2",
+                "Let the program ask Disk 1 (10.20.30.11) for channel 2",
             ],
         )
 

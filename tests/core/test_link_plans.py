@@ -12,11 +12,12 @@ from tests.samples import demo, device, document, read
 from tutelar.core.check import check
 from tutelar.core.links.numbering import call_lines, numbers, own_numbers, paging_zones, with_numbers
 from tutelar.core.links.packing import Bin, Item, keep_home, pack
-from tutelar.core.links.propose import applied, propose, untied
+from tutelar.core.links.propose import applied, propose
 from tutelar.core.links.readiness import gaps
 from tutelar.core.links.registry import link_index
 from tutelar.core.links.ring import ring_chain
 from tutelar.core.links.table import link_table, match_fields, read_links
+from tutelar.core.links.wishes import untied
 from tutelar.core.planning import plan
 
 RATES = st.sampled_from([1000, 2000, 2500, 4096, 6000])
@@ -151,7 +152,7 @@ class Numbering(TestCase):
 
     def test_a_short_number_is_free_on_its_desk_too_and_a_full_row_says_so(self) -> None:
         raw = every_kind()
-        raw["links"].append({"kind": "steers", "from": "stick-1", "to": "eye-2"})
+        raw["links"].append({"kind": "steers", "from": "stick-1", "to": "gate-1"})
         row = next(row for row in numbers(link_index(read(raw), {})) if row.source != "kept")
         self.assertEqual((row.number, row.source), (None, "missing"))
         self.assertIn("None of the short numbers 1 to 2", row.why)

@@ -5,7 +5,7 @@ from typing import Any
 
 from django.contrib.auth.models import User
 from django.db import DatabaseError, IntegrityError, connection, transaction
-from django.test import TestCase, override_settings
+from django.test import SimpleTestCase, TestCase, override_settings
 
 from tests.samples import demo, device, document
 from tutelar.server import models
@@ -15,8 +15,10 @@ from tutelar.server.proof import services as proof_services
 NOW = {"default": {"BACKEND": "django_tasks.backends.immediate.ImmediateBackend"}}
 
 
-class ApiCase(TestCase):
-    def setUp(self) -> None:
+class ApiCalls(SimpleTestCase):
+    """Short ways to ask the API."""
+
+    def sign_in(self) -> None:
         self.user = User.objects.create_user("ines", password="grey-heron-42")
         self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
 
@@ -36,6 +38,11 @@ class ApiCase(TestCase):
     def placed(self, key: str, device_key: str) -> dict[str, Any]:
         _, sheet = self.call("GET", f"/sites/{key}/addresses")
         return next(d for n in sheet["networks"] for d in n["devices"] if d["key"] == device_key)
+
+
+class ApiCase(ApiCalls, TestCase):
+    def setUp(self) -> None:
+        self.sign_in()
 
 
 class Whole(ApiCase):

@@ -5,11 +5,14 @@ import io
 from typing import Any
 
 from django.test import override_settings
+from hypothesis import given, settings
+from hypothesis.extra import django as hypothesis_django
 
 from tests.link_examples import LINKS
 from tests.link_examples import document as every_kind
+from tests.link_sites import over, proven, recorded_sites
 from tests.samples import demo, device, document
-from tests.server.test_api import NOW, ApiCase
+from tests.server.test_api import NOW, ApiCalls, ApiCase
 from tutelar.server import models
 
 
@@ -80,7 +83,7 @@ class Loom(LinkCase):
             },
         )
         sheet = self.loom(key)
-        self.assertEqual([item["key"] for item in sheet["untied"]], ["d-3"])
+        self.assertEqual([item["key"] for item in sheet["untied"]], ["d-3", "d-6"])
         gravest = next(item for (start, _), item in self.threads(key).items() if start == "d-6")
         self.assertEqual(sheet["next_link"], gravest["id"])
         job = self.call("GET", f"/sites/{key}/job")[1]
@@ -261,3 +264,65 @@ class Several(LinkCase):
         self.assertEqual((shown["building"], shown["floor"], shown["unit"]), (None, -1, 4))
         labels = self.client.get(f"/api/sites/{key}/labels.svg?devices=view-1").content.decode()
         self.assertIn("monitor 1, Gate 1", labels)
+
+
+class Impossible(LinkCase):
+    def test_what_no_way_leads_to_is_kept_as_wanted_only_and_gives_nothing_to_type(self) -> None:
+        rows = [device(1, "larkmoor-rec-8"), device(2, "larkmoor-rec-8"), device(3, network=None, behind="d-1")]
+        key = self.bring(document(rows, links=[{"kind": "records", "from": "d-3", "to": "d-1", "slot": 7}]))
+        self.call("POST", f"/sites/{key}/plan", {"revision": 1})
+        part = {"kind": "records", "start": "d-3", "to": "d-2"}
+        status, said = self.call("POST", f"/sites/{key}/links", part)
+        self.assertEqual((status, [fault["path"] for fault in said["faults"]]), (422, ["to", "wanted"]))
+        self.assertIn("Take channel 7 of Device 1", said["message"])
+        self.assertEqual(self.call("POST", f"/sites/{key}/links", part | {"wanted": True})[0], 201)
+        thread = self.threads(key)["d-3", "d-2"]
+        self.assertEqual((thread["state"], thread["wanted"], thread["slot"]), ("impossible", True, None))
+        self.assertEqual(self.call("GET", f"/sites/{key}/links/{thread['id']}")[1]["groups"], [])
+        self.assertEqual(self.call("POST", f"/sites/{key}/numbers", {"revision": 3})[0], 422)  # it takes none
+
+    def test_what_makes_no_sense_is_refused_even_as_a_wish(self) -> None:
+        raw = document([device(1, "larkmoor-rec-8"), *(device(at, "panel") for at in (2, 3, 4))])
+        raw["models"].append({"key": "panel", "family": "panel", "services": {"web": 80}})
+        key = self.bring(raw)
+        follows = {"kind": "manages", "start": "d-2", "to": "d-3", "wanted": True}
+        self.assertEqual(self.call("POST", f"/sites/{key}/links", follows)[0], 201)
+        for part, words in (
+            ({"to": "d-4"}, "it follows Device 3 already"),
+            ({"start": "d-3", "to": "d-2"}, "they follow each other in a circle"),
+            ({"to": "d-2"}, "cannot be tied to itself"),
+            ({"kind": "records", "to": "d-1"}, "a panel cannot be tied like this"),
+        ):
+            status, said = self.call("POST", f"/sites/{key}/links", follows | part)
+            self.assertEqual((status, words in said["message"]), (422, True), said)
+        change = {"revision": 1, "behind": "d-1", "network": None}
+        status, said = self.call("PATCH", f"/sites/{key}/devices/d-4", change)
+        self.assertEqual((status, "which is for cameras alone" in said["message"]), (422, True), said)
+        self.assertEqual(models.Link.objects.count(), 1)
+
+    def test_the_log_says_links_in_their_direction_with_what_was_before(self) -> None:
+        rows = [device(1, "larkmoor-rec-8"), device(2, "larkmoor-rec-8"), device(3)]
+        key = self.bring(document(rows, links=[{"kind": "records", "from": "d-3", "to": "d-1", "slot": 7}]))
+        path = f"/sites/{key}/links/{self.threads(key)['d-3', 'd-1']['id']}"
+        self.assertEqual(self.call("PATCH", path, {"revision": 1, "to": "d-2", "slot": 2})[0], 200)
+        self.call("DELETE", f"{path}?revision=2")
+        said = [line["sentence"] for line in self.call("GET", f"/sites/{key}/events?search=link")[1]]
+        self.assertIn("Device 3 is recorded by Device 2, channel 2; before: Device 1, channel 7.", said)
+        self.assertIn("Link removed: Device 3 is recorded by Device 2, channel 2.", said)
+
+
+class NobodyThoughtOf(hypothesis_django.TestCase, ApiCalls):
+    @given(recorded_sites())
+    @settings(max_examples=15)
+    def test_what_is_applied_keeps_proven_links_and_every_limit(self, raw: dict[str, Any]) -> None:
+        self.sign_in()
+        key = self.bring(raw)
+        wanted = self.call("GET", f"/sites/{key}/links/proposal")[1]
+        status, said = self.call("POST", f"/sites/{key}/links/proposal", {"revision": wanted["revision"]})
+        self.assertEqual(status, 200 if wanted["changes"] else 422, said)
+        links = self.call("GET", f"/sites/{key}/file")[1].get("links", [])
+        for link in proven(raw):
+            self.assertIn(link, links)
+        self.assertLessEqual(set(over(raw, links)), set(over(raw, proven(raw))))
+        self.assertTrue(wanted["shortfall"] or not (wanted["left"] or over(raw, links)))
+        self.assertEqual(self.call("GET", f"/sites/{key}/links/proposal")[1]["changes"], [])

@@ -6,11 +6,11 @@ import sys
 
 from tutelar.cli.outcome import DONE, PROBLEMS
 from tutelar.cli.shared import print_json, read_the_site, write_the_site
-from tutelar.core.links.numbering import numbers, with_numbers
-from tutelar.core.links.propose import applied, propose, untied
+from tutelar.core.links.propose import applied, held, overfilled, propose
 from tutelar.core.links.readiness import LinkStatus, link_statuses
 from tutelar.core.links.registry import link_index
 from tutelar.core.links.table import link_table
+from tutelar.core.links.wishes import untied
 from tutelar.core.planning import plan
 from tutelar.core.proof import latest
 from tutelar.core.site import Site
@@ -20,18 +20,19 @@ from tutelar.core.wording import count
 def links(options: argparse.Namespace) -> int:
     """Say how far every link is, and what is missing for it."""
     site = read_the_site(options.site)
-    addresses = plan(site).addresses()
-    shortfall: tuple[str, ...] = ()
+    known, last = link_index(site, plan(site).addresses()), latest(site.readings, site)
+    shortfall, left = tuple(overfilled(known)), tuple[str, ...]()
     if options.propose:
-        wanted = propose(link_index(site, addresses))
-        site, shortfall = applied(site, wanted.changes), wanted.shortfall
-    site = with_numbers(site, numbers(link_index(site, addresses))) if options.propose else site
+        wanted = propose(known, held(known, last, {}))
+        site, shortfall, left = applied(site, wanted.changes), wanted.shortfall, wanted.left
+        known = link_index(site, known.addresses)
     write_the_site(options.out, site)
-    found = link_statuses(link_index(site, addresses), latest(site.readings, site), {})
+    found = link_statuses(known, last, {})
     if options.csv:
         csv.writer(sys.stdout).writerows(link_table(site))
     elif options.json:
-        print_json({"links": [_row(item) for item in found], "untied": untied(site), "shortfall": list(shortfall)})
+        rows = [_row(item) for item in found]
+        print_json({"links": rows, "untied": untied(site), "shortfall": list(shortfall), "left": list(left)})
     else:
         _print(site, found, shortfall)
     return PROBLEMS if shortfall or any(item.state in ("impossible", "broken") for item in found) else DONE
@@ -53,7 +54,7 @@ def _row(item: LinkStatus) -> dict[str, object]:
         ],
         "values": [
             {"end": at.end, "label": at.line.label, "value": at.line.value, "secret": at.line.slot is not None}
-            for at in case.kind.values(case)
+            for at in item.values
         ],
         "tests": [{"key": test.key, "title": test.title, "expected": test.expects(case)} for test in case.kind.tests],
     }

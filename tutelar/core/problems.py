@@ -14,14 +14,15 @@ _ERRORS = frozenset(
     range.backward device.unknown-model device.unknown-network device.unknown-recorder device.unknown-supply
     device.not-a-recorder device.behind-itself device.two-homes reading.unknown-device run.circle port.clash
     port.outside-twice port.router-own port.blocked forward.not-reachable forward.unknown-device
-    forward.unknown-service exception.unknown-device exception.egress""".split()  # noqa: SIM905
+    forward.unknown-service exception.unknown-device exception.egress
+    link.itself link.circle link.two-primaries device.camera-port""".split()  # noqa: SIM905
 )
 _WARNINGS = frozenset(
     """address.factory-clash network.pool-outside network.reserved-outside pool.overlaps-reserved serial.duplicate
     name.duplicate name.too-long name.charset device.leased-but-linked link.no-slot link.not-reachable
     link.wrong-family switch.over-budget switch.port-taken device.unknown-place pool.holds-gateway
     run.lease-missing run.ports forward.administration forward.undecided number.taken paging.zone
-    ring.too-short link.circle exception.unknown-check policy.left-out""".split()  # noqa: SIM905
+    ring.too-short exception.unknown-check policy.left-out""".split()  # noqa: SIM905
 )
 _RANK = {"error": 0, "warning": 1, "note": 2}
 
@@ -70,4 +71,5 @@ def in_order(problems: Iterable[Problem]) -> list[Problem]:
 
 
 def has_errors(problems: Iterable[Problem]) -> bool:
+    """Return whether any of the problems keeps the site from working as written."""
     return any(item.level == "error" for item in problems)

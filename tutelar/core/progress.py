@@ -8,8 +8,8 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from tutelar.core.addressing.assignment import Plan
-from tutelar.core.links.propose import has_target, untied
 from tutelar.core.links.readiness import OPEN, LinkStatus
+from tutelar.core.links.wishes import has_target, untied
 from tutelar.core.problems import Problem
 from tutelar.core.proof import Expectation, State, check_title
 from tutelar.core.run import Run, Step
@@ -254,7 +254,8 @@ def _bench(job: JobState) -> StageProgress:
 
 def _links(job: JobState) -> StageProgress:
     loose = untied(job.site)
-    open_ = len(loose) + sum(1 for item in job.links if item.state in OPEN)
+    counted = {item.case.start.key for item in job.links if item.state in OPEN}
+    open_ = sum(key not in counted for key in loose) + sum(item.state in OPEN for item in job.links)
     if not job.site.links and not loose:
         nothing = "There is nothing to tie yet." if job.site.devices else _empty("links").sentence
         return StageProgress(

@@ -25,7 +25,20 @@ _FAMILIES = {
 
 
 def family_plural(family: str) -> str:
+    """Return what several devices of a family are called: "alarm hubs"."""
     return _FAMILIES.get(family, "other devices")
+
+
+def one_of_family(family: str) -> str:
+    """Return what one device of a family is called, with its article: "an alarm hub"."""
+    return (
+        article(family.replace("-", " ")) if family in _FAMILIES and family != "other" else "a device of another kind"
+    )
+
+
+def article(word: str) -> str:
+    """Return a word with "a" or "an" before it, as it is spoken: "an extension", "a unit"."""
+    return f"{'an' if word[:1].lower() in 'aeio' or word.lower().startswith('up') else 'a'} {word}"
 
 
 DATE_ORDERS = {"DMY": "day, month, year", "MDY": "month, day, year", "YMD": "year, month, day"}

@@ -171,11 +171,23 @@ class ResolvedLink:
 
     @property
     def holder(self) -> Device | None:
+        """The end that has the other's address typed in, None where that end is outside."""
         return self.end if self.kind.holder == "to" else self.start
 
     @property
     def held(self) -> Device | None:
+        """The end whose address is typed in at the other one, None where it is outside."""
         return self.start if self.kind.holder == "to" else self.end
+
+    @property
+    def numbers_of(self) -> str:
+        """The name of the device whose numbers the link takes one of: short numbers are the desk's."""
+        return self.start.label if self.link.kind == "steers" else self.to
+
+    @property
+    def follows(self) -> bool:
+        """Whether the start follows the end: a secondary panel its primary, a further station its main one."""
+        return self.fits and any(need.key == "circle" for need in self.kind.needs)
 
     def address(self, device: Device | None) -> str | None:
         """Return the address that a device has or will have, None where there is none yet."""

@@ -9,7 +9,8 @@ from dataclasses import dataclass, field
 from functools import cached_property
 
 from tutelar.core import graphs
-from tutelar.core.links.base import Kind, Need, ResolvedLink
+from tutelar.core.links.base import Gap, Kind, Need, ResolvedLink
+from tutelar.core.links.ends import why_never
 from tutelar.core.links.zones import zone_faults
 from tutelar.core.site.base import OUTSIDE_ENDS
 from tutelar.core.site.model import Model
@@ -79,12 +80,14 @@ class LinkIndex:
         kind_and_fit: KindAndFit,
     ) -> None:
         self.site, self.addresses, self.states = site, addresses, states
-        self.secrets, self.pending = secrets, pending
+        self.secrets: Mapping[tuple[str, str], str] | None = secrets
+        self.pending = pending
         self.mbps = main_mbps(site)
         self._kind_and_fit = kind_and_fit
         self._kinds: dict[tuple[object, ...], tuple[Kind, bool]] = {}
         self.limits: dict[tuple[str, str], tuple[int, int | None]] = {}  # numbers of a target, by (kind, target)
         self.wanted: dict[tuple[Kind, bool], tuple[Need, ...]] = {}  # needs looked at link by link
+        self._never: dict[tuple[object, ...], Gap | None] = {}  # why ends that stand alike cannot be tied
         self.sound: set[tuple[object, ...]] = set()  # what stands alike and lacks none of the needs that are alike
 
     def case(self, link: Link) -> ResolvedLink | None:
@@ -98,6 +101,28 @@ class LinkIndex:
         if found is None:
             found = self._kinds[alike] = self._kind_and_fit(self.site, link, start, end)
         return ResolvedLink(self.site, found[0], link, start, end, self, found[1])
+
+    def unresolved(self, link: Link) -> ResolvedLink:
+        """Return a link whose devices are not all in the file, with a bare device in the place of each such one."""
+        devices = self.site.device_by_key
+        start = devices.get(link.from_) or Device.model_construct(key=link.from_, model="")
+        end = devices.get(link.to)
+        if end is None and link.to not in OUTSIDE_ENDS:
+            end = Device.model_construct(key=link.to, model="")
+        return ResolvedLink(
+            self.site, self._kind_and_fit(self.site, link, start, end)[0], link, start, end, self, False
+        )
+
+    def never(self, case: ResolvedLink) -> Gap | None:
+        """Return why the ends of a link cannot be tied at all, None where they can (see `ends`)."""
+        link, start = case.link, case.start
+        own = (start.key, case.kind.key) in self.two_heads or any(start.key in circle for circle in self.circles)
+        alike = (link.kind, start.model, start.network, start.behind, link.to, start.key if own else "")
+        if link.from_ == link.to or own:
+            return why_never(case)
+        if alike not in self._never:
+            self._never[alike] = why_never(case)
+        return self._never[alike]
 
     @cached_property
     def placed(self) -> set[str]:
@@ -127,7 +152,7 @@ class LinkIndex:
         """(target, word) to (number, side of the door) to the first link that has it."""
         found: dict[tuple[str, str], dict[tuple[int, str | None], Link]] = defaultdict(dict)
         for link in self.site.links:
-            if (slot := link.slot) is not None:
+            if (slot := link.slot) is not None and self.case(link) is not None:
                 found[link.to, link.kind].setdefault((slot, link.side), link)
         return found
 
@@ -179,6 +204,20 @@ class LinkIndex:
         return found
 
     @cached_property
+    def heads(self) -> dict[tuple[str, str], list[Link]]:
+        """(start, key of a kind in which one follows another) to its links of that kind."""
+        found: dict[tuple[str, str], list[Link]] = defaultdict(list)
+        for link in self.site.links:
+            if link.kind in ("manages", "extends") and (case := self.case(link)) is not None and case.follows:
+                found[link.from_, case.kind.key].append(link)
+        return found
+
+    @cached_property
+    def two_heads(self) -> set[tuple[str, str]]:
+        """(start, kind) of those who are told to follow more than one."""
+        return {place for place, links in self.heads.items() if len(links) > 1}
+
+    @cached_property
     def over_budget(self) -> dict[str, str]:
         """Key of a device that feeds more than it can to a sentence about it."""
         return over_budget(self.site)
@@ -204,10 +243,10 @@ def empty_load(model: Model | None) -> Load:
 def circles(site: Site) -> list[list[str]]:
     """Return the circles of devices each of which is told to follow the next one, by a link of one word."""
     found: list[list[str]] = []
-    for word in ("manages", "extends", "registers-at"):
+    for word in ("manages", "extends", "registers-at", "reports-to"):
         follows: dict[str, list[str]] = defaultdict(list)
         for link in site.links:
-            if link.kind == word and link.to in site.device_by_key:
+            if link.kind == word and link.to in site.device_by_key and link.to != link.from_:
                 follows[link.from_].append(link.to)
         found += graphs.circles(follows)
     return found

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from tutelar.core.links.base import IT, Gap, Need, ResolvedLink, login_slot
 from tutelar.core.site.types import Device, Link, Site
-from tutelar.core.wording import count, family_plural, listed
+from tutelar.core.wording import article, count, family_plural, listed, one_of_family
 
 if TYPE_CHECKING:
     from tutelar.core.links.index import LinkIndex
@@ -19,12 +19,19 @@ def families(case: ResolvedLink) -> Gap | None:
     if case.fits:
         return None
     site, kind = case.site, case.kind
-    start, end = site.family_of(case.start), site.family_of(case.end) if case.end is not None else "outside end"
+    start = site.family_of(case.start)
+    end = one_of_family(site.family_of(case.end)) if case.end is not None else "an end outside the site"
     if start not in kind.starts:
         wanted = listed([family_plural(item) for item in sorted(kind.starts)], 6)
-        return Gap("families", f"no {start} can be tied like this", "links", never=True, nearest=f"It takes {wanted}")
+        return Gap(
+            "families",
+            f"{one_of_family(start)} cannot be tied like this",
+            "links",
+            never=True,
+            nearest=f"It takes {wanted}",
+        )
     wanted = listed([family_plural(item) for item in sorted(kind.ends or ())], 6)
-    said = f"{case.to} is no target for it, but a {end}"
+    said = f"{case.to} is no target for it, but {end}"
     return Gap("families", said, "links", never=True, nearest=f"It leads to {wanted}" if kind.ends else None)
 
 
@@ -72,12 +79,25 @@ def _route(case: ResolvedLink) -> Gap | None:
     return Gap("route", why, "links", never=True, nearest=_through(case, hidden))
 
 
+def channel_behind(site: Site, hidden: Device) -> int | None:
+    """Return the channel on which a device is recorded by the recorder whose camera port it is in, None so far."""
+    links = site.links_of(hidden.key)
+    return next(
+        (
+            link.slot
+            for link in links
+            if link.kind == "records" and (link.from_, link.to) == (hidden.key, hidden.behind)
+        ),
+        None,
+    )
+
+
 def _through(case: ResolvedLink, hidden: Device) -> str:
     """Return the way that is left to a device behind a recorder."""
     recorder = case.site.label_of(hidden.behind or "")
-    channel = next(
-        (link.slot for link in case.known.tied_from.get((hidden.key, "records"), []) if link.to == hidden.behind), None
-    )
+    if at := case.known.addresses.get(hidden.behind or ""):
+        recorder = f"{recorder} ({at})"
+    channel = channel_behind(case.site, hidden)
     which = f"channel {channel}" if channel is not None else "its channel"
     if case.link.kind == "steers":
         return f"Steer it through {recorder}, {which}"
@@ -275,11 +295,13 @@ def _number(case: ResolvedLink) -> Gap | None:
     first, last = limits
     if link.slot < first or (last is not None and link.slot > last):
         span = f"{first} to {last}" if last is not None else f"{first} and up"
-        said = f"{case.to} has the {number.word}s {span}, not {link.slot}"
-        return Gap("number", said, never=True, nearest=f"Choose a {number.word} from {span}")
+        said = f"{case.numbers_of} has the {number.word}s {span}, not {link.slot}"
+        return Gap("number", said, never=True, nearest=f"Choose {article(number.word)} from {span}")
     first_there = case.known.seats[link.to, link.kind][link.slot, link.side]
     if first_there is not link:
         holder = case.site.label_of(first_there.from_)
+        if first_there.from_ == link.from_:
+            holder = f"another link of {holder}"
         return Gap(
             "number",
             f"{number.word} {link.slot} is taken by {holder}",
@@ -299,7 +321,11 @@ number = Need("number", _number_met, _number)
 
 
 def _followed(case: ResolvedLink) -> Gap | None:
-    """Whoever follows another needs somebody at the head: a circle has none."""
+    """Whoever follows another needs somebody at the head, and only one: a circle has none."""
+    heads = case.known.heads.get((case.start.key, case.kind.key), [])
+    if len(heads) > 1 and heads[0] is not case.link:
+        first = case.site.label_of(heads[0].to)
+        return Gap("circle", f"it follows {first} already", never=True, nearest=f"Untie it from {first} first")
     circle = next((keys for keys in case.known.circles if case.link.from_ in keys and case.link.to in keys), None)
     if circle is None:
         return None
@@ -313,7 +339,10 @@ def _followed(case: ResolvedLink) -> Gap | None:
 
 
 followed = Need(
-    "circle", lambda case: f"{case.to} is the one that others follow", _followed, idle=lambda known: not known.circles
+    "circle",
+    lambda case: f"{case.to} is the one that others follow",
+    _followed,
+    idle=lambda known: not known.circles and not known.two_heads,
 )
 
 

@@ -70,7 +70,9 @@ def numbers(known: LinkIndex) -> list[Numbered]:
     found = [_kept(at, case) for at, case in rows if case.link.slot is not None]
     rows.sort(key=lambda row: (order.get(row[1].start.key, 0), row[0]))
     for at, case in rows:
-        if case.link.slot is None and case.kind.number is not None and case.kind.number.required:
+        if case.link.slot is not None or case.kind.number is None or not case.kind.number.required:
+            continue
+        if known.never(case) is None:
             found.append(_planned(at, case, taken))
     work = {kind.group: at for at, kind in reversed(list(enumerate(KINDS)))}
     return sorted(found, key=lambda row: (work[row.group], row.target, row.word, row.number is None, row.number or 0))
@@ -116,11 +118,11 @@ def _planned(at: int, case: ResolvedLink, taken: Taken) -> Numbered:
     while any(number in taken.get(room, ()) for room in rooms):
         number += 1
     if last is not None and number > last:
-        why = f"None of the {word}s {first} to {last} of {case.to} is free."
+        why = f"None of the {word}s {first} to {last} of {case.numbers_of} is free."
         return Numbered(at, word, case.kind.group, case.to, case.start.label, None, "missing", why)
     for room in rooms:
         taken.setdefault(room, set()).add(number)
-    why = f"The lowest that is free at {case.to}."
+    why = f"The lowest that is free at {case.numbers_of}."
     return Numbered(at, word, case.kind.group, case.to, case.start.label, number, "planned", why)
 
 

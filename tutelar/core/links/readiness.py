@@ -8,9 +8,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
-from tutelar.core.links.base import Gap, Kind, Need, ResolvedLink, Test, login_slot
+from tutelar.core.links.base import EndValue, Gap, Kind, Need, ResolvedLink, Test, login_slot
+from tutelar.core.links.ends import missing_end
 from tutelar.core.links.index import LinkIndex
-from tutelar.core.links.needs import families
 from tutelar.core.links.zones import zone_address
 from tutelar.core.site.types import Link, Reading
 
@@ -68,6 +68,11 @@ class LinkStatus:
     last: "Last"
     gaps: tuple[Gap, ...] = ()
     changed: tuple[str, ...] = ()
+
+    @property
+    def values(self) -> tuple[EndValue, ...]:
+        """What is typed at both ends; nothing for a link that cannot be made."""
+        return () if self.state == "impossible" else tuple(self.case.kind.values(self.case))
 
     @property
     def tested(self) -> tuple[Tested, ...]:
@@ -142,10 +147,8 @@ def tested(case: ResolvedLink, last: Last) -> tuple[Tested, ...]:
 
 def gaps(case: ResolvedLink) -> tuple[Gap, ...]:
     """Return everything that is missing for a link, in the order of its needs."""
-    if not case.fits:
-        wrong = families(case)
-        assert wrong is not None
-        return (wrong,)
+    if (never := case.known.never(case)) is not None:
+        return (never,)
     kind, start, link, known = case.kind, case.start, case.link, case.known
     sound, placed = known.sound, known.placed
     feeder = start.powered_by.device if start.powered_by is not None else None
@@ -240,13 +243,17 @@ def standing(case: ResolvedLink, last: Last, ticks: Ticks) -> LinkStatus:
 
 
 def link_statuses(known: LinkIndex, last: Last, ticks: Ticks) -> list[LinkStatus]:
-    """Return how far every link of the document is, in its order; links to unknown devices are left out."""
+    """Return how far every link of the document is, in its order; one to an unknown device is impossible."""
     seen = {device for device, check in last if "." in check}  # of most devices of a large site nothing is there yet
     ticked = {device for device, _ in ticks}
     found = []
     for link in known.site.links:
         case = known.case(link)
         if case is None:
+            lost = known.unresolved(link)
+            gap = missing_end(lost)
+            assert gap is not None
+            found.append(LinkStatus(lost, "impossible", gap.what, last, (gap,)))
             continue
         typed, read = link.from_ in ticked or link.to in ticked, link.from_ in seen
         if typed or read or known.pending or (missing := gaps(case)):

@@ -23,6 +23,11 @@ BY_WORD: dict[str, tuple[Kind, ...]] = {
 GROUPS = tuple(dict.fromkeys(kind.group for kind in KINDS))
 
 
+def kind_between(word: str, start: str, end: str | None, outside: str, behind: bool) -> Kind:
+    """Return the kind of a link of a word between families (end None: to the outside end `outside`)."""
+    return _kind(word, start, end, outside, behind)[0]
+
+
 @cache
 def _kind(word: str, start: str, end: str | None, outside: str, behind: bool) -> tuple[Kind, bool]:
     known = BY_WORD[word]
@@ -41,6 +46,7 @@ def kind_and_fit(site: Site, link: Link, start: Device | None, end: Device | Non
 
 
 def kind_of(site: Site, link: Link) -> Kind:
+    """Return the kind of a link of the document; of an unknown device or one that does not fit, the word's first."""
     devices = site.device_by_key
     return kind_and_fit(site, link, devices.get(link.from_), devices.get(link.to))[0]
 

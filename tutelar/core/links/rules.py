@@ -5,15 +5,18 @@ from collections.abc import Iterator
 from operator import attrgetter
 
 from tutelar.core.links.index import RECORDERS, circles, main_mbps
-from tutelar.core.links.needs import why_apart
+from tutelar.core.links.needs import channel_behind, why_apart
 from tutelar.core.links.numbering import number_problems
 from tutelar.core.links.registry import slot_word
 from tutelar.core.problems import Problem, problem
 from tutelar.core.site.base import OUTSIDE_ENDS
 from tutelar.core.site.types import Device, Link, Site
-from tutelar.core.wording import count, listed
+from tutelar.core.wording import count, listed, one_of_family
 
 _NEEDS_SLOT = frozenset({"records", "registers-at", "extends", "steers", "reads-for"})
+_NEVER_BEHIND = frozenset(
+    {"joystick-desk", "panel", "recorder", "software-recorder", "indoor-monitor", "call-server", "alarm-hub"}
+)
 _PICTURES = frozenset({"camera", "encoder", "door-station", "doorbell"})
 
 
@@ -29,6 +32,7 @@ def link_problems(site: Site) -> Iterator[Problem]:
     seats: dict[tuple[str, str, str | None], dict[int, Link]] = defaultdict(dict)
     shared: dict[tuple[str, str, int, str | None], list[Link]] = {}
     recorded: dict[str, list[_Recorded]] = defaultdict(list)
+    primaries: dict[str, list[tuple[str, str, str]]] = defaultdict(list)
     ends: dict[str, tuple[str, str | None, str | None, str]] = {}
     for link, (kind, from_key, to_key, slot, side) in zip(site.links, map(_ENDS, site.links), strict=True):
         start, end = get(from_key), get(to_key)
@@ -39,6 +43,14 @@ def link_problems(site: Site) -> Iterator[Problem]:
                 (missing,),
                 f"The link '{kind}' from '{from_key}' to '{to_key}' names '{missing}', which the file does not have.",
                 "Add the device or remove the link.",
+            )
+            continue
+        if from_key == to_key:
+            yield problem(
+                "link.itself",
+                (from_key,),
+                f"{start.label} is tied to itself by '{kind}'.",
+                "Choose the device at the other end, or remove the link.",
             )
             continue
         if slot is not None:
@@ -64,6 +76,8 @@ def link_problems(site: Site) -> Iterator[Problem]:
                 recorded[to_key].append((from_key, slot, model))
             if network != end_network or behind != end_behind:
                 yield from _apart(site, link, start, end)
+            if kind == "manages":
+                primaries[from_key].append((model, end_model, to_key))
             if end_addressing == "leased":
                 addressing = end_addressing
         if addressing == "leased":
@@ -80,6 +94,7 @@ def link_problems(site: Site) -> Iterator[Problem]:
         )
     for key, links in recorded.items():
         yield from _capacity(site, devices[key], links)
+    yield from _two_primaries(site, primaries)
     yield from _camera_ports(site)
     yield from number_problems(site)
     yield from _circle_problems(site)
@@ -96,19 +111,35 @@ def _circle_problems(site: Site) -> Iterator[Problem]:
         )
 
 
+def _two_primaries(site: Site, primaries: dict[str, list[tuple[str, str, str]]]) -> Iterator[Problem]:
+    families = site.family_by_model
+    for key, links in primaries.items():
+        panels = [to for own, other, to in links if families.get(own) == "panel" == families.get(other)]
+        if len(panels) > 1:
+            names = listed([site.label_of(to) for to in panels])
+            yield problem(
+                "link.two-primaries",
+                (key, *panels),
+                f"{site.label_of(key)} is to follow {names} as its primary panel, and a panel follows one.",
+                f"Keep one of them; {names} may follow each other in a row.",
+            )
+
+
 def _wrong_family(site: Site, start: Device, end: Device) -> Iterator[Problem]:
     if site.model_of(end) and site.family_of(end) not in RECORDERS:
         yield problem(
             "link.wrong-family",
             (start.key, end.key),
-            f"{start.label} is to be recorded by {end.label}, which is no recorder but a {site.family_of(end)}.",
+            f"{start.label} is to be recorded by {end.label}, which is no recorder but "
+            f"{one_of_family(site.family_of(end))}.",
             "Choose a recorder.",
         )
     if site.model_of(start) and site.family_of(start) not in _PICTURES:
         yield problem(
             "link.wrong-family",
             (start.key, end.key),
-            f"{start.label} is to be recorded by {end.label}, but a {site.family_of(start)} has no picture.",
+            f"{start.label} is to be recorded by {end.label}, but {one_of_family(site.family_of(start))} "
+            "has no picture.",
             "Remove the link or choose a camera.",
         )
 
@@ -128,15 +159,31 @@ def _leased(link: Link, start: Device, end: Device | None) -> Iterator[Problem]:
 
 
 def _apart(site: Site, link: Link, start: Device, end: Device) -> Iterator[Problem]:
-    """Yield a problem where the two ends stand in networks that cannot reach each other."""
+    """Yield a problem where the two ends stand in networks that cannot reach each other, with the way that works."""
     reason = why_apart(site, start, end)
     if reason:
         yield problem(
             "link.not-reachable",
             (link.from_, link.to),
             f"{start.label} and {end.label} cannot talk: {reason}.",
-            "Put both into one network, or ask IT for a route between the two.",
+            _way_round(site, start, end) or "Put both into one network, or ask IT for a route between the two.",
         )
+
+
+def _way_round(site: Site, start: Device, end: Device) -> str | None:
+    """Return the way to a device on a recorder's camera ports: that recorder's address and channel."""
+    for hidden, other in ((start, end), (end, start)):
+        recorder = site.device_by_key.get(hidden.behind or "")
+        if recorder is None or recorder is other or hidden.behind == other.behind:
+            continue
+        at = "" if recorder.address is None else f" at {recorder.address}"
+        channel = channel_behind(site, hidden)
+        which = "its channel there, once it has one" if channel is None else f"channel {channel}"
+        return (
+            f"Take {hidden.label} through {recorder.label}{at}: {which}. "
+            f"Or plug it into a switch of the site instead of the camera port."
+        )
+    return None
 
 
 def _capacity(site: Site, recorder: Device, links: list[_Recorded]) -> Iterator[Problem]:
@@ -185,10 +232,29 @@ def incoming_mbps(site: Site, links: list[Link]) -> float:
     return sum(rates.get(devices[link.from_].model, 0.0) for link in links if link.from_ in devices)
 
 
+def camera_port_refuses(family: str | None, name: str, recorder: str) -> tuple[str, str] | None:
+    """Return (what is wrong, what is right) with a device of a family in a recorder's camera port, None if it may.
+
+    The ports lease addresses of their own and lead to nothing but the recorder, so what others have to reach, and
+    what moves, records or manages, is cut off there.
+    """
+    if family is None or family not in _NEVER_BEHIND:
+        return None
+    return (
+        f"{name} is {one_of_family(family)}, and stands in a camera port of {recorder}, which is for cameras alone.",
+        f"Plug {name} into a switch of the site, and give it a network.",
+    )
+
+
 def _camera_ports(site: Site) -> Iterator[Problem]:
     behind: dict[str, int] = defaultdict(int)
-    for key in filter(None, (device.behind for device in site.devices)):
-        behind[key] += 1
+    families = site.family_by_model
+    for device in site.devices:
+        if device.behind is None:
+            continue
+        behind[device.behind] += 1
+        if refused := camera_port_refuses(families.get(device.model), device.label, site.label_of(device.behind)):
+            yield problem("device.camera-port", (device.key, device.behind), *refused)
     for key, number in behind.items():
         recorder = site.device_by_key.get(key)
         model = site.model_of(recorder) if recorder else None

@@ -8,7 +8,7 @@ from typing import Any, Literal, get_args
 
 from tutelar.core.kit.columns import plain
 from tutelar.core.links.base import OUTSIDE_WORDS
-from tutelar.core.links.needs import families
+from tutelar.core.links.ends import WISHES
 from tutelar.core.links.registry import BY_WORD, link_index, slot_word
 from tutelar.core.site.base import OUTSIDE_ENDS, LinkKind
 from tutelar.core.site.types import Device, Link, Site
@@ -171,7 +171,8 @@ def _part(reader: _Reader, cells: Mapping[str, str]) -> dict[str, Any]:
     if part["from"] == part["to"]:
         raise _Refused(f"{cells['from']} cannot be tied to itself.")
     case = reader.known.case(Link.model_validate(part))
-    if case is not None and (gap := families(case)) is not None:
+    gap = reader.known.never(case) if case is not None else None
+    if case is not None and gap is not None and gap.need not in WISHES:
         raise _Refused(f"{case.start.label} to {case.to}: {gap.what}.")
     return part
 

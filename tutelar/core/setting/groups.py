@@ -167,7 +167,7 @@ class DeviceSettings:
     def _partners(self, device: Device) -> Iterator[Line]:
         for link in self.site.links_of(device.key):
             case = self.links.case(link)
-            if case is None:
+            if case is None or self.links.never(case) is not None:
                 continue
             for item in case.kind.values(case):
                 at = case.start if item.end == "from" else case.end

@@ -134,7 +134,8 @@ class Device(Part):
 class Link(Part):
     """What reports to what. `to_channel` picks one channel of a recorder that a desk steers through; `at` is the
     address or name of an outside end, `account` the number it knows us by; `address`, `port` and `priority` are a
-    paging zone's; `side` tells the reader outside a door from the one inside."""
+    paging zone's; `side` tells the reader outside a door from the one inside; `wanted` says that somebody knows that
+    it cannot be made as it stands, and keeps it as a wish."""
 
     kind: LinkKind
     from_: Slug = Field(alias="from")
@@ -148,6 +149,7 @@ class Link(Part):
     address: Address | None = None
     port: Port | None = None
     priority: Annotated[int, Field(ge=0, le=99)] | None = None
+    wanted: bool | None = None
 
 
 class BlockRule(Part):

@@ -8,6 +8,7 @@ from django.db import IntegrityError, transaction
 from django.db.models import Q
 from pydantic import ValidationError
 
+from tutelar.core.links.rules import camera_port_refuses
 from tutelar.core.site import UnreadableSite, read_site
 from tutelar.core.site.base import OUTSIDE_ENDS
 from tutelar.core.site.types import Link
@@ -102,10 +103,15 @@ def _set(shelf: Shelf, device: models.Device, part: dict[str, Any]) -> None:
     if part.get("network") and part.get("behind"):
         raise WriteRejected("A device is in a network or behind a recorder, not both.", [("network", "both given")])
     fresh = new_device(row, device.position, part, shelf.networks, shelf.kinds)
+    hung = device.behind_id if device.pk else None
     for name in ("model", "network", "name", "place", "mac", "serial", "addressing", "locked", "rest"):
         setattr(device, name, getattr(fresh, name))
     device.address = part.get("address")
     device.behind = lookup.device_row(row, part["behind"]) if part.get("behind") else None
+    if device.behind is not None and device.behind.pk != hung:
+        name, recorder = device.name or device.key, device.behind.name or device.behind.key
+        if refused := camera_port_refuses(device.model.family, name, recorder):
+            raise WriteRejected(" ".join(refused), [("behind", refused[0])])
 
 
 def _readable(row: models.Site, part: dict[str, Any]) -> None:

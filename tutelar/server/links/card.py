@@ -5,7 +5,6 @@ from collections.abc import Iterator
 from tutelar.core.line import Line
 from tutelar.core.links.base import End, ResolvedLink
 from tutelar.core.links.index import LinkIndex
-from tutelar.core.links.needs import families
 from tutelar.core.links.numbering import call_lines, numbers, paging_zones
 from tutelar.core.links.readiness import LinkStatus, Tested
 from tutelar.core.links.ring import ring_chain
@@ -56,7 +55,7 @@ def link_card(row: models.Site, number: int) -> Sheet:
         "state": item.state,
         "reason": item.reason,
         "needs": _needs(item),
-        "groups": [group for end in ("from", "to") for group in _ends(row, case, end)],
+        "groups": [group for end in ("from", "to") for group in _ends(row, item, end)],
         "tests": [_test(one) for one in item.tested],
         "rooms": list(_rooms(case)),
         "seats": _seats(case),
@@ -68,10 +67,10 @@ def link_card(row: models.Site, number: int) -> Sheet:
 
 def _needs(item: LinkStatus) -> list[Sheet]:
     case, found = item.case, []
-    wrong = families(case)
-    looked = [("families", wrong, "")] if wrong else [(one.key, one.gap(case), "") for one in case.kind.needs]
+    never = case.known.never(case)
+    looked = [(never.need, never)] if never else [(one.key, one.gap(case)) for one in case.kind.needs]
     met = {one.key: one.met for one in case.kind.needs}
-    for key, gap, _ in looked:
+    for key, gap in looked:
         if gap is None:
             found.append(
                 {
@@ -99,10 +98,11 @@ def _needs(item: LinkStatus) -> list[Sheet]:
     return sorted(found, key=lambda need: need["met"])
 
 
-def _ends(row: models.Site, case: ResolvedLink, end: End) -> Iterator[Sheet]:
+def _ends(row: models.Site, item: LinkStatus, end: End) -> Iterator[Sheet]:
     """Yield the values of one end as a group whose key is the device's, so that a tick knows where it belongs."""
+    case = item.case
     device = case.start if end == "from" else case.end
-    lines: list[Line] = [at.line for at in case.kind.values(case) if at.end == end]
+    lines: list[Line] = [at.line for at in item.values if at.end == end]
     name = device.label if device is not None else case.to
     if device is not None and lines:
         values = Values(row, device, lines)

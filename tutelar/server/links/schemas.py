@@ -28,6 +28,7 @@ class Thread(Schema):
     slot: int | None
     side: str | None
     state: LinkState
+    wanted: bool
     reason: str | None
     whose: str | None
     where: str | None
@@ -181,6 +182,7 @@ class LinkParts(Schema):
     address: str | None = Field(default=None, max_length=40)
     port: int | None = Field(default=None, ge=1, le=65535)
     priority: int | None = Field(default=None, ge=0, le=99)
+    wanted: bool | None = None
 
 
 class LinkChange(LinkParts):
@@ -205,7 +207,7 @@ class Witnessed(Schema):
 
 
 class ProposedChange(Schema):
-    action: Literal["add", "number", "move"]
+    action: Literal["add", "number", "move", "remove"]
     start_name: str
     to_name: str
     word: str

@@ -7,18 +7,21 @@ from typing import Any
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
+from tutelar.core.links.ends import WISHES
 from tutelar.core.links.measured import witnessed_ends
 from tutelar.core.links.numbering import numbers
-from tutelar.core.links.propose import Proposal, propose
+from tutelar.core.links.propose import Proposal, held, propose
 from tutelar.core.links.readiness import LinkStatus, basis, check_name
-from tutelar.core.links.registry import kind_of, slot_word
+from tutelar.core.links.registry import link_index, slot_word
 from tutelar.core.links.table import Row, match_fields, read_links
-from tutelar.core.site import Reading, UnreadableSite, read_site
+from tutelar.core.site import Reading, Site, UnreadableSite, read_site
 from tutelar.core.site.base import OUTSIDE_ENDS
 from tutelar.core.wording import count
 from tutelar.server import models
 from tutelar.server.actor import Actor
 from tutelar.server.links import queries
+from tutelar.server.links.sentences import says, where
+from tutelar.server.proof import queries as proof_queries
 from tutelar.server.proof.witnessing import keep_witnessed
 from tutelar.server.store import documents, lookup
 from tutelar.server.store.document import link_document, new_link
@@ -44,12 +47,13 @@ def change_link(key: str, number: int, actor: Actor, revision: int, changes: dic
     with transaction.atomic():
         row = site_for_update(key)
         link, before = _held(row, number, revision, changes)
+        led = where(link)
         _set(row, link, {name: value for name, value in {**before, **changes}.items() if value is not None})
         link.revision += 1
         _save_link(link)
-        checked(row)
+        _can_be_made(checked(row), link)
         bump(row)
-        log(row, actor, "link.changed", link.start.key, _now(link), before, link_document(link))
+        log(row, actor, "link.changed", link.start.key, _changed(link, led), before, link_document(link))
     return link
 
 
@@ -64,11 +68,24 @@ def _held(
     return link, before
 
 
-def _now(link: models.Link) -> str:
-    where = link.end.name or link.end.key if link.end else link.outside
-    word = slot_word(link.kind)
-    place = f"{word} {link.slot}" if link.slot is not None else f"no {word}"
-    return f"{link.start.name or link.start.key} is now on {place} of {where}."
+def _changed(link: models.Link, led: str) -> str:
+    """Return what a link is now, and where it led before."""
+    return f"{says(link)}{'' if where(link) == led else f'; before: {led}'}."
+
+
+def _can_be_made(document: Site, link: models.Link) -> None:
+    """Raise WriteRejected for a link whose ends cannot be tied; one that lacks only a way may be kept as wanted."""
+    at = models.Link.objects.filter(site=link.site, position__lt=link.position).count()
+    known = link_index(document, {})
+    case = known.case(document.links[at])
+    gap = known.never(case) if case is not None else None
+    if case is None or gap is None or (gap.need in WISHES and case.link.wanted):
+        return
+    nearest = f" {gap.nearest}." if gap.nearest else ""
+    faults = [("to", f"{case.start.label} to {case.to}: {gap.what}.{nearest}")]
+    if gap.need in WISHES:
+        faults.append(("wanted", "It can be kept as wanted: it takes no number, and nothing is typed for it."))
+    raise WriteRejected(faults[0][1], faults)
 
 
 def _set(row: models.Site, link: models.Link, part: dict[str, Any]) -> None:
@@ -114,12 +131,9 @@ def add_link(key: str, actor: Actor, part: dict[str, Any]) -> models.Link:
         link = models.Link(site=row, position=_last(row), kind=part["kind"])
         _set(row, link, {name: value for name, value in part.items() if value is not None})
         _save_link(link)
-        document = checked(row)
+        _can_be_made(checked(row), link)
         bump(row)
-        stored = document.links[-1]
-        says = kind_of(document, stored).says.replace("{from}", link.start.name or link.start.key)
-        sentence = says.replace("{to}", link.end.name or link.end.key if link.end else link.outside)
-        log(row, actor, "link.added", link.start.key, f"Link added: {sentence}.", None, part)
+        log(row, actor, "link.added", link.start.key, f"Link added: {says(link)}.", None, part)
     return link
 
 
@@ -128,17 +142,10 @@ def remove_link(key: str, number: int, actor: Actor, revision: int) -> dict[str,
     with transaction.atomic():
         row = site_for_update(key)
         link, before = _held(row, number, revision, None)
-        start = link.start.key
+        start, sentence = link.start.key, f"Link removed: {says(link)}."
         link.delete()
         bump(row)
-        log(
-            row,
-            actor,
-            "link.removed",
-            start,
-            f"Link removed: {before['from']} {before['kind']} {before['to']}.",
-            before,
-        )
+        log(row, actor, "link.removed", start, sentence, before)
     return before
 
 
@@ -150,6 +157,8 @@ def _save_link(link: models.Link) -> None:
         same = models.Link.objects.filter(site=link.site, end=link.end, outside=link.outside, kind=link.kind)
         held = same.filter(slot=link.slot, side=link.side).exclude(pk=link.pk).first()
         who = (held.start.name or held.start.key) if held else "another device"
+        if held is not None and held.start_id == link.start_id:
+            who = f"another link of {who}"
         word = slot_word(link.kind)
         sentence = f"{word.capitalize()} {link.slot} is taken by {who}; choose a free one."
         raise WriteRejected(sentence, [("slot", sentence)]) from None
@@ -161,12 +170,7 @@ def _save_link(link: models.Link) -> None:
 def proposal(row: models.Site) -> Proposal:
     """Return what could be tied; links that are proven or typed stay where they are."""
     known = queries.links_known(row)
-    fixed = [
-        known.position[id(item.case.link)]
-        for item in queries.link_standings(row)
-        if item.state in ("proven", "tied", "doubtful", "broken")
-    ]
-    return propose(known, fixed)
+    return propose(known, held(known, proof_queries.readings(row), queries.link_ticks(row)))
 
 
 def apply_proposal(key: str, actor: Actor, revision: int) -> models.Site:
@@ -176,8 +180,11 @@ def apply_proposal(key: str, actor: Actor, revision: int) -> models.Site:
         wanted = proposal(row)
         if not wanted.changes:
             raise WriteRejected(wanted.shortfall[0] if wanted.shortfall else "There is nothing to tie.")
-        parts = [(item.position, _part(item.link)) for item in wanted.changes]
-        _store(row, actor, parts, "link.proposed", f"{count(len(parts), 'link')} tied as proposed.")
+        out = [item.position for item in wanted.changes if item.action == "remove" and item.position is not None]
+        parts = [(item.position, _part(item.link)) for item in wanted.changes if item.action != "remove"]
+        left = f", {len(out)} taken out for want of room" if out else ""
+        sentence = f"{count(len(parts), 'link')} tied as proposed{left}."
+        _store(row, actor, parts, "link.proposed", sentence, out)
     return row
 
 
@@ -186,18 +193,30 @@ def _part(link: Any) -> dict[str, Any]:
 
 
 def _store(
-    row: models.Site, actor: Actor, parts: Sequence[tuple[int | None, dict[str, Any]]], kind: str, sentence: str
+    row: models.Site,
+    actor: Actor,
+    parts: Sequence[tuple[int | None, dict[str, Any]]],
+    kind: str,
+    sentence: str,
+    out: Sequence[int] = (),
 ) -> None:
-    """Store links (position in the document or None, the link) in the caller's transaction, with log lines."""
-    devices = {device.key: device for device in models.Device.objects.filter(site=row)}
-    rows = list(models.Link.objects.select_related("start", "end").filter(site=row))
+    """Store links (position in the document or None, the link) in the caller's transaction, with log lines.
+
+    Those at the positions `out` are taken out.
+    """
+    devices = {device.key: device for device in models.Device.objects.select_related("model").filter(site=row)}
+    rows = list(models.Link.objects.select_related("start__model", "end__model").filter(site=row))
     changed = [rows[position] for position, _ in parts if position is not None]
     models.Link.objects.filter(pk__in=[link.pk for link in changed]).update(slot=None)  # they may be exchanged
     last = _last(row)
     events: list[Event] = []
+    for leaving in out:
+        gone = rows[leaving]
+        events.append(("link.removed", gone.start.key, f"Link removed: {says(gone)}.", link_document(gone), None))
+        gone.delete()
     for at, (position, part) in enumerate(parts):
         old = rows[position] if position is not None else None
-        before = link_document(old) if old is not None else None
+        before, led = (link_document(old), where(old)) if old is not None else (None, "")
         link = old or models.Link(site=row, position=last + at, kind=part["kind"])
         fresh = new_link(row, link.position, {**(before or {}), **part}, devices)
         for name in ("start", "end", "outside", "slot", "side", "rest"):
@@ -206,10 +225,9 @@ def _store(
             link.revision += 1
         _save_link(link)
         if before is not None:
-            events.append(("link.changed", link.start.key, _now(link), before, link_document(link)))
+            events.append(("link.changed", link.start.key, _changed(link, led), before, link_document(link)))
         else:
-            said = f"Link added: {part['from']} {part['kind']} {part['to']}."
-            events.append(("link.added", link.start.key, said, None, part))
+            events.append(("link.added", link.start.key, f"Link added: {says(link)}.", None, part))
     checked(row)
     bump(row)
     log(row, actor, kind, row.key, sentence)

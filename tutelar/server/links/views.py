@@ -4,9 +4,9 @@ from collections import Counter
 from typing import Any
 
 from tutelar.core.links.index import LinkIndex
-from tutelar.core.links.propose import untied
 from tutelar.core.links.readiness import OPEN, LinkStatus
 from tutelar.core.links.registry import GROUPS, KINDS
+from tutelar.core.links.wishes import untied
 from tutelar.core.site import Site
 from tutelar.core.wording import capital, count
 from tutelar.server import models
@@ -114,6 +114,7 @@ def _thread(pk: int, revision: int, item: LinkStatus) -> Sheet:
         "slot": link.slot,
         "side": link.side,
         "state": item.state,
+        "wanted": bool(link.wanted),
         "reason": item.reason,
         "whose": gap.whose if gap else None,
         "where": gap.where if gap else None,

@@ -1,7 +1,7 @@
 import { type FormEvent, useState } from "react";
 import type { Schemas } from "../../api/client";
-import { Trouble } from "../../parts/Feedback";
 import { type Card, useChangeLink, useRemoveLink } from "./useLink";
+import { WantedAnyway } from "./WantedAnyway";
 import { seatWord } from "./words";
 
 const LABELS: Record<string, string> = {
@@ -53,15 +53,19 @@ export function LinkForm({
   const newer = card.revision !== based.revision;
   if (newer && (same || change.isSuccess)) rebase();
 
-  function submit(event: FormEvent) {
-    event.preventDefault();
+  function store(wanted: boolean) {
     const parts: Record<string, string | number | null> = {};
     for (const name of card.fields) {
       const text = more[name]?.trim() ?? "";
       parts[name] = text === "" ? null : NUMBERS.has(name) ? Number(text) : text;
     }
-    const number = card.number_word === null ? {} : { slot: slot === "" ? null : Number(slot) };
-    change.mutate({ revision: based.revision, to, ...number, ...parts } as Schemas["LinkChange"]);
+    const number = card.number_word === null ? {} : { slot: slot === "" || wanted ? null : Number(slot) };
+    const wish = wanted ? { wanted } : {};
+    change.mutate({ revision: based.revision, to, ...number, ...parts, ...wish } as Schemas["LinkChange"]);
+  }
+  function submit(event: FormEvent) {
+    event.preventDefault();
+    store(false);
   }
   const error = change.error ?? remove.error;
   return (
@@ -149,7 +153,7 @@ export function LinkForm({
             )}
           </label>
         ))}
-        {error && <Trouble error={error} />}
+        {error && <WantedAnyway error={error} keep={() => store(true)} />}
         {newer && !same && (
           <button type="button" className="btn justify-self-start" onClick={rebase}>
             Take over what stands now

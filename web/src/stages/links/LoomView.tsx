@@ -1,7 +1,7 @@
 import type { KeyboardEvent } from "react";
 import { Mark } from "../../parts/Mark";
 import { type Comb, type Group, LEFT, type Loom, RIGHT, type Section, type Strand, WIDTH } from "./loom";
-import { LOOSE, STATES, seatWord } from "./words";
+import { LOOSE, STATES, seatWord, stateWord } from "./words";
 
 const LOOSE_AT = LEFT + 62;
 
@@ -134,7 +134,7 @@ function startWord(strand: Strand): string {
 function labelOf({ threads, beam }: Strand): string {
   const [first] = threads;
   if (!first) return "";
-  const { word } = STATES[first.state];
+  const word = stateWord(first);
   if (threads.length > 1)
     return `${threads.length} to ${beam.name}, ${word}, from ${first.start_name}: show each`;
   const channel = first.from_channel !== null ? `, its channel ${first.from_channel}` : "";

@@ -2,8 +2,8 @@ import { type FormEvent, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useFrame } from "../../api/site";
 import { LargeDialog } from "../../parts/Dialog";
-import { Trouble } from "../../parts/Feedback";
 import { useAddLink } from "./useLink";
+import { WantedAnyway } from "./WantedAnyway";
 
 const OUTSIDE: Record<string, string> = {
   relay: "The makers’ relay",
@@ -41,19 +41,23 @@ export function NewLink({
   );
   const encoder = starts.find((device) => device.key === from)?.family === "encoder";
 
-  function submit(event: FormEvent) {
-    event.preventDefault();
+  function store(wanted: boolean) {
     if (!kind) return;
     add.mutate(
       {
         kind: kind.word,
         start: from,
         to,
-        slot: number === "" ? null : Number(number),
+        slot: number === "" || wanted ? null : Number(number),
+        wanted: wanted || null,
         from_channel: encoder && channel !== "" ? Number(channel) : null,
       },
       { onSuccess: close },
     );
+  }
+  function submit(event: FormEvent) {
+    event.preventDefault();
+    store(false);
   }
   const label = "grid min-w-0 gap-1 text-small font-semibold";
   return (
@@ -134,7 +138,7 @@ export function NewLink({
             />
           </label>
         )}
-        {add.error && <Trouble error={add.error} />}
+        {add.error && <WantedAnyway error={add.error} keep={() => store(true)} />}
         <button
           type="submit"
           className="btn btn-main justify-self-start"

@@ -27,7 +27,8 @@ export function Proposal({ close }: { close: () => void }) {
       {data && (
         <div className="mt-2 grid gap-3">
           <p className="text-ink-2">
-            Channels follow the walk, recorders are filled evenly. What is proven or typed stays.
+            Channels follow the walk, recorders are filled evenly, none beyond its limits. What is proven or
+            typed stays.
           </p>
           {data.shortfall.map((said) => (
             <p key={said} className="flex gap-2 border-l-4 border-red pl-3 font-semibold">
@@ -54,7 +55,9 @@ export function Proposal({ close }: { close: () => void }) {
             disabled={data.changes.length === 0 || apply.isPending}
             onClick={() => apply.mutate(data.revision, { onSuccess: close })}
           >
-            Tie {data.changes.length} as proposed
+            {data.changes.every((change) => change.action === "remove")
+              ? `Take ${data.changes.length} out as proposed`
+              : `Tie ${data.changes.filter((change) => change.action !== "remove").length} as proposed`}
           </button>
         </div>
       )}
@@ -62,7 +65,8 @@ export function Proposal({ close }: { close: () => void }) {
   );
 }
 
-const WORDS = { add: "new", number: "number", move: "moves" } as const;
+const WORDS = { add: "new", number: "number", move: "moves", remove: "taken out" } as const;
+const MARKS = { add: "planned", number: "planned", move: "off", remove: "cut" } as const;
 
 function Changes({ changes }: { changes: Schemas["ProposedChange"][] }) {
   const [shown, more] = useTruncated(changes, 80);
@@ -88,7 +92,7 @@ function Changes({ changes }: { changes: Schemas["ProposedChange"][] }) {
             >
               <td className="py-1">
                 <span className="flex items-center gap-2">
-                  <Mark name={change.action === "move" ? "off" : "planned"} />
+                  <Mark name={MARKS[change.action]} />
                   {WORDS[change.action]}
                 </span>
               </td>

@@ -1,7 +1,7 @@
 import { State } from "../../parts/Mark";
 import { useTruncated } from "../../parts/useTruncated";
 import type { Beam } from "./loom";
-import { STATES, seatWord } from "./words";
+import { STATES, seatWord, stateWord } from "./words";
 
 /** The links one below the other, where there is no room for the loom. */
 export function ThreadList({
@@ -34,7 +34,7 @@ export function ThreadList({
                   {thread.from_channel !== null && ` (${thread.from_channel})`}
                 </span>
                 <span className="text-small">
-                  <State name={STATES[thread.state].mark}>{STATES[thread.state].word}</State>
+                  <State name={STATES[thread.state].mark}>{stateWord(thread)}</State>
                 </span>
               </span>
               <span className="block text-small text-ink-2">

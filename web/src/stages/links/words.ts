@@ -18,6 +18,11 @@ export const STATES: Record<
 };
 export const LOOSE: ReadonlySet<State> = new Set<State>(["waiting", "impossible"]);
 
+/** How far a link is, in a word; one that somebody wishes for although it cannot be made is wanted. */
+export function stateWord(thread: { state: State; wanted: boolean }): string {
+  return thread.state === "impossible" && thread.wanted ? "wanted" : STATES[thread.state].word;
+}
+
 /** Which number a link has at its target, in words. */
 export function seatWord(word: string | null, slot: number | null): string {
   if (word === null) return "";
