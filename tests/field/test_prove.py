@@ -9,8 +9,10 @@ from unittest.mock import patch
 
 from bench.sites import site_text
 from tests.samples import demo, device, document, read
+from tutelar.core.links.measured import link_readings
+from tutelar.core.links.registry import link_index
 from tutelar.core.planning import plan
-from tutelar.core.proof import StreamSeen, all_expectations
+from tutelar.core.proof import StreamSeen, all_expectations, measured_of
 from tutelar.core.site import Reading, Site, UnreadableSite, read_site, with_addresses
 from tutelar.field.connect import ConnectError, connect
 from tutelar.field.guard import Forbidden, Guard
@@ -54,6 +56,38 @@ class StandInSite(TestCase):
         readings = measured(ready(demo()))
         self.assertEqual({item.result for item in readings}, {"pass"})
         self.assertEqual({item.device for item in readings}, {part["key"] for part in demo()["devices"]})
+
+    def test_every_registration_is_asked_for_where_it_should_be(self) -> None:
+        services = {"web": 80, "signalling": 5060}
+        raw = document([device(1, "gate"), device(2, "gate"), device(3, "view"), device(4, "exchange")])
+        raw["models"] = [
+            {"key": key, "family": family, "services": services, "factory": {"mode": "leased"}}
+            for key, family in (("gate", "door-station"), ("view", "indoor-monitor"), ("exchange", "call-server"))
+        ]
+        raw["links"] = [
+            {"kind": "registers-at", "from": "d-3", "to": "d-1", "slot": 1},
+            {"kind": "registers-at", "from": "d-3", "to": "d-2", "slot": 4},
+            {"kind": "calls", "from": "d-1", "to": "d-4", "slot": 201},
+        ]
+        site = ready(raw)
+
+        def registered(*faults: dict[str, Any]) -> dict[str, tuple[str, str]]:
+            found = [item for item in measured(site, list(faults)) if item.check == "registered"]
+            return {item.device: (item.result, measured_of(site, item)) for item in found}
+
+        self.assertEqual(
+            registered(),
+            {
+                "d-1": ("pass", "registered as number 201"),
+                "d-3": ("pass", "registered as number 1, and at Device 2 as number 4"),
+            },
+        )
+        found = registered({"kind": "power-off", "device": "d-2"}, {"kind": "power-off", "device": "d-4"})
+        self.assertEqual(found["d-3"], ("skipped", "not told by Device 2"))
+        self.assertEqual(found["d-1"], ("fail", "the main station does not answer"))
+        known = link_index(site, plan(site).addresses())
+        proofs = link_readings(known, [item for item in measured(site) if item.check == "registered"])
+        self.assertEqual([(item.device, item.check) for item in proofs], [("d-1", "calls.d-4.registered")])
 
     def test_a_stranger_is_offered_no_password(self) -> None:
         site = ready(demo())

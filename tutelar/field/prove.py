@@ -5,9 +5,9 @@ import random
 from collections.abc import AsyncGenerator, Callable, Iterable, Mapping
 from dataclasses import dataclass, field, replace
 
+from tutelar.core.links.ties import recordings, registrations
 from tutelar.core.proof import Expectation, Observation, factory_login, judge, stranger
-from tutelar.core.proof.ties import recordings, registration
-from tutelar.core.site.types import Device, Reading, Site
+from tutelar.core.site.types import Device, Link, Reading, Site
 from tutelar.field.connect import ConnectError
 from tutelar.field.evidence import trimmed
 from tutelar.field.guard import Guard
@@ -123,12 +123,24 @@ class Prover:
         targets: Mapping[str, Target],
         refused: set[str],
     ) -> Observation:
-        """Return what was seen with what the main station lists for the device's number; a station that refused the
-        question once is not asked again."""
-        link = registration(site, device)
-        target = targets.get(link.to) if link is not None else None
-        port = site.services_of(site.device_by_key[link.to]).get("signalling") if link is not None else None
-        if link is None or link.slot is None or target is None or port is None or link.to in refused:
+        """Return what was seen with what each station lists for the device's number there; a station that refused
+        the question once is not asked again."""
+        for link in registrations(site, device):
+            seen = await self._listed_at(link, site, seen, look, targets, refused)
+        return seen
+
+    async def _listed_at(
+        self,
+        link: Link,
+        site: Site,
+        seen: Observation,
+        look: Callable[[str], "asyncio.Task[Observation | None]"],
+        targets: Mapping[str, Target],
+        refused: set[str],
+    ) -> Observation:
+        target = targets.get(link.to)
+        port = site.services_of(site.device_by_key[link.to]).get("signalling")
+        if link.slot is None or target is None or port is None or link.to in refused:
             return seen
         home = await look(link.to)
         answers = home is not None and home.ports.get("signalling")
@@ -150,7 +162,9 @@ class Prover:
             refused.add(link.to)
             return seen
         shown = trimmed(said.answer.head, [target.registration or ""])
-        return replace(seen, listed=said.addresses, evidence={**seen.evidence, "registrar": shown})
+        before = seen.evidence.get("registrar")
+        evidence = {**seen.evidence, "registrar": shown if before is None else f"{before}\n\n{shown}"}
+        return replace(seen, listed={**seen.listed, link.to: said.addresses}, evidence=evidence)
 
 
 # What others need of a device: what a recorder tells of its cameras, whether a main station is itself and signals.

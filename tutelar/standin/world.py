@@ -10,7 +10,7 @@ from ipaddress import AddressValueError, IPv4Address, IPv4Network
 from typing import Any
 
 from tutelar.core.links.registry import kind_of
-from tutelar.core.proof.ties import REGISTERING
+from tutelar.core.links.ties import registrations
 from tutelar.core.site.types import Link, Site
 from tutelar.core.site.values import dotted
 from tutelar.standin.device import PretendDevice, pretend_password
@@ -44,6 +44,7 @@ class World:
     strangers: list[PretendDevice] = field(default_factory=list)
     entries: dict[str, list[Entry]] = field(default_factory=dict)
     homes: dict[str, Entry] = field(default_factory=dict)
+    further: dict[str, list[Entry]] = field(default_factory=dict)  # registrations besides that at home
     restart: Callable[[PretendDevice], None] | None = None
 
     @classmethod
@@ -56,9 +57,12 @@ class World:
                 continue
             if link.kind == "records" and link.slot is not None:
                 world.entries.setdefault(end.key, []).append(world.entry(link, start))
-            elif link.kind in REGISTERING and start.key not in world.homes:
-                world.homes[start.key] = world.entry(link, end)
-                start.number = link.slot
+        for key, device in devices.items():
+            links = [link for link in registrations(site, site.device_by_key[key]) if link.to in devices]
+            for home in links[:1]:
+                world.homes[key] = world.entry(home, devices[home.to])
+                device.number = home.slot
+            world.further[key] = [world.entry(link, devices[link.to]) for link in links[1:]]
         return world
 
     def entry(self, link: Link, held: PretendDevice) -> Entry:
@@ -114,7 +118,7 @@ class World:
         if device.inputs:
             told["inputs"] = [{"number": number, "state": state} for number, state in device.inputs.items()]
         if device.key in self.homes:
-            told["registered"] = {"number": device.number, "state": self._registered(device, answering)}
+            told["registered"] = {"number": device.number, "state": self._registered(self.homes[device.key], answering)}
         if device.family in ("recorder", "software-recorder"):
             told["disk"] = device.disk if device.writes else "nothing is written"
             told["channels"] = [self._channel(device, *channel) for channel in self.channels(device, answering)]
@@ -133,8 +137,7 @@ class World:
             return "port closed"
         return "live" if found.password == entry.password != "" and not found.locked else "login refused"
 
-    def _registered(self, device: PretendDevice, answering: Places) -> str:
-        home = self.homes[device.key]
+    def _registered(self, home: Entry, answering: Places) -> str:
         found = answering.get((home.ground, home.address))
         if found is None or found.mute:
             return "the main station does not answer"
@@ -145,13 +148,15 @@ class World:
     def listed(self, station: PretendDevice, number: str) -> list[str]:
         """Return the addresses of those that are registered at a main station by this number."""
         answering = self.answering()
+        there = [(key, home, self.devices[key].number) for key, home in self.homes.items()]
+        there += [(key, entry, entry.number) for key, entries in self.further.items() for entry in entries]
         return [
             dotted(self.devices[key].site_address)
-            for key, home in self.homes.items()
+            for key, home, own in there
             if home.to == station.key
-            and str(self.devices[key].number) == number
+            and str(own) == number
             and self.devices[key].reachable
-            and self._registered(self.devices[key], answering) == "registered"
+            and self._registered(home, answering) == "registered"
         ]
 
     def leases(self) -> str:

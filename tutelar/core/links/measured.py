@@ -6,10 +6,16 @@ from collections.abc import Iterable
 from tutelar.core.links.base import ResolvedLink
 from tutelar.core.links.index import LinkIndex
 from tutelar.core.links.readiness import basis, check_name
+from tutelar.core.links.ties import registrations
 from tutelar.core.site.types import Reading
 
 # Check of a device: the word of the links that it tells about, and the test of such a link.
-_PROVES = {"linked": ("records", "live"), "records": ("records", "records"), "relay": ("relays", "online")}
+_PROVES = {
+    "linked": ("records", "live"),
+    "records": ("records", "records"),
+    "relay": ("relays", "online"),
+    "registered": ("calls", "registered"),  # at a call server of the site; calls at a door are tried by somebody
+}
 _ENDS = {"call": ("test-call", True), "unlock": ("door-opens", False), "mobile": ("phone-picture", False)}
 
 
@@ -33,7 +39,10 @@ def link_readings(known: LinkIndex, readings: Iterable[Reading]) -> list[Reading
     for reading in readings:
         word, key = _PROVES.get(reading.check, ("", ""))
         links = known.tied_from.get((reading.device, word), [])
-        if reading.result not in ("pass", "fail") or (reading.result == "fail" and len(links) > 1):
+        several = len(links) > 1
+        if reading.check == "registered" and (device := known.site.device_by_key.get(reading.device)) is not None:
+            several = several or len(registrations(known.site, device)) > 1
+        if reading.result not in ("pass", "fail") or (reading.result == "fail" and several):
             continue
         for link in links:
             case = known.case(link)

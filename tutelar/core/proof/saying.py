@@ -1,11 +1,13 @@
 """Sentences with blanks, filled last: `{recorder:label}` is the name that the device has today, not then.
 
-Forms of a blank: `label` a device's name, `channels` channels of recorders ("rec-1:3 rec-2:1"), `mark` the start of a
+Forms of a blank: `label` a device's name, `channels` channels of recorders ("rec-1:3 rec-2:1"),
+`further` further registrations ("gate-2:3", "" for none), `mark` the start of a
 fingerprint, `offset` a clock difference in seconds, `order` a date order, `at` an address, `ms` a time to answer.
 """
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from string import Formatter
+from typing import Any
 
 from tutelar.core.site.types import Site
 
@@ -39,6 +41,8 @@ class _Saying(Formatter):
                 return self.site.label_of(text)
             case "channels":
                 return "; ".join(self._channel(item) for item in text.split())
+            case "further":
+                return "".join(f", and at {self._place(item)}" for item in text.split())
             case "mark":
                 return short_mark(text)
             case "offset":
@@ -50,6 +54,14 @@ class _Saying(Formatter):
             case "ms":
                 return f"in {float(text):.0f} ms" if float(text) >= 1 else "in under 1 ms"
         return str(super().format_field(value, form))
+
+    def get_value(self, key: int | str, args: Sequence[Any], kwargs: Mapping[str, Any]) -> Any:
+        """Return what fills a blank; readings that were kept before a check asked for more say nothing of it."""
+        return "" if key == "further" and key not in kwargs else super().get_value(key, args, kwargs)
+
+    def _place(self, item: str) -> str:
+        station, _, number = item.rpartition(":")
+        return f"{self.site.label_of(station)}{f' as number {number}' if number else ''}"
 
     def _channel(self, item: str) -> str:
         recorder, _, channel = item.rpartition(":")

@@ -92,8 +92,8 @@ class Observation:
     """Everything seen of one device: port answers by service, its identity, its clock minus ours in seconds, what
     the planned account got, what it then told, its stream; `tries` and `lost` count exchanges that broke off and
     went well when they were tried again. `factory` is what the factory login got, `neighbour` the hardware address
-    that the laptop's own table has for it, `listed` the addresses under which the main station has its number (None:
-    not asked), `evidence` what came over the wire by where it was asked."""
+    that the laptop's own table has for it, `listed` the addresses under which a station has its number, by that
+    station's key (absent: not asked), `evidence` what came over the wire by where it was asked."""
 
     ports: Mapping[str, PortAnswer] = field(default_factory=dict)
     identity: Identity | None = None
@@ -106,5 +106,5 @@ class Observation:
     certificate: CertificateSeen | None = None
     factory: LoginAnswer | None = None
     neighbour: str | None = None
-    listed: tuple[str, ...] | None = None
+    listed: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
     evidence: Mapping[str, str] = field(default_factory=dict)

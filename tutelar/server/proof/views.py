@@ -4,6 +4,7 @@ from dataclasses import asdict
 
 from django.conf import settings
 
+from tutelar.core.links.ties import recordings
 from tutelar.core.proof import (
     CHECKS,
     WITNESSED,
@@ -15,7 +16,6 @@ from tutelar.core.proof import (
     measured_of,
 )
 from tutelar.core.proof.registry import FIRST, check_of
-from tutelar.core.proof.ties import recordings
 from tutelar.core.proof.witnessed import asked_of, may_be_seen
 from tutelar.core.site.types import Device, Exemption, Reading, Site
 from tutelar.core.wording import family_plural

@@ -4,9 +4,9 @@ from collections.abc import Callable
 
 from tutelar.core.links.base import login_slot
 from tutelar.core.links.registry import kind_of
+from tutelar.core.links.ties import recordings
 from tutelar.core.proof.check import Check, Outcome, Sight, Subject, Values, fails, passes, skips
 from tutelar.core.proof.identity import stranger, unit_of
-from tutelar.core.proof.ties import recordings
 from tutelar.core.site.types import Link
 
 
