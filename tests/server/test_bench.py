@@ -114,8 +114,85 @@ class AtTheBench(ApiCase):
         self.assertEqual(after["current"]["step"], one["current"]["step"])
         mine = next(step for step in after["steps"] if step["id"] == after["current"]["step"])
         self.assertEqual((mine["state"], mine["hand"], mine["start_s"]), ("doing", 1, 0))
-        stale = self.call("POST", f"/sites/{self.key}/bench/{two['current']['step']}", {"revision": 0, "state": "done"})
-        self.assertEqual(stale[0], 409)
+        path = f"/sites/{self.key}/bench/{two['current']['step']}"
+        self.assertEqual(self.call("POST", path, {"revision": 0, "state": "done"})[0], 200)  # done twice is done
+        self.assertEqual(models.Event.objects.filter(kind="step.done").count(), 1)
+        other = {"revision": 0, "state": "skipped", "reason": "no ladder"}
+        self.assertEqual(self.call("POST", path, other)[0], 409)
+
+    def test_what_is_not_plugged_in_is_out_of_the_run_and_can_be_taken_up(self) -> None:
+        self.start()
+        first = self.sheet()["current"]["step"]
+        key = first.split(":")[0]
+        self.assertEqual(self.say(first, state="skipped", reason="not delivered")[0], 200)
+        sheet = self.sheet()
+        self.assertEqual(sheet["run"]["aside"], [{"device": key, "reason": "not delivered"}])
+        self.assertEqual({step["id"] for step in sheet["steps"] if step["device"] == key}, set())
+        line = models.Event.objects.get(kind="step.skipped")
+        self.assertIn("skipped: not delivered; the device is out of the run.", line.sentence)
+        self.assertEqual(self.say(first, state="back", revision=99)[0], 200)
+        self.assertIn(first, {step["id"] for step in self.sheet()["steps"]})
+
+    def until(self, kind: str, key: str, hand: int = 1) -> None:
+        """Do what comes until a step of a device is done."""
+        for _ in range(60):
+            current = self.sheet(hand)["current"]
+            assert current is not None
+            if current["waits_for"] is not None:
+                self.say(current["waits_for"], state="ready")
+            self.say(current["step"], hand=hand)
+            if current["step"] == f"{key}:{kind}":
+                return
+        self.fail(f"{key}:{kind} never comes")
+
+    def test_who_leaves_first_gets_the_way_home(self) -> None:
+        self.key = self.bring(demo())
+        self.start(2)
+        for _ in range(40):  # until the second laptop stands in the factory subnet
+            sheet = self.sheet(2)
+            if sheet["laptop"]["fixed"]:
+                break
+            if sheet["current"]["waits_for"]:
+                self.say(sheet["current"]["waits_for"], state="ready")
+            self.say(sheet["current"]["step"], hand=2)
+        self.assertTrue(sheet["laptop"]["fixed"])
+        change = {"revision": self.sheet()["run"]["revision"], "change": "hands", "hands": 1}
+        self.assertEqual(self.call("PATCH", f"/sites/{self.key}/run", change)[0], 200)
+        sheet = self.sheet(2)
+        self.assertEqual((sheet["run"]["hand"], sheet["run"]["hands"]), (2, 1))
+        self.assertIn("for 2 technicians", sheet["run"]["said"])
+        self.assertEqual(sheet["current"]["step"], "hand-2:adapter-back")
+        self.assertEqual(self.say("hand-2:adapter-back", hand=2)[0], 200)
+        self.assertEqual(self.sheet(2)["run"]["hand"], 1)
+        self.assertEqual(
+            {step["hand"] for step in self.sheet()["steps"] if step["hands"] and step["state"] == "open"}, {1}
+        )
+
+    def test_what_changed_after_it_was_typed_is_typed_anew_where_it_answers(self) -> None:
+        self.start()
+        self.until("confirm", "d-1")
+        old = self.placed(self.key, "d-1")["address"]
+        self.assertEqual(self.sheet()["run"]["aside"], [])
+        revision = self.placed(self.key, "d-1")["revision"]
+        change = {"revision": revision, "address": "10.20.30.99"}
+        self.assertEqual(self.call("PATCH", f"/sites/{self.key}/devices/d-1", change)[0], 200)
+        steps = {step["id"]: step for step in self.sheet()["steps"]}
+        anew = steps["d-1:configure"]
+        self.assertEqual((anew["state"], anew["title"]), ("open", "Type the settings of Device 1 anew"))
+        self.assertEqual(anew["why"], f"Its address changed from {old} to 10.20.30.99 since it was typed.")
+        self.assertEqual(steps["d-1:confirm"]["state"], "open")
+        self.assertNotEqual(self.placed(self.key, "d-1")["state"], "set")
+        for _ in range(30):
+            current = self.sheet()["current"]
+            if current["step"] == "d-1:configure":
+                break
+            self.say(current["waits_for"] or current["step"], state="ready" if current["waits_for"] else "done")
+        self.assertIn(f"Device 1 answers at {old}", current["contact"]["steps"][0])
+        self.until("confirm", "d-1")
+        done = {step["id"]: step for step in self.sheet()["steps"]}
+        self.assertEqual((done["d-1:configure"]["state"], done["d-1:confirm"]["state"]), ("done", "done"))
+        self.assertEqual(self.placed(self.key, "d-1")["state"], "set")
+        self.assertEqual(models.Event.objects.filter(kind="step.anew").count(), 1)
 
     def test_a_step_whose_turn_has_not_come_is_refused_by_name(self) -> None:
         self.start()

@@ -17,6 +17,7 @@ TITLES = {
     "activate": "Wake {name} for the first time",
     "update": "{name} updates its firmware",
     "configure": "Give {name} its address and settings",
+    "configure-anew": "Type the settings of {name} anew",
     "restart": "{name} restarts",
     "confirm": "Look at {name} at its new address",
     "format": "{name} formats its disk",
@@ -40,11 +41,14 @@ class AdapterConfig:
 
     @property
     def network(self) -> IPv4Network:
+        """The subnet that the laptop then stands in."""
         return IPv4Network((self.address, self.prefix), strict=False)
 
 
 @dataclass(frozen=True, slots=True)
 class Operation:
+    """One step of a device's chain: what it is, whether a hand does it, and its seconds."""
+
     kind: str
     hands: bool
     seconds: float
@@ -85,6 +89,7 @@ def address_in_force(model: Model | None, bench: Bench) -> Factory | None:
 
 
 def factory_network(factory: Factory) -> IPv4Network:
+    """Return the subnet of a factory address; a missing mask counts as /24, link-local as /16."""
     prefix = factory.prefix if factory.prefix is not None else 16 if factory.mode == "link-local" else 24
     return IPv4Network((int(factory.address or 0), prefix), strict=False)
 

@@ -17,7 +17,7 @@ from tutelar.core.run.order import Run, waits_that_can_be_met
 from tutelar.core.run.schedule import ScheduledOperation, State, schedule
 from tutelar.core.run.search import SeededRandom, search
 from tutelar.core.run.steps import Step, device_title, laptop_title, laptop_values, steps_of
-from tutelar.core.run.task import IN_SITE, NEVER, InitialState, Task, task_of
+from tutelar.core.run.task import ANYWHERE, IN_SITE, NEVER, InitialState, Task, task_of
 from tutelar.core.site.types import Site
 from tutelar.core.wording import listed
 
@@ -49,7 +49,8 @@ class StepOutcome:
 class RunState:
     """A run under way: `order` names each device once for each piece of hand work that is left, as last planned.
 
-    `aside` holds the devices that were set aside, each with the reason.
+    `aside` holds the devices that were set aside, each with the reason; `anew` those whose values changed after they
+    were typed, each with what changed: they are typed once more, in the site network, where they answer now.
     """
 
     hands: int
@@ -58,6 +59,7 @@ class RunState:
     aside: Mapping[str, str] = field(default_factory=dict)
     bound: Bound = field(default=Bound(0, ""))
     one_by_one_s: float = 0
+    anew: Mapping[str, str] = field(default_factory=dict)
     since_s: float = 0  # the last word about the run: a hand that is at nothing begins nothing before it
 
 
@@ -72,7 +74,7 @@ def as_it_stands(site: Site, live: RunState, now: float) -> Run:
     history, problems = bench.history(), list(bench.problems)
     try:
         pieces, state = bench.laid(bench.kept_order())
-        rest = steps_of(bench.site, bench.task, pieces, state, before=history)
+        rest = steps_of(bench.site, bench.task, pieces, state, before=history, anew=live.anew)
     except Stuck:
         problems.append(_stuck(bench))
         rest = ()
@@ -112,7 +114,7 @@ def with_started_steps(site: Site, live: RunState, now: float) -> RunState:
         if not any(at <= now for hand, at in begins.items() if hand not in busy):
             return live
         soon = sorted(pieces, key=lambda item: item.start)[:SOON]
-        steps = steps_of(bench.site, bench.task, soon, state, before=bench.history())
+        steps = steps_of(bench.site, bench.task, soon, state, before=bench.history(), anew=live.anew)
         step = next((item for item in steps if item.hands and item.hand not in busy), None)
         if step is None or step.start_s > now:
             return live
@@ -155,6 +157,19 @@ def _plugged_by_hand(site: Site) -> Site:
     return site.model_copy(update={"policy": policy})
 
 
+def _where_they_answer(task: Task, anew: Mapping[str, str]) -> Task:
+    """Return the task with devices that are typed anew met in the site network: their factory address is gone."""
+    at = [number for number, device in enumerate(task.devices) if device.key in anew]
+    if not at:
+        return task
+    need, twin = list(task.need), list(task.twin)
+    for number in at:
+        piece = 4 * number + STAGES.index("configure")
+        need[piece] = ANYWHERE if need[piece] == ANYWHERE else IN_SITE
+        twin[number] = -1
+    return replace(task, need=tuple(need), twin=tuple(twin))
+
+
 class _Bench:
     """Facts read against the site: what each device, hand, port and twin group is at.
 
@@ -167,7 +182,7 @@ class _Bench:
         waits, self.problems = waits_that_can_be_met(site)
         devices = [item for item in at_bench(site) if item.key not in live.aside]
         self.number = {device.key: at for at, device in enumerate(devices)}
-        task = task_of(site, devices, live.hands, waits)
+        task = _where_they_answer(task_of(site, devices, live.hands, waits), live.anew)
         self.by_device: dict[str, dict[str, StepOutcome]] = defaultdict(dict)
         for fact in live.facts:
             if fact.device and fact.device not in live.aside:
@@ -304,7 +319,9 @@ class _Bench:
             fact.step,
             fact.device,
             fact.kind,
-            device_title(fact.kind, label),
+            device_title(
+                "configure-anew" if fact.kind == "configure" and fact.device in self.live.anew else fact.kind, label
+            ),
             fact.start_s,
             end,
             True,

@@ -15,7 +15,7 @@ from tutelar.core.run.search import SeededRandom, search
 from tutelar.core.run.steps import Step, steps_of
 from tutelar.core.run.task import by_precedence, task_of
 from tutelar.core.setting import DeviceSettings
-from tutelar.core.site.types import Site
+from tutelar.core.site.types import Link, Site
 from tutelar.core.wording import listed
 
 PIECES_A_SECOND = 500_000  # laid by the search on a small machine
@@ -39,22 +39,27 @@ class Run:
 
     @property
     def total_s(self) -> float:
+        """Seconds from the start of the run to the end of its last step."""
         return max((step.end_s for step in self.steps), default=0)
 
     @property
     def lower_bound_s(self) -> float:
+        """Seconds below which no run of this work can be, as is proved."""
         return self.bound.seconds
 
     @property
     def gap(self) -> float:
+        """The share, 0 to 1, by which the run may still be longer than the shortest there is."""
         return (self.total_s - self.lower_bound_s) / self.total_s if self.total_s else 0
 
     @property
     def hands_s(self) -> float:
+        """Seconds of work by hand, all technicians together."""
         return sum(step.end_s - step.start_s for step in self.steps if step.hands)
 
     @property
     def adapter_changes(self) -> int:
+        """How often a laptop is set to another network, the way back included."""
         return sum(1 for step in self.steps if step.kind == "adapter")
 
     def as_dict(self) -> dict[str, Any]:
@@ -143,12 +148,18 @@ def waits_for(site: Site) -> dict[str, list[tuple[str, str]]]:
     for link in site.links:
         if link.from_ not in site.device_by_key or link.to not in site.device_by_key or link.from_ == link.to:
             continue
-        if link.kind in ("registers-at", "extends"):
+        if link.kind in ("registers-at", "extends") or _follows_panel(site, link):
             waits[link.from_].append(("configure", link.to))
         elif link.kind == "records" and site.policy.passwords == "family":
             if site.family_of(site.device_by_key[link.from_]) == "camera":
                 waits[link.from_].append(("activate", link.to))
     return {key: list(dict.fromkeys(pairs)) for key, pairs in waits.items()}
+
+
+def _follows_panel(site: Site, link: Link) -> bool:
+    """Return whether a link names the primary panel of a secondary one: the primary comes first."""
+    ends = (site.device_by_key[link.from_], site.device_by_key[link.to])
+    return link.kind == "manages" and all(site.family_of(device) == "panel" for device in ends)
 
 
 def waits_that_can_be_met(site: Site) -> tuple[dict[str, list[tuple[str, str]]], list[Problem]]:

@@ -1,15 +1,16 @@
 """From pieces in their places to steps as people read them: what runs by itself, laptop changes, ports, values."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import asdict, dataclass
 from ipaddress import IPv4Address
+from types import MappingProxyType
 from typing import Any
 
 from tutelar.core.run.chain import ALONE, STAGES, TITLES, AdapterConfig, address_in_force, laptop_address
 from tutelar.core.run.schedule import ScheduledOperation, State
 from tutelar.core.run.task import Task
 from tutelar.core.run.values import Value, values_to_type
-from tutelar.core.run.why import reasons
+from tutelar.core.run.why import Reason, reasons
 from tutelar.core.setting import DeviceSettings
 from tutelar.core.site.types import Site
 
@@ -18,7 +19,8 @@ from tutelar.core.site.types import Site
 class Step:
     """One step of the run; times in seconds from its start. `adapter` is the setting after an adapter step.
 
-    `port` counts the powered ports of the bench from 1; `why` says why a hand takes this step now.
+    `port` counts the powered ports of the bench from 1; `why` says why a hand takes this step now, `wait` what it waits
+    for before it ("" as soon as it has begun).
     """
 
     id: str
@@ -34,9 +36,13 @@ class Step:
     values: tuple[Value, ...] = ()
     port: int | None = None
     why: str = ""
+    wait: str = ""
 
     def as_dict(self) -> dict[str, Any]:
-        return asdict(self)
+        """Return the step as the contract prints it."""
+        whole = asdict(self)
+        whole["why"] = f"{whole.pop('wait')} {self.why}".strip()
+        return whole
 
 
 def steps_of(
@@ -47,13 +53,16 @@ def steps_of(
     *,
     settings: DeviceSettings | None = None,
     before: Iterable[Step] = (),
+    anew: Mapping[str, str] = MappingProxyType({}),
 ) -> tuple[Step, ...]:
     """Return the pieces as steps in order of their start, with what runs by itself and the laptop changes between.
 
     `before` holds steps that were begun already: ports, laptops and partners go on from them. Values come along
-    where `settings` are given.
+    where `settings` are given. `anew` holds the devices whose values changed after they were typed, each with what
+    changed.
     """
     writer = _Writer(site, task, settings, list(before))
+    writer.anew = anew
     writer.why = reasons(site, task, pieces)
     for laid in sorted(pieces, key=lambda item: item.start):  # at the same second in the order they were laid
         writer.piece(laid)
@@ -61,7 +70,7 @@ def steps_of(
     for at, hand, number in sorted(changes):
         device, stage = divmod(number, 4)
         cause = f"{task.devices[device].key}:adapter-{STAGES[stage]}"
-        writer.laptop(cause, at, hand, task.need[number], writer.why[-1 - number])
+        writer.laptop(cause, at, hand, task.need[number], writer.why[-1 - number].why)
     for hand, where in enumerate(end.setting):
         if where > 0:
             writer.laptop(f"hand-{hand + 1}:adapter-back", end.free[hand], hand, 0, "This laptop goes home as it came.")
@@ -73,7 +82,8 @@ class _Writer:
     def __init__(self, site: Site, task: Task, settings: DeviceSettings | None, before: list[Step]) -> None:
         self.site, self.task, self.settings = site, task, settings
         self.steps: list[Step] = []
-        self.why: dict[int, str] = {}
+        self.why: dict[int, Reason] = {}
+        self.anew: Mapping[str, str] = {}
         in_force = (address_in_force(model, site.policy.bench) for model in site.models)
         self.factory = {int(factory.address) for factory in in_force if factory and factory.address}
         self.taken_ids = {step.id for step in before}
@@ -117,11 +127,13 @@ class _Writer:
                 continue
             hands = kind in STAGES
             previous = [self.last[device.key]] if device.key in self.last else []
+            reason = self.why[laid.piece] if hands else Reason("")
+            changed = self.anew.get(device.key) if kind == "configure" else None
             step = Step(
                 id=f"{device.key}:{kind}",
                 device=device.key,
                 kind=kind,
-                title=device_title(kind, device.label),
+                title=device_title("configure-anew" if changed else kind, device.label),
                 start_s=at,
                 end_s=at + seconds,
                 hands=hands,
@@ -129,7 +141,8 @@ class _Writer:
                 needs=tuple(dict.fromkeys(item.id for item in [*previous, *(partners if hands else [])])),
                 values=values_to_type(self.settings, device, kind) if self.settings else (),
                 port=self.port_of.get(device.key),
-                why=self.why[laid.piece] if hands else "",
+                why=changed or reason.why,
+                wait=reason.wait,
             )
             self.steps.append(step)
             self._remember(step)
@@ -171,10 +184,12 @@ class _Writer:
 
 
 def laptop_title(setting: AdapterConfig | None) -> str:
+    """Return what a step says that sets a laptop; None stands for the site network."""
     return f"Set this laptop to {setting.address}" if setting else "Set this laptop back to the site network"
 
 
 def laptop_values(setting: AdapterConfig | None) -> tuple[Value, ...]:
+    """Return what is typed into a laptop, nothing where it goes back to automatic."""
     if setting is None:
         return ()
     return (
@@ -184,4 +199,5 @@ def laptop_values(setting: AdapterConfig | None) -> tuple[Value, ...]:
 
 
 def device_title(kind: str, label: str) -> str:
+    """Return what a step of a kind says of a device with this name."""
     return TITLES[kind].format(name=label)

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
+from itertools import count as count_from
 
 from tutelar.core.run.chain import ALONE, STAGES, TIMED
 from tutelar.core.run.durations import CREDIBLE_S
@@ -71,6 +72,8 @@ def apply_report(site: Site, live: RunState, run: Run, step: Step, word: StepRep
         live = replace(live, aside={key: why for key, why in live.aside.items() if key != step.device})
     elif word.state == "failed":
         live = _failed(live, facts, step, word, now)
+    elif word.state == "skipped" and step.kind == "connect":
+        live = _set_aside(live, facts, step, word.reason)  # what is not plugged in has no other step
     elif step.hands and word.state in ("done", "skipped"):
         settled = _settled(run, facts, step, word, now)
         live = _with(live, facts, settled)
@@ -83,7 +86,8 @@ def apply_report(site: Site, live: RunState, run: Run, step: Step, word: StepRep
         raise ReportRejected(f"'{step.title}' is done by hand: it is done, skipped or failed.", "state")
     else:
         raise ReportRejected(f"'{step.title}' goes by itself: it is ready, or takes longer.", "state")
-    return RunTransition(replace(live, since_s=now), f"{step.title}: {_said(word)}.", took)
+    live = _all_home(replace(live, since_s=now), now)
+    return RunTransition(live, f"{step.title}: {_said(step, word)}.", took)
 
 
 def rested(live: RunState, seconds: float) -> RunState:
@@ -95,16 +99,40 @@ def rested(live: RunState, seconds: float) -> RunState:
     return replace(live, facts=tuple(facts))
 
 
-def with_hands(live: RunState, hands: int) -> RunState:
-    """Return the run with so many technicians; what the others had in hand is open again."""
-    facts = [fact for fact in live.facts if fact.state != "doing" or (fact.hand or 0) <= hands]
-    return replace(live, hands=hands, facts=tuple(facts))
+def with_hands(live: RunState, hands: int, now: float) -> RunState:
+    """Return the run with so many technicians; what the others had in hand is open again.
+
+    A technician who leaves while the laptop stands in a factory subnet first gets the step that sets it back.
+    """
+    facts = [fact for fact in live.facts if fact.state != "doing" or (fact.hand or 0) <= hands or _goes_home(fact)]
+    return _all_home(replace(live, hands=hands, facts=tuple(facts), since_s=now), now)
 
 
-def _said(word: StepReport) -> str:
+def _all_home(live: RunState, now: float) -> RunState:
+    """Return the run with a step that sets the laptop back for each technician who left it in a factory subnet."""
+    last: dict[int, StepOutcome] = {}
+    for fact in sorted(live.facts, key=lambda item: item.start_s):
+        if fact.kind == "adapter" and fact.hand is not None and fact.hand > live.hands:
+            last[fact.hand] = fact
+    facts, taken = list(live.facts), {fact.step for fact in live.facts}
+    for hand, fact in last.items():
+        if fact.adapter is not None:
+            names = (f"hand-{hand}:adapter-back{'' if number == 1 else f'-{number}'}" for number in count_from(1))
+            step = next(name for name in names if name not in taken)
+            why = "This technician leaves the run; the laptop goes home as it came."
+            facts.append(StepOutcome(step, None, "adapter", "doing", hand, now, why=why))
+    return replace(live, facts=tuple(facts))
+
+
+def _goes_home(fact: StepOutcome) -> bool:
+    return fact.kind == "adapter" and fact.adapter is None
+
+
+def _said(step: Step, word: StepReport) -> str:
+    out = "; the device is out of the run" if step.kind == "connect" else ""
     return {
         "done": "done",
-        "skipped": f"skipped: {word.reason}",
+        "skipped": f"skipped: {word.reason}{out}",
         "open": "opened again",
         "ready": "ready",
         "longer": f"takes {word.seconds:.0f} s longer",
@@ -171,7 +199,7 @@ def _failed(live: RunState, facts: dict[str, StepOutcome], step: Step, word: Ste
     mine = {name: fact for name, fact in facts.items() if fact.device == step.device and step.device}
     doing = [name for name, fact in facts.items() if fact.state == "doing" and (name == step.id or name in mine)]
     if word.after == "aside" and step.device:
-        return replace(_without(live, facts, doing), aside={**live.aside, step.device: word.reason})
+        return _set_aside(live, facts, step, word.reason)
     if word.after == "reset" and step.device:
         first = facts.get(f"{step.device}:connect")
         kept = {first.step: replace(first, end_s=now)} if first and first.state != "doing" else {}
@@ -180,6 +208,12 @@ def _failed(live: RunState, facts: dict[str, StepOutcome], step: Step, word: Ste
     if word.after != "retry" or not step.hands:
         raise ReportRejected("Say what comes next: retry, reset or aside.", "after")
     return _without(live, facts, [step.id] if step.id in doing else [])
+
+
+def _set_aside(live: RunState, facts: dict[str, StepOutcome], step: Step, reason: str) -> RunState:
+    """Return the run without a device: it gives free its port, its factory address and whoever was at it."""
+    doing = [name for name, fact in facts.items() if fact.state == "doing" and fact.device == step.device]
+    return replace(_without(live, facts, doing), aside={**live.aside, step.device or "": reason})
 
 
 def _taken_back(live: RunState, facts: dict[str, StepOutcome], step: Step) -> RunState:

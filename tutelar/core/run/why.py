@@ -1,6 +1,7 @@
 """Why a hand takes this piece of work now, in one sentence a technician would say."""
 
 from collections import defaultdict
+from dataclasses import dataclass
 
 from tutelar.core.run.chain import address_in_force
 from tutelar.core.run.schedule import ScheduledOperation
@@ -9,7 +10,15 @@ from tutelar.core.site.types import Site
 from tutelar.core.wording import count
 
 
-def reasons(site: Site, task: Task, pieces: list[ScheduledOperation]) -> dict[int, str]:
+@dataclass(frozen=True, slots=True)
+class Reason:
+    """What the hand waits for before a piece, "" where it does not, and why it then takes this piece."""
+
+    why: str
+    wait: str = ""
+
+
+def reasons(site: Site, task: Task, pieces: list[ScheduledOperation]) -> dict[int, Reason]:
     """Return for each piece of hand work why it is taken when it is, by what else was possible at that moment.
 
     Where the laptop is changed for a piece, the reason of the change stands under the negative of its number less 1.
@@ -38,17 +47,16 @@ class _Reasons:
             if group >= 0:
                 self.twins[group].append(device)
 
-    def all(self) -> dict[int, str]:
+    def all(self) -> dict[int, Reason]:
+        """Return the reasons by piece (see `reasons`)."""
         found = {}
         for mine in self.by_hand.values():
             before = None
             for number, laid in enumerate(mine):
                 later = mine[number + 1 : number + 1 + AHEAD]
-                found[laid.piece] = " ".join(
-                    part for part in (self._wait(laid, before), self._choice(laid, later)) if part
-                )
+                found[laid.piece] = Reason(self._choice(laid, later), self._wait(laid, before))
                 if laid.changed_at is not None:
-                    found[-1 - laid.piece] = self._trip(laid, later)
+                    found[-1 - laid.piece] = Reason(self._trip(laid, later))
                 before = laid
         return found
 

@@ -15,14 +15,15 @@ from tutelar.core.site import Site
 from tutelar.core.site.types import Network
 from tutelar.core.site.values import dotted, netmask
 from tutelar.server import models
+from tutelar.server.bench import queries as bench_queries
 from tutelar.server.proof import queries as proof_queries
 from tutelar.server.sheet import Sheet, problem_rows
-from tutelar.server.store import documents, lookup
+from tutelar.server.store import documents
 
 
 def addresses(row: models.Site) -> Sheet:
     site, planned = documents.document(row), documents.planned(row)
-    states = proof_queries.device_states(row, proof_queries.readings(row), lookup.finished(lookup.step_records(row)))
+    states = proof_queries.device_states(row, proof_queries.readings(row), bench_queries.finished(row))
     clashes = {
         key
         for item in planned.problems

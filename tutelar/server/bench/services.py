@@ -1,5 +1,6 @@
 """The run at the bench: started, rested, and what becomes of its steps. After each word the rest is planned anew."""
 
+from collections.abc import Mapping
 from dataclasses import asdict, replace
 
 from django.db import transaction
@@ -74,6 +75,7 @@ def _started(row: models.Site, actor: Actor, planned: Run) -> models.BenchRun:
         said_at=now,
         order=list(planned.order),
         by=actor.name,
+        planned_hands=planned.hands,
         planned_s=planned.total_s,
         bound_s=planned.lower_bound_s,
         bound_why=planned.bound.why,
@@ -100,7 +102,7 @@ def change_run(key: str, actor: Actor, revision: int, change: str, hands: int = 
             live, started.paused_at = rested(live, rest), None
             log(row, actor, "run.resume", row.key, f"The run goes on after {spoken_time(rest)} of rest.")
         elif change == "hands":
-            live, started.hands = with_hands(live, hands), hands
+            live, started.hands = with_hands(live, hands, bench.now), hands
             log(row, actor, "run.hands", row.key, f"Technicians at the bench from now on: {hands}.")
         bench.keep(live)
         return started
@@ -120,6 +122,8 @@ def record_step(key: str, step: str, actor: Actor, revision: int, word: StepRepo
         bench = _Bench(row, started, actor)
         records = models.StepRecord.objects.filter(site=row, step=step)
         before = records.first() or models.StepRecord(revision=0, state="open")
+        if before.state == word.state == "done" and step in queries.finished(row):
+            return before  # somebody else said so already
         try:
             stands = as_it_stands(bench.site, bench.live, bench.now)
             found = step_named(bench.site, bench.live, stands, step)
@@ -160,11 +164,22 @@ class _Bench:
 
     def write(self, live: RunState) -> None:
         """Write every step that is told otherwise than it stands."""
-        stood = {fact.step: fact for fact in self.known.facts}
+        stood = {fact.step: fact for fact in queries.step_outcomes(self.started, self.site)}
+        values = queries.values_typed_now(self.row)
         told = {fact.step: fact for fact in live.facts}
+        self._say_anew(stood, told)
         for step in stood.keys() | told.keys():
             if stood.get(step) != told.get(step):
-                self._write(step, told.get(step), noticed=step not in stood and told[step].state == "doing")
+                noticed = step not in stood and told[step].state == "doing"
+                self._write(step, told.get(step), values, noticed=noticed)
+
+    def _say_anew(self, stood: Mapping[str, StepOutcome], told: Mapping[str, StepOutcome]) -> None:
+        """Log which devices are to be typed anew, once: from now on their steps are open."""
+        for key, changed in self.live.anew.items():
+            step = f"{key}:configure"
+            if step in stood and step not in told:
+                said = f"{self.site.label_of(key)} is to be typed anew. {changed}"
+                log(self.row, self.actor, "step.anew", key, said, {"state": "done"}, {"state": "open"})
 
     def store(self, order: tuple[str, ...]) -> None:
         """Store the order of the rest."""
@@ -172,7 +187,9 @@ class _Bench:
         self.started.revision += 1
         self.started.save()
 
-    def _write(self, step: str, fact: StepOutcome | None, *, noticed: bool) -> None:
+    def _write(
+        self, step: str, fact: StepOutcome | None, values: Mapping[str, dict[str, str]], *, noticed: bool
+    ) -> None:
         """Write what became of a step; None: it is open again. What was only noticed is no new word about it."""
         record = models.StepRecord.objects.filter(site=self.row, step=step).first()
         record = record or models.StepRecord(site=self.row, step=step)
@@ -182,5 +199,7 @@ class _Bench:
             record.state, record.reason, record.why, record.port = fact.state, fact.reason, fact.why, fact.port
             record.start_s, record.end_s, record.more_s = fact.start_s, fact.end_s, fact.more_s
             record.adapter = asdict(fact.adapter) if fact.adapter else None
+            if (fact.kind, fact.state) == ("configure", "done"):
+                record.typed = values.get(fact.device or "")
         record.revision += not noticed
         record.save()

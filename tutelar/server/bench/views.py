@@ -1,5 +1,6 @@
 """The bench."""
 
+from collections.abc import Mapping
 from dataclasses import asdict
 from datetime import timedelta
 
@@ -10,7 +11,7 @@ from django.utils import timezone
 from tutelar.core.contact import contact
 from tutelar.core.progress import laptop_setting
 from tutelar.core.run import Run, Step, said
-from tutelar.core.run.advice import advice
+from tutelar.core.run.advice import advice, web_address
 from tutelar.core.run.chain import TIMED, AdapterConfig
 from tutelar.core.run.summary import spoken_time
 from tutelar.core.site import Site
@@ -33,17 +34,18 @@ def bench(row: models.Site, hand: int = 1, hands: int = 1, *, searched: bool = F
     site, started = documents.document(row), queries.bench_row(row)
     planned = queries.bench_plan if searched else queries.bench_preview
     order = queries.bench_run(row) if started else planned(row, hands)
-    hand = min(hand, order.hands)
-    records = lookup.step_records(row)
-    done = lookup.finished(records)
-    steps = [_step_row(step, records.get(step.id)) for step in order.steps]
+    records, done = lookup.step_records(row), queries.finished(row)
+    working = [step.hand or 1 for step in order.steps if step.hands and step.id not in done]
+    hand = min(hand, max([order.hands, *working]))  # who leaves sees the way home
+    anew = queries.typed_anew(row) if started else {}
+    steps = [_step_row(step, records.get(step.id), anew) for step in order.steps]
     current = next((step for step in order.steps if step.hand == hand and step.id not in done), None)
     now = queries.bench_now(started) if started else 0.0
     return {
         "revision": row.revision,
         "run": _run(order, started, now) | {"hand": hand},
         "steps": steps,
-        "current": _current(row, site, order, current, done) if current else None,
+        "current": _current(row, site, order, current, done, _answers_at(records, current, anew)) if current else None,
         "left_s": max(0.0, order.total_s - now),
         "total_s": order.total_s,
         "lower_bound_s": order.lower_bound_s,
@@ -81,7 +83,18 @@ def phone_ways(row: models.Site, hand: int, port: str) -> Sheet:
     return {"ways": ways, "note": "Scan it with a phone in the same network, and sign in there like anybody."}
 
 
-def _step_row(step: Step, record: models.StepRecord | None) -> Sheet:
+def _answers_at(records: Mapping[str, models.StepRecord], step: Step, anew: Mapping[str, str]) -> str | None:
+    """Return the address that was typed into a device that is to be typed anew: it answers there until then."""
+    record = records.get(step.id)
+    if record is None or step.kind != "configure" or step.device not in anew:
+        return None
+    return (record.typed or {}).get("address")
+
+
+def _step_row(step: Step, record: models.StepRecord | None, anew: Mapping[str, str]) -> Sheet:
+    state = record.state if record else "open"
+    again = step.device in anew and step.kind in queries.AFTER_TYPING and state != "doing"
+    state = "open" if again else state
     return {
         "id": step.id,
         "device": step.device,
@@ -92,10 +105,10 @@ def _step_row(step: Step, record: models.StepRecord | None) -> Sheet:
         "hands": step.hands,
         "hand": step.hand,
         "port": step.port,
-        "why": step.why,
-        "state": record.state if record else "open",
-        "reason": record.reason if record else "",
-        "by": record.by if record and record.state != "doing" else None,
+        "why": f"{step.wait} {step.why}".strip() if state == "open" else step.why,
+        "state": state,
+        "reason": record.reason if record and not again else "",
+        "by": record.by if record and record.state != "doing" and not again else None,
         "revision": record.revision if record else 0,
     }
 
@@ -119,23 +132,32 @@ def _run(order: Run, started: models.BenchRun | None, now: float) -> Sheet:
 def _said(started: models.BenchRun) -> str:
     """Return what was planned when the run was started; what it comes to stands beside it."""
     return (
-        f"Planned at {spoken_time(started.planned_s)} for {count(started.hands, 'technician')}. One device after the "
+        f"Planned at {spoken_time(started.planned_s)} for {count(started.planned_hands, 'technician')}. "
+        f"One device after the "
         f"other takes {spoken_time(started.one_by_one_s)}. With the usual times no run can be shorter than "
         f"{spoken_time(started.bound_s)}: {started.bound_why}."
     )
 
 
-def _current(row: models.Site, site: Site, order: Run, step: Step, done: frozenset[str]) -> Sheet:
+def _current(
+    row: models.Site, site: Site, order: Run, step: Step, done: frozenset[str], answers_at: str | None
+) -> Sheet:
     device = site.device_by_key.get(step.device or "")
     planned = {item.device: item for item in documents.planned(row).assignments}
+    beside = asdict(advice(site, step, planned.get(step.device or ""), done))
+    way = _contact(row, site, step, device, laptop_setting(order.steps, done, step.hand))
+    if answers_at is not None and device is not None:
+        beside |= {"open": web_address(site.services_of(device), answers_at), "keep_off": ()}
+        steps = [f"{device.label} answers at {answers_at}, as it was typed before: open it there."]
+        way = {"way": "at the address it has now", "steps": steps, "commands": []}
     return {
         "step": step.id,
-        **asdict(advice(site, step, planned.get(step.device or ""), done)),
+        **beside,
         **{name: getattr(device, name, None) for name in ("place", "serial", "mac")},
         "name": device.label if device else None,
         "subject": device.key if device else step.id,
         "groups": step_groups(row, step, device),
-        "contact": _contact(row, site, step, device, laptop_setting(order.steps, done, step.hand)),
+        "contact": way,
         "waits_for": _wait(order, step),
         "practised": practised(row, site, device) if device else None,
     }

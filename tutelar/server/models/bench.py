@@ -16,6 +16,7 @@ class BenchRun(models.Model):
     site = models.OneToOneField(Site, on_delete=models.CASCADE, related_name="bench_run")
     revision = models.PositiveIntegerField(default=1)
     hands = models.PositiveIntegerField(default=1)
+    planned_hands = models.PositiveIntegerField(default=1)
     started_at = models.DateTimeField()
     said_at = models.DateTimeField()
     paused_at = models.DateTimeField(null=True)
@@ -29,7 +30,10 @@ class BenchRun(models.Model):
 
 
 class StepRecord(models.Model):
-    """What became of a bench step. `state`: open, doing, done or skipped; times in seconds on the clock of the run."""
+    """What became of a bench step. `state`: open, doing, done or skipped; times in seconds on the clock of the run.
+
+    `typed` is what was typed at a configure step that was done (see `tutelar.core.run.typed`).
+    """
 
     site = models.ForeignKey(Site, on_delete=models.CASCADE)
     step = models.CharField(max_length=200)
@@ -45,6 +49,7 @@ class StepRecord(models.Model):
     adapter = models.JSONField(null=True)
     port = models.PositiveIntegerField(null=True)
     why = models.TextField(default="")
+    typed = models.JSONField(null=True)
     by = models.CharField(max_length=150)
     at = models.DateTimeField(auto_now=True)
 

@@ -1,5 +1,6 @@
 """Looking up rows: each raises Http404 with a sentence that names the key."""
 
+from collections.abc import Mapping
 from typing import Any
 
 from django.http import Http404
@@ -49,5 +50,6 @@ def step_records(row: models.Site) -> dict[str, models.StepRecord]:
     return {record.step: record for record in models.StepRecord.objects.filter(site=row)}
 
 
-def finished(records: dict[str, models.StepRecord]) -> frozenset[str]:
+def finished(records: Mapping[str, models.StepRecord]) -> frozenset[str]:
+    """Return the ids of the bench steps that were said to be done or skipped."""
     return frozenset(step for step, record in records.items() if record.state in ("done", "skipped"))
