@@ -4,10 +4,9 @@ from tutelar.core.addressing.reservations import ENDINGS, WRITERS, reservations
 from tutelar.core.site.values import netmask
 from tutelar.server import models
 from tutelar.server.addresses import services
-from tutelar.server.bench import queries as bench_queries
 from tutelar.server.paper.tables import as_csv
 from tutelar.server.proof import queries as proof_queries
-from tutelar.server.store import documents
+from tutelar.server.store import bench_steps, documents
 from tutelar.server.store.writes import WriteRejected
 
 HEADER = (
@@ -33,7 +32,7 @@ def schedule_csv(row: models.Site) -> str:
     """Return the address schedule of a site: one row a device in walking order."""
     site, planned = documents.document(row), documents.planned(row)
     assignments = {item.device: item for item in planned.assignments}
-    states = proof_queries.device_states(row, proof_queries.readings(row), bench_queries.finished(row))
+    states = proof_queries.device_states(row, proof_queries.readings(row), bench_steps.finished(row))
     rows = []
     for device in site.walking_order(list(site.devices)):
         item, model = assignments.get(device.key), site.model_of(device)

@@ -15,15 +15,14 @@ from tutelar.core.site import Site
 from tutelar.core.site.types import Network
 from tutelar.core.site.values import dotted, netmask
 from tutelar.server import models
-from tutelar.server.bench import queries as bench_queries
 from tutelar.server.proof import queries as proof_queries
 from tutelar.server.sheet import Sheet, problem_rows
-from tutelar.server.store import documents
+from tutelar.server.store import bench_steps, documents
 
 
 def addresses(row: models.Site) -> Sheet:
     site, planned = documents.document(row), documents.planned(row)
-    states = proof_queries.device_states(row, proof_queries.readings(row), bench_queries.finished(row))
+    states = proof_queries.device_states(row, proof_queries.readings(row), bench_steps.finished(row))
     clashes = {
         key
         for item in planned.problems

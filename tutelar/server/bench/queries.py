@@ -1,6 +1,5 @@
 """Reads of the bench: the run as it stands, planned or under way."""
 
-from collections.abc import Collection, Mapping
 from functools import lru_cache
 from math import inf
 from typing import Any
@@ -11,14 +10,12 @@ from django.utils import timezone
 
 from tutelar.core.run import Run, run
 from tutelar.core.run.bound import Bound
-from tutelar.core.run.chain import KINDS, AdapterConfig, at_bench
+from tutelar.core.run.chain import AdapterConfig
 from tutelar.core.run.durations import Medians, usual, with_usual_times
 from tutelar.core.run.live import RunState, StepOutcome, live_run
-from tutelar.core.run.typed import changed_since_typed, typed_values
 from tutelar.core.site import Site
 from tutelar.server import models
-from tutelar.server.secrets import queries as secrets_queries
-from tutelar.server.store import documents, lookup
+from tutelar.server.store import bench_steps, documents
 
 PREVIEW_EFFORT = 30_000  # pieces laid for a run that nobody started yet: it is looked at, not worked by
 
@@ -104,11 +101,13 @@ def step_outcomes(started: models.BenchRun, site: Site) -> list[StepOutcome]:
 
 def live(started: models.BenchRun, site: Site) -> RunState:
     """Return a run under way as the core knows it. What is to be typed anew counts as not typed yet."""
-    anew = typed_anew(started.site)
+    anew = bench_steps.typed_anew(started.site)
     facts = [
         fact
         for fact in step_outcomes(started, site)
-        if fact.device not in anew or fact.kind not in AFTER_TYPING or (fact.kind, fact.state) == ("configure", "doing")
+        if fact.device not in anew
+        or fact.kind not in bench_steps.AFTER_TYPING
+        or (fact.kind, fact.state) == ("configure", "doing")
     ]
     said = (started.said_at - started.started_at).total_seconds()
     return RunState(
@@ -123,46 +122,12 @@ def live(started: models.BenchRun, site: Site) -> RunState:
     )
 
 
-AFTER_TYPING = KINDS[KINDS.index("configure") :]
-
-
-def typed_anew(row: models.Site) -> dict[str, str]:
-    """Return the devices whose values changed after they were typed at a bench whose run is not over, with what did."""
-    records = {item.step: item for item in models.StepRecord.objects.filter(site=row)}
-    typed = {item.device_key: item.typed for item in records.values() if item.typed is not None}
-    started = bench_row(row)
-    if not typed or started is None or _is_over(row, records, started.aside):
-        return {}
-    now = values_typed_now(row)
-    changed = {key: changed_since_typed(then, now[key]) for key, then in typed.items() if key in now}
-    return {key: words for key, words in changed.items() if words and key not in started.aside}
-
-
-def _is_over(row: models.Site, records: Mapping[str, models.StepRecord], aside: Collection[str]) -> bool:
-    site = documents.document(row)
-    last = "confirm" if site.policy.bench.confirm_s else "configure"
-    done = lookup.finished(records)
-    return all(f"{device.key}:{last}" in done for device in at_bench(site) if device.key not in aside)
-
-
-def values_typed_now(row: models.Site) -> dict[str, dict[str, str]]:
-    """Return what is typed into each device today (see `tutelar.core.run.typed`)."""
-    return typed_values(documents.document(row), documents.planned(row), secrets_queries.all_secret_marks(row))
-
-
-def finished(row: models.Site) -> frozenset[str]:
-    """Return the ids of the bench steps that are done or skipped; what is to be typed anew is neither."""
-    done = lookup.finished(lookup.step_records(row))
-    again = {f"{key}:{kind}" for key in typed_anew(row) for kind in AFTER_TYPING}
-    return done - again
-
-
 def bench_run(row: models.Site) -> Run:
     """Return the run under way as it stands now, or the one that would be if it were started."""
     started = bench_row(row)
     if started is None:
         return bench_preview(row)
-    now, mark = bench_now(started), (row.stamp, f"{started.revision} {sorted(typed_anew(row))}")
+    now, mark = bench_now(started), (row.stamp, f"{started.revision} {sorted(bench_steps.typed_anew(row))}")
     kept, since, until, found = _standing.get(row.pk, (None, 0.0, 0.0, None))
     if found is None or kept != mark or not since <= now < until:
         site, state = _run_state(row.pk, *mark)

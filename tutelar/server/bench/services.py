@@ -15,7 +15,7 @@ from tutelar.core.wording import count
 from tutelar.server import models
 from tutelar.server.actor import Actor
 from tutelar.server.bench import queries
-from tutelar.server.store import lookup
+from tutelar.server.store import bench_steps, lookup
 from tutelar.server.store.writes import Stale, WriteRejected, log, site_for_update
 
 
@@ -122,7 +122,7 @@ def record_step(key: str, step: str, actor: Actor, revision: int, word: StepRepo
         bench = _Bench(row, started, actor)
         records = models.StepRecord.objects.filter(site=row, step=step)
         before = records.first() or models.StepRecord(revision=0, state="open")
-        if before.state == word.state == "done" and step in queries.finished(row):
+        if before.state == word.state == "done" and step in bench_steps.finished(row):
             return before  # somebody else said so already
         try:
             stands = as_it_stands(bench.site, bench.live, bench.now)
@@ -165,7 +165,7 @@ class _Bench:
     def write(self, live: RunState) -> None:
         """Write every step that is told otherwise than it stands."""
         stood = {fact.step: fact for fact in queries.step_outcomes(self.started, self.site)}
-        values = queries.values_typed_now(self.row)
+        values = bench_steps.values_typed_now(self.row)
         told = {fact.step: fact for fact in live.facts}
         self._say_anew(stood, told)
         for step in stood.keys() | told.keys():

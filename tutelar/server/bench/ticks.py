@@ -10,6 +10,7 @@ from tutelar.server.actor import Actor
 from tutelar.server.bench import queries
 from tutelar.server.secrets import queries as secrets_queries
 from tutelar.server.store import documents
+from tutelar.server.store.secret_marks import secret_mark
 from tutelar.server.store.writes import Stale, WriteRejected, log, site_for_update
 from tutelar.server.values import queries as values_queries
 
@@ -40,7 +41,7 @@ def typeable(row: models.Site, subject: str, settings: DeviceSettings) -> dict[s
     kept = secrets_queries.secret_marks(row, {line.owner for line in lines if line.owner})
     found = {}
     for line in lines:
-        mark = kept.get((line.owner or "", line.slot), secrets_queries.secret_mark(None)) if line.slot else line.value
+        mark = kept.get((line.owner or "", line.slot), secret_mark(None)) if line.slot else line.value
         found[line.key] = Typeable(line.label, mark, line.slot is not None)
     for kind in COMPARED:
         for line_key, label, value in values_queries.compared(settings, device, kind):

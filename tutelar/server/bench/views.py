@@ -21,7 +21,7 @@ from tutelar.server import models
 from tutelar.server.bench import queries
 from tutelar.server.practice.views import practised
 from tutelar.server.sheet import Sheet, adapter_lines, laptop_state, problem_rows
-from tutelar.server.store import documents, lookup
+from tutelar.server.store import bench_steps, documents, lookup
 from tutelar.server.values.rows import step_groups
 from tutelar.standin.rehearsal import rehearse
 
@@ -34,10 +34,10 @@ def bench(row: models.Site, hand: int = 1, hands: int = 1, *, searched: bool = F
     site, started = documents.document(row), queries.bench_row(row)
     planned = queries.bench_plan if searched else queries.bench_preview
     order = queries.bench_run(row) if started else planned(row, hands)
-    records, done = lookup.step_records(row), queries.finished(row)
+    records, done = lookup.step_records(row), bench_steps.finished(row)
     working = [step.hand or 1 for step in order.steps if step.hands and step.id not in done]
     hand = min(hand, max([order.hands, *working]))  # who leaves sees the way home
-    anew = queries.typed_anew(row) if started else {}
+    anew = bench_steps.typed_anew(row) if started else {}
     steps = [_step_row(step, records.get(step.id), anew) for step in order.steps]
     current = next((step for step in order.steps if step.hand == hand and step.id not in done), None)
     now = queries.bench_now(started) if started else 0.0
@@ -93,7 +93,7 @@ def _answers_at(records: Mapping[str, models.StepRecord], step: Step, anew: Mapp
 
 def _step_row(step: Step, record: models.StepRecord | None, anew: Mapping[str, str]) -> Sheet:
     state = record.state if record else "open"
-    again = step.device in anew and step.kind in queries.AFTER_TYPING and state != "doing"
+    again = step.device in anew and step.kind in bench_steps.AFTER_TYPING and state != "doing"
     state = "open" if again else state
     return {
         "id": step.id,

@@ -5,11 +5,10 @@ from tutelar.core.credentials import rule_for, slots_of
 from tutelar.core.kit.used import used_steps
 from tutelar.core.links.registry import slot_word
 from tutelar.server import models
-from tutelar.server.bench import queries as bench_queries
 from tutelar.server.proof import queries as proof_queries
 from tutelar.server.secrets import queries as secrets_queries
 from tutelar.server.sheet import Sheet
-from tutelar.server.store import documents, lookup
+from tutelar.server.store import bench_steps, documents, lookup
 from tutelar.server.values import queries
 from tutelar.server.values.rows import Values, telling_rows
 from tutelar.server.values.views import port_rows, tries_row
@@ -24,7 +23,7 @@ def device_page(row: models.Site, key: str) -> Sheet:
     device = site.device_by_key[key]
     network = site.network_by_key.get(device.network or "")
     model, item = site.model_of(device), queries.settings_of(row).assignments.get(key)
-    states = proof_queries.device_states(row, proof_queries.readings(row), bench_queries.finished(row))
+    states = proof_queries.device_states(row, proof_queries.readings(row), bench_steps.finished(row))
     refusals = models.FailedLogins.objects.filter(device=stored).first()
     seen = drift(queries.clock_readings(row).get(key, []))
     events = models.Event.objects.filter(site_key=row.key, subject=key)[:MOST_EVENTS]

@@ -7,17 +7,16 @@ from tutelar.core.links.readiness import LinkStatus, link_statuses
 from tutelar.core.links.registry import link_index
 from tutelar.core.site import Reading
 from tutelar.server import models
-from tutelar.server.bench import queries as bench_queries
 from tutelar.server.proof import queries as proof_queries
-from tutelar.server.secrets import queries as secrets_queries
-from tutelar.server.store import documents
+from tutelar.server.store import bench_steps, documents
+from tutelar.server.store.secret_marks import all_secret_marks
 
 
 def links_known(row: models.Site, states: Mapping[str, str] | None = None) -> LinkIndex:
     """Return what is known of a site's links; `states` are those of its devices where they are at hand."""
     if states is None:
-        states = proof_queries.device_states(row, proof_queries.readings(row), bench_queries.finished(row))
-    secrets = secrets_queries.all_secret_marks(row)
+        states = proof_queries.device_states(row, proof_queries.readings(row), bench_steps.finished(row))
+    secrets = all_secret_marks(row)
     open_ = models.PendingUpdate.objects.filter(site=row, done_at__isnull=True).values_list("device__key", "about__key")
     return link_index(documents.document(row), documents.planned(row).addresses(), states, secrets, frozenset(open_))
 

@@ -19,9 +19,9 @@ from tutelar.core.proof import (
 )
 from tutelar.core.site import Reading
 from tutelar.server import models
-from tutelar.server.secrets import queries as secrets_queries
 from tutelar.server.store import documents
 from tutelar.server.store.readings import last_readings, readings_of
+from tutelar.server.store.secret_marks import all_secret_marks
 
 
 @lru_cache(maxsize=32)
@@ -33,7 +33,7 @@ def _expectations(pk: int, stamp: str, marks: frozenset[tuple[tuple[str, str], s
 
 def expectations(row: models.Site) -> dict[str, list[Expectation]]:
     """Return what every device has to show, measured and witnessed, by its key."""
-    return _expectations(row.pk, row.stamp, frozenset(secrets_queries.all_secret_marks(row).items()))
+    return _expectations(row.pk, row.stamp, frozenset(all_secret_marks(row).items()))
 
 
 def measured_expectations(row: models.Site, checks: Collection[str] | None = None) -> dict[str, list[Expectation]]:

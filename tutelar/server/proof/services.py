@@ -15,10 +15,10 @@ from tutelar.core.wording import count
 from tutelar.server import models
 from tutelar.server.actor import Actor
 from tutelar.server.proof import queries
-from tutelar.server.secrets import queries as secrets_queries
 from tutelar.server.secrets.services import count_refused
 from tutelar.server.store import documents, lookup
 from tutelar.server.store.readings import reading_row
+from tutelar.server.store.secret_marks import all_secret_marks
 from tutelar.server.store.writes import WriteRejected, bump, log, site_for_update
 
 
@@ -49,9 +49,7 @@ def keep_readings(proof: models.Proof, readings: list[Reading]) -> None:
     at = timezone.now()
     if any(item.check in ("linked", "records", "relay") for item in readings):
         site = documents.document(proof.site)
-        known = link_index(
-            site, documents.planned(proof.site).addresses(), None, secrets_queries.all_secret_marks(proof.site)
-        )
+        known = link_index(site, documents.planned(proof.site).addresses(), None, all_secret_marks(proof.site))
         readings = [*readings, *link_readings(known, readings)]
     keys = {item.device for item in readings}
     devices = {device.key: device for device in models.Device.objects.filter(site=proof.site, key__in=keys)}

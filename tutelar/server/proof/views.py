@@ -20,12 +20,11 @@ from tutelar.core.proof.witnessed import asked_of, may_be_seen
 from tutelar.core.site.types import Device, Exemption, Reading, Site
 from tutelar.core.wording import family_plural
 from tutelar.server import models
-from tutelar.server.bench import queries as bench_queries
 from tutelar.server.live import services as live_services
 from tutelar.server.paper.proof_row import LeftOpen, ProofRow
 from tutelar.server.proof import queries
 from tutelar.server.sheet import Sheet
-from tutelar.server.store import documents, lookup
+from tutelar.server.store import bench_steps, documents, lookup
 from tutelar.standin.faults import WORDS
 
 
@@ -33,7 +32,7 @@ def proof(row: models.Site) -> Sheet:
     site = documents.document(row)
     wanted, last, left = queries.expectations(row), queries.readings(row), queries.exceptions(row)
     practised = queries.practised(row)
-    states = queries.device_states(row, last, bench_queries.finished(row))
+    states = queries.device_states(row, last, bench_steps.finished(row))
     cells, checks = [], dict[str, Expectation]()
     for items in wanted.values():
         for item in items:

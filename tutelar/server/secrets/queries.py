@@ -6,22 +6,13 @@ from functools import lru_cache
 from tutelar.core.credentials.slots import slots_of
 from tutelar.server import models
 from tutelar.server.store import documents
-
-
-def all_secret_marks(row: models.Site) -> dict[tuple[str, str], str]:
-    """Return what every kept secret of a site is known by, by (device key, slot)."""
-    uses = models.SecretUse.objects.filter(site=row).values_list("device_key", "slot", "secret")
-    return {(device, slot): secret_mark(pk) for device, slot, pk in uses}
+from tutelar.server.store.secret_marks import secret_mark
 
 
 def secret_marks(row: models.Site, device_keys: Collection[str]) -> dict[tuple[str, str], str]:
     """Return what a tick of each stored secret refers to by (device key, slot); a new secret has another mark."""
     uses = models.SecretUse.objects.filter(site=row, device_key__in=device_keys)
     return {(device, slot): secret_mark(pk) for device, slot, pk in uses.values_list("device_key", "slot", "secret")}
-
-
-def secret_mark(pk: int | None) -> str:
-    return f"secret {pk}" if pk else "no secret"
 
 
 def open_tellings(row: models.Site) -> list[models.PendingUpdate]:

@@ -7,12 +7,12 @@ from tutelar.server.bench import queries as bench_queries
 from tutelar.server.links import queries as links_queries
 from tutelar.server.proof import queries as proof_queries
 from tutelar.server.secrets import queries as secrets_queries
-from tutelar.server.store import documents
+from tutelar.server.store import bench_steps, documents
 
 
 def site_progress(row: models.Site) -> Progress:
     """Return what is open at each stage of a site, and its next thing."""
-    done, last = bench_queries.finished(row), proof_queries.readings(row)
+    done, last = bench_steps.finished(row), proof_queries.readings(row)
     states = proof_queries.device_states(row, last, done)
     wanted, left = proof_queries.expectations(row), proof_queries.exceptions(row)
     site = documents.document(row)

@@ -11,10 +11,10 @@ from tutelar.core.setting import Group, Line
 from tutelar.core.site.types import Device
 from tutelar.server import models
 from tutelar.server.proof import queries as proof_queries
-from tutelar.server.secrets import queries as secrets_queries
 from tutelar.server.sheet import Sheet
 from tutelar.server.store import documents
 from tutelar.server.store.readings import readings_of
+from tutelar.server.store.secret_marks import secret_mark
 from tutelar.server.values import queries
 
 _COMPARE = {"connect": "On its label", "confirm": "On its own page", "adapter": "Network settings of the laptop"}
@@ -58,7 +58,7 @@ class Values:
 
     def _line(self, line: Line) -> Sheet:
         secret = self.secrets.get((line.owner or "", line.slot or ""))
-        mark = secrets_queries.secret_mark(secret.pk if secret else None) if line.slot else line.value
+        mark = secret_mark(secret.pk if secret else None) if line.slot else line.value
         tick = self.ticks.get(line.key)
         return {
             "key": line.key,
