@@ -163,7 +163,12 @@ class AtTheBench(Browsing):
         page.evaluate("document.activeElement.blur()")
         page.keyboard.press("Space")
         expect(footer).to_contain_text("The recovery address is not kept yet")
+        page.keyboard.press("Space")
+        leave = page.get_by_role("form", name="Leave Recovery address open")
+        leave.get_by_label("Why it is left open").fill("The customer has no mailbox for it")
         self.assertEqual(visit.violations(), [])
+        leave.get_by_role("button", name="Leave it open").click()
+        expect(footer).to_contain_text("The recovery address is left open")
 
         # somebody else changes it meanwhile: neither overwrites the other, and the old tick no longer counts
         other = Visit.start(self.browser, self.server).go(f"/sites/{key}/devices/cam-01")

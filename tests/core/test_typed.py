@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from tests.samples import document, documents, read
 from tutelar.core.answers import read as read_typed
 from tutelar.core.answers import shown, value_at
-from tutelar.core.kit.models import model_fields, with_fields
+from tutelar.core.kit.models import DEFAULT_PASSWORD, model_fields, with_fields
 from tutelar.core.site import UnreadableSite, read_site
 from tutelar.core.site.values import dotted
 from tutelar.core.survey import Untypable, answered, questions
@@ -100,6 +100,20 @@ class Profiles(TestCase):
             with self.assertRaises(Untypable) as caught:
                 with_fields(part, {path: text})
             self.assertEqual(caught.exception.path, path)
+
+    def test_a_known_default_password_is_written_and_emptied_beside_the_first_login(self) -> None:
+        part = {"key": "m", "family": "camera", "factory": {"mode": "leased", "login": "default"}}
+        known = with_fields(part, {DEFAULT_PASSWORD: "heron5"})
+        self.assertEqual(known["factory"]["login"], "heron5")
+        read = {field.path: field.value for field in model_fields(known)}
+        self.assertEqual((read["factory.login"], read[DEFAULT_PASSWORD]), ("default", "heron5"))
+        self.assertEqual(with_fields(known, {"maker": "Tarn"})["factory"]["login"], "heron5")
+        self.assertEqual(with_fields(known, {DEFAULT_PASSWORD: ""})["factory"]["login"], "default")
+        self.assertEqual(
+            with_fields(known, {"factory.login": "blank", DEFAULT_PASSWORD: ""})["factory"]["login"], "blank"
+        )
+        with self.assertRaises(Untypable):
+            with_fields(part, {"factory.login": "blank", DEFAULT_PASSWORD: "heron5"})
 
     def test_every_shipped_model_can_be_read_and_is_of_an_invented_maker(self) -> None:
         frame = {

@@ -195,7 +195,7 @@ class Settings(TestCase):
                 ({"port_web": "000001999999"}, "'000001999999' is not a port"),
                 ({"channel": "0"}, "'0' is not a channel"),
                 ({"date_order": "YDM"}, "'YDM' is not a date order"),
-                ({"password": "short"}, "too short"),
+                ({"password": "short"}, "at least 8 are wanted"),
                 ({"gateway": "10.0.0.256"}, "'10.0.0.256' is not an IPv4 address"),
             ):
                 before = repr(one)
@@ -203,10 +203,10 @@ class Settings(TestCase):
                 self.assertEqual(repr(one), before)
             self.assertIsNone(
                 change(
-                    one, {"prefix": "23", "dns": "10.20.30.9", "clock": "now", "password": "a new one"}, pretend.world
+                    one, {"prefix": "23", "dns": "10.20.30.9", "clock": "now", "password": "a-new-one"}, pretend.world
                 )
             )
-            self.assertEqual((one.prefix, one.dns, one.password), (23, ("10.20.30.9",), "a new one"))
+            self.assertEqual((one.prefix, one.dns, one.password), (23, ("10.20.30.9",), "a-new-one"))
 
         inside(camera({"web": 80}), work)
 

@@ -107,7 +107,7 @@ class Unboxed(TestCase):
             self.assertRegex(first.page or "", r"^http://127\.\d+\.64\.20:20080/$")
             self.assertEqual((await one.plugs_in("d-2", "shadowed")).address, "192.168.64.20")
             self.assertEqual((await one.posts("d-1", "/login", user="admin", password=word["d-1"])).status, 401)
-            self.assertIn(b"too short", (await one.posts("d-1", "/password", password="short")).body)
+            self.assertIn(b"at least 8 are wanted", (await one.posts("d-1", "/password", password="short")).body)
             self.assertIn(b"is kept", (await one.posts("d-1", "/password", password=word["d-1"])).body)
             self.assertEqual((await one.posts("d-1", "/password", password="somebody else")).status, 404)
             await one.sets("d-1")

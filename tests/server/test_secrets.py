@@ -4,6 +4,7 @@ import json
 import logging
 import sys
 import tempfile
+from io import StringIO
 from pathlib import Path
 from typing import Any
 from unittest import mock
@@ -89,6 +90,71 @@ class Kept(SecretCase):
         weak = self.call("POST", f"/sites/{key}/devices/cam-01/secrets/login/check", {"secret": "Ticketh1"})[1]
         strong = self.call("POST", f"/sites/{key}/devices/cam-01/secrets/login/check", {"secret": "v7Kp-xTe9.mq"})[1]
         self.assertLess(weak["score"], strong["score"])
+
+    def test_one_that_is_soon_guessed_is_kept_with_a_reason_only(self) -> None:
+        key = self.two_cameras()
+        for reason, status in (
+            ("", 422),
+            ("  ", 422),
+            ("it is admin123! as ever", 422),
+            ("the customer insists", 204),
+        ):
+            body = {"version": 0, "secret": "Admin123!", "reason": reason}
+            said = self.call("PUT", f"/sites/{key}/devices/d-1/secrets/administrator", body)
+            self.assertEqual(said[0], status, said)
+            self.assertNotIn("Admin123!", json.dumps(said[1]))
+        self.assertTrue(
+            self.call("POST", f"/sites/{key}/devices/d-2/secrets/administrator/check", {"secret": "Camera-1"})[1][
+                "weak"
+            ]
+        )
+        rows = {row["key"]: row for row in self.call("GET", f"/sites/{key}/secrets")[1]["devices"]}
+        self.assertEqual(rows["d-1"]["slots"][0]["weak"], "the customer insists")
+        self.assertIn("the customer insists", self.call("GET", f"/sites/{key}/events?search=insists")[1][0]["sentence"])
+
+    def test_the_same_on_two_devices_is_noticed_where_each_has_its_own(self) -> None:
+        key = self.two_cameras()
+        for number in (1, 2):
+            self.put(key, f"d-{number}/secrets/administrator", PLANTED[0])
+        models.Secret.objects.update(alike="")  # as they were kept before equal ones were looked for
+        self.put(key, "d-9/secrets/administrator", PLANTED[1])
+
+        def same() -> list[str | None]:
+            rows = self.call("GET", f"/sites/{key}/secrets")[1]["devices"]
+            return [row["slots"][0]["same_as"] for row in rows]
+
+        self.assertEqual(same(), ["Device 2", "Device 1", None])
+        with mock.patch("tutelar.server.secrets.sealing._tidy"):
+            call_command("change_key", "key-file", stdout=StringIO())
+        self.assertEqual(same(), ["Device 2", "Device 1", None])
+        self.put(key, "d-2/secrets/administrator", PLANTED[2], version=1)
+        self.assertEqual(same(), [None, None, None])
+
+    def test_recovery_is_left_open_with_a_reason_only_and_typed_one_ends_it(self) -> None:
+        key = self.two_cameras()
+        place = f"/sites/{key}/devices/d-1/secrets"
+        line = next(
+            item
+            for group in self.call("GET", f"/sites/{key}/devices/d-1/page")[1]["groups"]
+            for item in group["lines"]
+            if item["secret"] and item["secret"]["slot"] == "recovery"
+        )
+        tick = {"subject": "d-1", "line": line["key"], "value": line["mark"], "done": True}
+        status, said = self.call("POST", f"/sites/{key}/typed", tick)
+        self.assertEqual((status, "say why it is left open" in said["sentence"]), (422, True), said)
+        self.assertEqual(self.call("POST", f"{place}/administrator/open", {"reason": "none"})[0], 422)
+        self.assertEqual(self.call("POST", f"{place}/recovery/open", {"reason": " "})[0], 422)
+        left = {"reason": "the customer has no address for it", "everywhere": True}
+        self.assertEqual(self.call("POST", f"{place}/recovery/open", left)[0], 204)
+        self.assertEqual(models.OpenSlot.objects.count(), 3)
+        self.assertEqual(self.call("POST", f"/sites/{key}/typed", tick)[0], 204)
+        self.assertEqual(self.put(key, "d-2/secrets/recovery", PLANTED[4])[0], 204)
+        rows = {row["key"]: row for row in self.call("GET", f"/sites/{key}/secrets")[1]["devices"]}
+        said = {
+            name: [slot["left_open"] for slot in row["slots"] if slot["slot"] == "recovery"]
+            for name, row in rows.items()
+        }
+        self.assertEqual(said, {"d-1": [left["reason"]], "d-2": [None], "d-9": [left["reason"]]})
 
     def test_an_account_with_few_rights_never_has_the_administrators_password(self) -> None:
         key = self.two_cameras()
@@ -186,11 +252,11 @@ class Kept(SecretCase):
         self.put(key, "d-1/secrets/administrator", PLANTED[0])
         old, sealed = self.file.read_bytes(), bytes(models.Secret.objects.get().sealed)
         with mock.patch("tutelar.server.secrets.sealing._tidy"):  # VACUUM cannot run inside the test's transaction
-            call_command("change_key", "key-file", stdout=open("/dev/null", "w"))  # noqa: PTH123, SIM115
+            call_command("change_key", "key-file", stdout=StringIO())
             self.assertNotEqual((self.file.read_bytes(), bytes(models.Secret.objects.get().sealed)), (old, sealed))
             self.assertEqual(self.shown(key, "d-1/secrets/administrator"), PLANTED[0])
             with mock.patch.dict("os.environ", TUTELAR_NEW_PASSPHRASE="six herons at dawn"):
-                call_command("change_key", "passphrase", stdout=open("/dev/null", "w"))  # noqa: PTH123, SIM115
+                call_command("change_key", "passphrase", stdout=StringIO())
             with mock.patch.dict("os.environ", TUTELAR_NEW_PASSPHRASE="short"), self.assertRaises(CommandError):
                 call_command("change_key", "passphrase")
         status, said = self.call("POST", f"/sites/{key}/devices/d-1/secrets/administrator/reveal")

@@ -15,6 +15,7 @@ _ERRORS = frozenset(
     device.not-a-recorder device.behind-itself device.two-homes reading.unknown-device run.circle port.clash
     port.outside-twice port.router-own port.blocked forward.not-reachable forward.unknown-device
     forward.unknown-service exception.unknown-device exception.egress
+    exception.factory-login
     link.itself link.circle link.two-primaries device.camera-port""".split()  # noqa: SIM905
 )
 _WARNINGS = frozenset(

@@ -128,6 +128,9 @@ class DeviceProbe:
         teller = await self._teller(first) if by_page else None
         if self.target.account is not None and (wanted is None or wanted & _LOGGED_IN):
             await self._logged_in(teller, wanted)
+        factory = self.target.factory
+        if teller is not None and factory is not None and (wanted is None or "factory-login" in wanted):
+            await self._factory(teller, factory)
         return replace(
             self.seen,
             ports=self.ports,
@@ -169,8 +172,6 @@ class DeviceProbe:
             await self._exchange("device-interface", lambda: self._interface(account), self._logins())
         if self.seen.login != "taken":
             return
-        if teller is not None and self.target.factory is not None and (wanted is None or "factory-login" in wanted):
-            await self._factory(teller, self.target.factory)
         streams = self.ports.get("stream", PortAnswer(False, 0)).open
         if streams and (wanted is None or "resolution" in wanted):
             await self._exchange("stream", lambda: self._describe(account))
@@ -194,8 +195,8 @@ class DeviceProbe:
         return fault.code if fault is not None else None
 
     async def _factory(self, teller: str, account: Account) -> None:
-        """Try the factory login once, where one refused try locks nobody out."""
-        if self._logins() < 1:
+        """Try the factory login once, where one refused try locks nobody out; whoever is a stranger is not asked."""
+        if self._logins() < 1 or self.seen.identity is None or stranger(self.device, self.seen) is not None:
             return
 
         async def how() -> float:

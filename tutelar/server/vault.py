@@ -5,6 +5,8 @@ several, the newest first. What is sealed names its place, so that a sealed valu
 """
 
 import base64
+import hashlib
+import hmac
 import json
 import secrets
 from collections.abc import Sequence
@@ -31,6 +33,7 @@ class Vault:
 
     def __init__(self, keys: Sequence[bytes]) -> None:
         self._fernet = MultiFernet([Fernet(key) for key in keys])
+        self._key = hashlib.sha256(b"equal secrets " + keys[0]).digest()
 
     @sensitive_variables()
     def seal(self, secret: str, place: str) -> bytes:
@@ -46,6 +49,11 @@ class Vault:
         if at != place:
             raise VaultLocked(f"What is stored for {place} was sealed for another place; set it anew.")
         return str(secret)
+
+    @sensitive_variables()
+    def alike(self, secret: str) -> str:
+        """Return what is the same for equal secrets under the sealing key, 64 hexadecimal digits (HMAC-SHA-256)."""
+        return hmac.new(self._key, secret.encode(), hashlib.sha256).hexdigest()
 
     def proof(self) -> bytes:
         """Return what tells later whether a key is this one."""

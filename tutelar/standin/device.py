@@ -3,9 +3,11 @@
 from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
 from hashlib import sha256
+from itertools import count
 from typing import Any
 
 from tutelar.core.addressing.assignment import Assignment
+from tutelar.core.credentials import Shared, generate, shared_rule
 from tutelar.core.kit.shorter import shown_name
 from tutelar.core.site.types import Device, Site
 
@@ -69,6 +71,7 @@ class PretendDevice:
     ready_at: float = 0.0  # on the machine's monotonic clock, while it boots or restarts
     restarting: bool = False  # what was changed last is taken up by a restart
     code: str = ""
+    rule: Shared | None = None  # what its model takes as a password
     sessions: set[str] = field(default_factory=set)
     counts: dict[int, int] = field(default_factory=dict)
 
@@ -93,6 +96,7 @@ class PretendDevice:
             services=dict(site.services_of(device)),
             user=(model.factory.user if model and model.factory else None) or "admin",
             password=pretend_password(site, device.key),
+            rule=_password_rule(site, device, known=rule is not None),
             prefix=planned.prefix if planned else None,
             gateway=planned.gateway if planned else None,
             dns=planned.dns if planned else (),
@@ -187,9 +191,26 @@ class PretendDevice:
         }
 
 
+def _password_rule(site: Site, device: Device, *, known: bool) -> Shared:
+    """Return what a pretend device takes as a password: its model's rule, else anything of eight characters."""
+    shared = shared_rule(site, [device])
+    return shared if known else replace(shared, rule=replace(shared.rule, min=8))
+
+
 def pretend_password(site: Site, key: str) -> str:
-    """Return the password that a pretend device has by plan; it is nobody's secret."""
-    return sha256(f"pretend {site.about.key} {key}".encode()).hexdigest()[:16]
+    """Return the password that a pretend device has by plan, as its model's rule wants it; it is nobody's secret."""
+    seed = f"pretend {site.about.key} {key}"
+    device = site.device_by_key.get(key)
+    rule = shared_rule(site, [device]) if device is not None else None
+    if rule is None or not rule.satisfiable:
+        return sha256(seed.encode()).hexdigest()[:16]
+    turns = count(1)
+
+    def choose(letters: str) -> str:
+        drawn = sha256(f"{seed} {next(turns)}".encode()).digest()
+        return letters[int.from_bytes(drawn[:4]) % len(letters)]
+
+    return generate(rule, choose, length=16)
 
 
 def pretend_code(site: Site, key: str) -> str:

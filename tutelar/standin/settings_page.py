@@ -4,12 +4,12 @@ import html
 from dataclasses import dataclass
 from ipaddress import AddressValueError, IPv4Address
 
+from tutelar.core.credentials import fails
 from tutelar.core.ports import SERVICE_WORDS
 from tutelar.core.site.values import dotted
 from tutelar.standin.device import PretendDevice
 from tutelar.standin.world import Entry, World
 
-_SHORTEST = 8
 _ORDERS = (("DMY", "day-month-year"), ("MDY", "month-day-year"), ("YMD", "year-month-day"))
 _ADDRESSES = {
     "address": "192.168.1.20",
@@ -91,8 +91,8 @@ def _read(device: PretendDevice, form: dict[str, str]) -> _Given | str:
         return f"The port {twice} is wanted by two services; each has its own."
     if texts.get("date_order", "DMY") not in dict(_ORDERS):
         return f"'{texts['date_order']}' is not a date order; choose DMY, MDY or YMD."
-    if "password" in texts and len(texts["password"]) < _SHORTEST:
-        return f"The password is too short; it has at least {_SHORTEST} characters."
+    if "password" in texts and device.rule is not None and (wrong := fails(device.rule, texts["password"])):
+        return f"The password is not taken. {wrong[0]}"
     return _Given(texts, numbers, changed)
 
 
@@ -154,9 +154,10 @@ _LOGIN = (
 
 
 def _first_password(device: PretendDevice) -> str:
+    wanted = f": {html.escape(device.rule.words)}" if device.rule is not None else ""
     return (
         "<form method='post' action='/password'><p>It has no password yet. Choose the one of "
-        f"{html.escape(device.user)}; it has at least {_SHORTEST} characters.</p>{_password('password', 'Password')}"
+        f"{html.escape(device.user)}{wanted}.</p>{_password('password', 'Password')}"
         "<button>Keep</button></form>"
     )
 

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from tutelar.core.wording import count
 
+HOLDS = 2  # the score from which a password is not guessed within a day
 LONGEST = 72  # characters looked at; the estimator takes long over more, and a longer one is not weaker
 _WORDS = ("guessed at once", "guessed within a day", "holds against guessing at the device", "strong", "very strong")
 

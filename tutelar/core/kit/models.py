@@ -22,6 +22,8 @@ class ModelField:
     value: str = ""
 
 
+DEFAULT_PASSWORD = "factory.default_password"  # noqa: S105 - the name of a field; it stands in `factory.login` instead of one of its words
+LOGIN_WORDS = ("default", "blank", "set-at-first-contact")
 _SAME = tuple((word, word.replace("-", " ")) for word in get_args(Family))
 _FIELDS = (
     ("What it is", "maker", "Maker", "text", ()),
@@ -50,6 +52,7 @@ _FIELDS = (
         "choice",
         (("default", "a default password"), ("blank", "no password"), ("set-at-first-contact", "set at first contact")),
     ),
+    ("From the factory", DEFAULT_PASSWORD, "Default password, if it is known", "text", ()),
     ("Services", "services", "Services and ports, a line each", "services", ()),
     ("Password", "password_rule.min", "Shortest", "whole", ()),
     ("Password", "password_rule.max", "Longest", "whole", ()),
@@ -124,6 +127,7 @@ def with_fields(part: Mapping[str, Any], typed: Mapping[str, str]) -> dict[str, 
     """Return the profile with these fields as typed; an empty one is taken away, others stay. Raises Untypable."""
     kinds: dict[str, Kind] = {path: kind for _, path, _, kind, _ in _FIELDS}  # type: ignore[misc]
     result = copy.deepcopy(dict(part))
+    stood = _at(part, DEFAULT_PASSWORD)
     for path, text in typed.items():
         if path not in kinds:
             raise Untypable(path, f"A profile has no field '{path}'.")
@@ -139,10 +143,30 @@ def with_fields(part: Mapping[str, Any], typed: Mapping[str, str]) -> dict[str, 
             holder.pop(name, None)
         else:
             holder[name] = value
+    _set_login(result, stood, typed)
     return {name: value for name, value in result.items() if value != {}}
+
+
+def _set_login(part: dict[str, Any], stood: str | None, typed: Mapping[str, str]) -> None:
+    """Put a known default password where the document has it: in the place of the word for the first login."""
+    factory = part.get("factory") or {}
+    known = factory.pop("default_password", None) if DEFAULT_PASSWORD in typed else stood
+    login = factory.get("login")
+    if known is None:
+        if login not in (None, *LOGIN_WORDS):
+            factory["login"] = "default"
+    elif login in (None, "default") or login not in LOGIN_WORDS:
+        factory["login"] = known
+    elif DEFAULT_PASSWORD in typed:
+        said = "A default password goes with the first login “a default password”; choose that, or leave this empty."
+        raise Untypable(DEFAULT_PASSWORD, said)
 
 
 def _at(part: Mapping[str, Any], path: str) -> Any:
     section, _, name = path.rpartition(".")
     holder = part if not section else part.get(section) or {}
+    if path in (DEFAULT_PASSWORD, "factory.login"):
+        login = holder.get("login")
+        known = login not in (None, *LOGIN_WORDS)
+        return (login if known else None) if path == DEFAULT_PASSWORD else ("default" if known else login)
     return holder.get(name)

@@ -8,9 +8,8 @@ from dataclasses import dataclass
 from datetime import date
 
 from tutelar.core.problems import Problem, problem
-from tutelar.core.proof.registry import CHECK_BY_KEY, FIRST
+from tutelar.core.proof.registry import CHECK_BY_KEY, FIRST, check_of
 from tutelar.core.proof.registry import NEVER_OPEN as NEVER
-from tutelar.core.proof.witnessed import EGRESS_CAUTION
 from tutelar.core.site.types import Exemption, Site
 
 
@@ -28,7 +27,8 @@ class Exceptions:
         return cls({(item.device, item.check): item for item in holding}, over)
 
     def of(self, device: str, check: str) -> Exemption | None:
-        """Return the exception that covers a check; none covers the egress test of an escape door."""
+        """Return the exception that covers a check; none covers one that is never left open (an escape door's egress
+        test, a factory login)."""
         if check in NEVER:
             return None
         return self.by_check.get((device, check)) or self.by_check.get((device, None))
@@ -50,11 +50,12 @@ def exception_problems(site: Site) -> Iterator[Problem]:
                 "Add the device or remove the exception.",
             )
         elif item.check in NEVER:
+            never = check_of(str(item.check))
             yield problem(
-                "exception.egress",
+                f"exception.{never.key}",
                 (item.device,),
-                f"The egress test of {site.label_of(item.device)} is left open, and it cannot be.",
-                EGRESS_CAUTION,
+                f"“{never.title}” is left open for {site.label_of(item.device)}, and it cannot be.",
+                never.caution,
             )
         elif item.check is not None and item.check not in checks:
             yield problem(

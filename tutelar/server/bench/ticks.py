@@ -4,6 +4,7 @@ from typing import NamedTuple
 
 from django.db import transaction
 
+from tutelar.core.credentials import SLOTS
 from tutelar.core.setting import DeviceSettings
 from tutelar.server import models
 from tutelar.server.actor import Actor
@@ -23,6 +24,7 @@ class Typeable(NamedTuple):
     label: str
     mark: str
     secret: bool = False
+    open: bool = False  # nothing is kept, and nobody said why
 
 
 def typeable(row: models.Site, subject: str, settings: DeviceSettings) -> dict[str, Typeable]:
@@ -39,10 +41,13 @@ def typeable(row: models.Site, subject: str, settings: DeviceSettings) -> dict[s
         return {value.key: Typeable(value.label, value.value) for value in step.values}
     lines = [line for group in settings.groups(device) for line in group.lines]
     kept = secrets_queries.secret_marks(row, {line.owner for line in lines if line.owner})
+    said = secrets_queries.open_slots(row)
     found = {}
     for line in lines:
         mark = kept.get((line.owner or "", line.slot), secret_mark(None)) if line.slot else line.value
-        found[line.key] = Typeable(line.label, mark, line.slot is not None)
+        place = (line.owner or "", line.slot or "")
+        empty = line.slot is not None and not SLOTS[line.slot].makeable and place not in kept and place not in said
+        found[line.key] = Typeable(line.label, mark, line.slot is not None, empty)
     for kind in COMPARED:
         for line_key, label, value in values_queries.compared(settings, device, kind):
             found[f"{kind}:{line_key}"] = Typeable(label, value)
@@ -57,12 +62,16 @@ def tick(key: str, subject: str, line: str, value: str, actor: Actor, *, done: b
     """
     with transaction.atomic():
         row = site_for_update(key)
-        now = typeable(row, subject, values_queries.settings_of(row))
+        settings = values_queries.settings_of(row)
+        now = typeable(row, subject, settings)
         if line not in now:
             raise WriteRejected(f"'{subject}' has no value '{line}' to type.", [("line", line)])
         item = now[line]
         if done and item.mark != value:
             raise Stale("This value", value, item.mark, row.revision)
+        if done and item.open:
+            said = f"{item.label} of {settings.site.label_of(subject)}: type one, or say why it is left open."
+            raise WriteRejected(said, [("line", line)])
         ticks = models.ValueTick.objects.filter(site=row, subject=subject, line=line)
         if done:
             ticks.update_or_create(defaults={"mark": value, "by": actor.name}, site=row, subject=subject, line=line)

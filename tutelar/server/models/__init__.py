@@ -7,7 +7,7 @@ Every change of a site gets a new `stamp`, by which computed results may be kept
 from tutelar.server.models.bench import BenchRun, StepDuration, StepRecord, ValueTick
 from tutelar.server.models.log import Event, Profile
 from tutelar.server.models.proof import Authority, Evidence, Pretend, Proof, Reading
-from tutelar.server.models.secrets import FailedLogins, PendingUpdate, Secret, SecretUse, Vault
+from tutelar.server.models.secrets import FailedLogins, OpenSlot, PendingUpdate, Secret, SecretUse, Vault
 from tutelar.server.models.site import Device, DeviceModel, Link, Network, Part, Site, fresh_stamp
 
 __all__ = [
@@ -20,6 +20,7 @@ __all__ = [
     "FailedLogins",
     "Link",
     "Network",
+    "OpenSlot",
     "Part",
     "PendingUpdate",
     "Pretend",

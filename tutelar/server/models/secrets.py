@@ -7,11 +7,17 @@ from tutelar.server.models.site import Device, Site
 
 
 class Secret(models.Model):
-    """A password, code or recovery address, sealed; several devices may have it in common."""
+    """A password, code or recovery address, sealed; several devices may have it in common.
+
+    `reason` says why one is kept that would soon be guessed ("": it would not); `alike` is the same for equal secrets,
+    and tells nothing to who has not the key of the vault ("": not worked out yet).
+    """
 
     site = models.ForeignKey(Site, on_delete=models.CASCADE)
     sealed = models.BinaryField()
     version = models.PositiveIntegerField(default=1)
+    reason = models.CharField(max_length=300, default="")
+    alike = models.CharField(max_length=64, default="")
     by = models.CharField(max_length=150)
     at = models.DateTimeField(auto_now=True)
 
@@ -26,6 +32,20 @@ class SecretUse(models.Model):
 
     class Meta:
         constraints = (models.UniqueConstraint(fields=("site", "device_key", "slot"), name="one_secret_a_slot"),)
+
+
+class OpenSlot(models.Model):
+    """A slot that somebody decided to leave empty, with the reason."""
+
+    site = models.ForeignKey(Site, on_delete=models.CASCADE)
+    device_key = models.CharField(max_length=80)
+    slot = models.CharField(max_length=20)
+    reason = models.CharField(max_length=300)
+    by = models.CharField(max_length=150)
+    at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        constraints = (models.UniqueConstraint(fields=("site", "device_key", "slot"), name="one_reason_an_open_slot"),)
 
 
 class PendingUpdate(models.Model):

@@ -60,7 +60,7 @@ def proof(row: models.Site) -> Sheet:
                 "title": check_title(check, date_order),
                 "witnessed": item.witnessed,
                 "caution": check_of(check).caution or None,
-                "needs_person": check_of(check).never_open,
+                "needs_person": check_of(check).never_open and item.witnessed,
             }
             for check, item in sorted(checks.items(), key=lambda pair: _ORDER.get(pair[0], 99))
         ],

@@ -10,7 +10,7 @@ from django.utils import timezone
 from tutelar.core.check import check as problems_of
 from tutelar.core.proof import Expectation, check_title
 from tutelar.core.proof.registry import NEVER_OPEN as NEVER
-from tutelar.core.proof.witnessed import EGRESS_CAUTION
+from tutelar.core.proof.registry import check_of
 from tutelar.core.site import Reading
 from tutelar.core.wording import spoken_date
 from tutelar.server import models
@@ -89,7 +89,8 @@ def leave_open(key: str, device: str, check: str | None, actor: Actor, reason: s
         if check is not None:
             _wanted(row, device, check)
         if check in NEVER:
-            raise WriteRejected(f"The egress test cannot be left open. {EGRESS_CAUTION}", [("check", str(check))])
+            never = check_of(str(check))
+            raise WriteRejected(f"“{never.title}” cannot be left open. {never.caution}", [("check", str(check))])
         part = {
             "device": device,
             "check": check,

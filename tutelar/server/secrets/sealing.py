@@ -24,6 +24,20 @@ def opened() -> vault.Vault:
     return found
 
 
+def work_out_alike(site: models.Site) -> None:
+    """Work out for the secrets of a site that were kept before equal ones were looked for, what equal ones share.
+
+    Raises WriteRejected where the key at hand is another one, VaultLocked where one of them does not open.
+    """
+    waiting = list(models.Secret.objects.filter(site=site, alike=""))
+    if not waiting:
+        return
+    found = opened()
+    for row in waiting:
+        row.alike = found.alike(found.open(bytes(row.sealed), place_of(row)))
+    models.Secret.objects.bulk_update(waiting, ["alike"], batch_size=300)
+
+
 def place_of(secret: models.Secret) -> str:
     return f"secret {secret.pk} of site {secret.site_id}"
 
@@ -40,8 +54,9 @@ def seal_anew(make: Callable[[bytes], vault.Vault]) -> int:
         rows = list(models.Secret.objects.all())
         for row in rows:
             place = place_of(row)
-            row.sealed = new.seal(old.open(bytes(row.sealed), place), place)
-        models.Secret.objects.bulk_update(rows, ["sealed"], batch_size=300)
+            secret = old.open(bytes(row.sealed), place)
+            row.sealed, row.alike = new.seal(secret, place), new.alike(secret)
+        models.Secret.objects.bulk_update(rows, ["sealed", "alike"], batch_size=300)
         models.Vault.objects.update(salt=salt, proof=new.proof())
     _tidy()
     return len(rows)

@@ -10,6 +10,7 @@ from django.views.decorators.debug import sensitive_variables
 from pydantic import SecretStr
 
 from tutelar.core.credentials import (
+    HOLDS,
     SLOTS,
     Slot,
     Strength,
@@ -30,7 +31,7 @@ from tutelar.core.site.types import Device
 from tutelar.core.wording import count, listed
 from tutelar.server import models
 from tutelar.server.actor import Actor
-from tutelar.server.secrets.sealing import opened, place_of
+from tutelar.server.secrets.sealing import opened, place_of, work_out_alike
 from tutelar.server.store import documents, lookup
 from tutelar.server.store.writes import Event, Stale, WriteRejected, log, log_all, site_for_update
 from tutelar.server.vault import VaultLocked
@@ -70,12 +71,19 @@ def check_secret(key: str, device_key: str, slot_key: str, candidate: SecretStr)
 
 @sensitive_variables()
 def set_secret(
-    key: str, device_key: str, slot_key: str, actor: Actor, version: int, candidate: SecretStr | None
+    key: str,
+    device_key: str,
+    slot_key: str,
+    actor: Actor,
+    version: int,
+    candidate: SecretStr | None,
+    reason: str = "",
 ) -> models.Secret:
     """Keep a secret for a slot and for all that share it; None makes one. Where it replaces another, every device
     that has the old one typed in is told. `version` is that of the secret on which this is based, 0 for none.
 
-    Raises Rejected for one that breaks the rule, Stale where somebody changed it meanwhile.
+    Raises WriteRejected for one that breaks the rule, and for a typed password that would be guessed within a day
+    unless a reason is given for it; Stale where somebody changed it meanwhile.
     """
     with transaction.atomic():
         row = site_for_update(key)
@@ -88,21 +96,87 @@ def set_secret(
         wrong = faults(site, device, slot, text)
         if wrong:
             raise WriteRejected(f"{slot.title} of {device.label}: {wrong[0]}", [("secret", fault) for fault in wrong])
+        reason = _why_weak(site, device, slot, text, reason) if candidate else ""
         group = holders(site, device, slot.key)
         _least_privilege(row, site, group, slot, text)
         uses = models.SecretUse.objects.filter(site=row, device_key__in=[item.key for item in group], slot=slot.key)
         had = set(uses.values_list("device_key", flat=True))
-        stored = models.Secret.objects.create(site=row, sealed=b"", version=now + 1, by=actor.name)
-        stored.sealed = opened().seal(text, place_of(stored))
+        stored = models.Secret.objects.create(site=row, sealed=b"", version=now + 1, reason=reason, by=actor.name)
+        vault = opened()
+        stored.sealed, stored.alike = vault.seal(text, place_of(stored)), vault.alike(text)
         stored.save()
+        _work_out_alike(row)
         uses.delete()
         models.SecretUse.objects.bulk_create(
             models.SecretUse(site=row, device_key=item.key, slot=slot.key, secret=stored) for item in group
         )
         models.Secret.objects.filter(site=row, uses__isnull=True).delete()
+        models.OpenSlot.objects.filter(site=row, device_key__in=[item.key for item in group], slot=slot.key).delete()
         told = tell(row, actor, f"secret:{slot.key}", told_of_change(site, device, slot, had)) if had else 0
-        _log_set(row, actor, device, slot, len(group), now, told)
+        _log_set(row, actor, device, slot, len(group), now, told, reason)
     return stored
+
+
+@sensitive_variables()
+def _why_weak(site: Site, device: Device, slot: Slot, text: str, reason: str) -> str:
+    """Return the reason for a password that would be guessed within a day, "" for one that would not."""
+    if slot.kind != "password":
+        return ""
+    judged = strength(text, known_words(site, device))
+    reason = " ".join(reason.split())
+    if judged.score >= HOLDS:
+        return ""
+    if not reason:
+        said = f"{slot.title} of {device.label}: {judged.sentence} Take another, or say why this one is kept."
+        raise WriteRejected(said, [("secret", judged.sentence), ("reason", "No reason is given.")])
+    if text.casefold() in reason.casefold():
+        raise WriteRejected(
+            "The reason says the password itself; say it without.", [("reason", "It has the password.")]
+        )
+    return reason
+
+
+@sensitive_variables()
+def _work_out_alike(row: models.Site) -> None:
+    try:
+        work_out_alike(row)
+    except VaultLocked as error:
+        raise WriteRejected(str(error), status=503) from None
+
+
+def leave_open(key: str, device_key: str, slot_key: str, actor: Actor, reason: str, *, everywhere: bool) -> int:
+    """Leave a slot empty that is somebody's to fill (a recovery address), with a reason; `everywhere`: at every
+    device of the site that has none and no reason yet. Returns at how many.
+
+    Raises WriteRejected without a reason, for a slot that has to be filled, and where something is kept in it.
+    """
+    reason = " ".join(reason.split())
+    with transaction.atomic():
+        row = site_for_update(key)
+        site, device, slot = _place(row, device_key, slot_key)
+        if slot.makeable:
+            raise WriteRejected(f"{slot.title} of {device.label} cannot be left open: make one.", [("slot", slot.key)])
+        if not reason:
+            raise WriteRejected("Say why it is left open.", [("reason", "No reason is given.")])
+        kept = set(models.SecretUse.objects.filter(site=row, slot=slot.key).values_list("device_key", flat=True))
+        if device.key in kept:
+            raise WriteRejected(f"{slot.title} of {device.label} is kept already.", [("slot", slot.key)], status=409)
+        said = set(models.OpenSlot.objects.filter(site=row, slot=slot.key).values_list("device_key", flat=True))
+        others = [item for item in site.devices if everywhere and item.key not in kept | said | {device.key}]
+        chosen = [device, *(item for item in others if slot in slots_of(site, item))]
+        for item in chosen:
+            models.OpenSlot.objects.update_or_create(
+                defaults={"reason": reason, "by": actor.name}, site=row, device_key=item.key, slot=slot.key
+            )
+        log_all(
+            row,
+            actor,
+            [
+                ("secret.left-open", item.key, f"{slot.title} of {item.label} is left open: {reason}.", None, None)
+                for item in chosen
+            ],
+        )
+    return len(chosen)
 
 
 def _made(site: Site, device: Device, slot: Slot) -> str:
@@ -149,11 +223,14 @@ def tell(row: models.Site, actor: Actor, what: str, wanted: dict[tuple[str, str]
     return len(wanted)
 
 
-def _log_set(row: models.Site, actor: Actor, device: Device, slot: Slot, shared: int, before: int, told: int) -> None:
+def _log_set(
+    row: models.Site, actor: Actor, device: Device, slot: Slot, shared: int, before: int, told: int, reason: str
+) -> None:
     word = "changed" if before else "set"
     common = f" for {count(shared, 'device')}" if shared > 1 else ""
     tail = f"; to be typed in {count(told, 'other place')} too" if told else ""
-    sentence = f"{slot.title} of {device.label} {word}{common}{tail}."
+    weak = f"; it would soon be guessed, and is kept because: {reason}" if reason else ""
+    sentence = f"{slot.title} of {device.label} {word}{common}{tail}{weak}."
     versions: list[Any] = [{"version": before} if before else None, {"version": before + 1}]
     log(row, actor, f"secret.{word}", device.key, sentence, *versions)
 

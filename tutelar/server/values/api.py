@@ -7,6 +7,7 @@ from django.http import HttpRequest, HttpResponse
 from django.utils.cache import add_never_cache_headers
 from ninja import Router, Status
 
+from tutelar.core.credentials import HOLDS
 from tutelar.server.http import REFUSED, WRITE, download, who
 from tutelar.server.kit import exports as kit_exports
 from tutelar.server.schemas import ApiError, Revised
@@ -41,7 +42,15 @@ def choose_school(request: HttpRequest, key: str, school: shapes.School) -> Any:
     "/{key}/devices/{device}/secrets/{slot}", response={204: None, **SECRET, **WRITE}, operation_id="set_secret"
 )
 def set_secret(request: HttpRequest, key: str, device: str, slot: str, fresh: values.NewSecret) -> Any:
-    secrets_services.set_secret(key, device, slot, who(request), fresh.version, fresh.secret)
+    secrets_services.set_secret(key, device, slot, who(request), fresh.version, fresh.secret, fresh.reason)
+    return Status(204, None)
+
+
+@router.post(
+    "/{key}/devices/{device}/secrets/{slot}/open", response={204: None, **WRITE}, operation_id="leave_slot_open"
+)
+def leave_slot_open(request: HttpRequest, key: str, device: str, slot: str, left: values.LeftEmpty) -> Any:
+    secrets_services.leave_open(key, device, slot, who(request), left.reason, everywhere=left.everywhere)
     return Status(204, None)
 
 
@@ -60,6 +69,7 @@ def check_secret(request: HttpRequest, key: str, device: str, slot: str, candida
     fails, found = secrets_services.check_secret(key, device, slot, candidate.secret)
     return {
         "fails": fails,
+        "weak": found is not None and found.score < HOLDS,
         "score": found.score if found else None,
         "strength": found.sentence if found else None,
         "helps": list(found.helps) if found else [],

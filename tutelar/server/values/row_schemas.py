@@ -18,13 +18,17 @@ class ProofRow(Schema):
 
 
 class SecretRow(Schema):
-    """What is kept in a slot of a device; version 0: nothing."""
+    """What is kept in a slot of a device; version 0: nothing. `weak`: why one is kept that would soon be guessed,
+    `same_as`: which others have the same although each is to have its own, `left_open`: why there is none."""
 
     device: str
     slot: str
     word: str
     makeable: bool
     version: int
+    weak: str | None
+    same_as: str | None
+    left_open: str | None
     by: str | None
     at: datetime | None
 
@@ -86,12 +90,23 @@ class Told(Schema):
 
 
 class NewSecret(Schema):
-    """A secret to keep, based on a version (0: the slot is empty); without `secret` one is made."""
+    """A secret to keep, based on a version (0: the slot is empty); without `secret` one is made. `reason`: why one is
+    kept that would soon be guessed."""
 
     model_config = ConfigDict(extra="forbid")
 
     version: int
     secret: SecretStr | None = Field(default=None, max_length=300)
+    reason: str = Field(default="", max_length=300)
+
+
+class LeftEmpty(Schema):
+    """Why a slot is left empty; `everywhere`: at every device of the site that has none."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    reason: str = Field(max_length=300)
+    everywhere: bool = False
 
 
 class Candidate(Schema):
@@ -101,9 +116,11 @@ class Candidate(Schema):
 
 
 class Judged(Schema):
-    """Whether a secret fits its slot: a sentence for each rule that it breaks, and how long it would hold."""
+    """Whether a secret fits its slot: a sentence for each rule that it breaks, and how long it would hold; `weak`: it
+    would be guessed within a day, and is kept with a reason only."""
 
     fails: list[str]
+    weak: bool
     score: int | None
     strength: str | None
     helps: list[str]

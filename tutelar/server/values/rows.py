@@ -1,6 +1,6 @@
 """The values of one device or step with what was typed of them, what is stored, and what was measured."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from typing import Any
 
 from tutelar.core.credentials import SLOTS
@@ -11,6 +11,7 @@ from tutelar.core.setting import Group, Line
 from tutelar.core.site.types import Device
 from tutelar.server import models
 from tutelar.server.proof import queries as proof_queries
+from tutelar.server.secrets import queries as secrets_queries
 from tutelar.server.sheet import Sheet
 from tutelar.server.store import documents
 from tutelar.server.store.readings import readings_of
@@ -32,6 +33,7 @@ class Values:
             lines = (line for group in self.settings.groups(device) for line in group.lines)
         owners = {line.owner for line in lines if line.owner}
         self.secrets = {(use.device_key, use.slot): use.secret for use in uses.filter(device_key__in=owners)}
+        self.equal, self.open = secrets_queries.equal_passwords(row), secrets_queries.open_slots(row)
         self.wanted = {item.check: item for item in proof_queries.expectations(row).get(device.key, [])}
         found = models.Reading.objects.filter(site=row, device__key=device.key)
         self.last = {reading.check: reading for reading in readings_of(found.order_by("pk"))}
@@ -69,7 +71,7 @@ class Values:
             "chosen": line.chosen,
             "usual": line.usual,
             "proof": self._proof(line.proof),
-            "secret": line.slot and secret_row(line.owner or "", line.slot, secret),
+            "secret": line.slot and secret_row(line.owner or "", line.slot, secret, self.equal, self.open),
             "ticked": tick is not None and tick.mark == mark,
             "typed_by": tick.by if tick else None,
             "typed_at": tick.at if tick else None,
@@ -89,14 +91,24 @@ class Values:
         }
 
 
-def secret_row(device: str, slot: str, secret: models.Secret | None) -> Sheet:
+def secret_row(
+    device: str,
+    slot: str,
+    secret: models.Secret | None,
+    equal: Mapping[tuple[str, str], str],
+    open_: Mapping[tuple[str, str], models.OpenSlot],
+) -> Sheet:
     """Return what may be said of a secret: everything but the secret."""
+    left = open_.get((device, slot)) if secret is None else None
     return {
         "device": device,
         "slot": slot,
         "word": SLOTS[slot].short,
         "makeable": SLOTS[slot].makeable,
         "version": secret.version if secret else 0,
+        "weak": secret.reason or None if secret else None,
+        "same_as": equal.get((device, slot)),
+        "left_open": left.reason if left else None,
         "by": secret.by if secret else None,
         "at": secret.at if secret else None,
     }

@@ -32,6 +32,7 @@ def secrets(row: models.Site) -> Sheet:
         for use in models.SecretUse.objects.select_related("secret").filter(site=row)
     }
     refused = dict(models.FailedLogins.objects.filter(device__site=row).values_list("device__key", "number"))
+    equal, open_ = secrets_queries.equal_passwords(row), secrets_queries.open_slots(row)
     rows, bare = [], 0
     for device in site.walking_order(list(site.devices)):
         slots = slots_of(site, device)
@@ -45,7 +46,9 @@ def secrets(row: models.Site) -> Sheet:
                 "name": device.label,
                 "place": device.place,
                 "kind": KINDS[site.family_of(device)],
-                "slots": [secret_row(device.key, slot.key, stored.get((device.key, slot.key))) for slot in slots],
+                "slots": [
+                    secret_row(device.key, slot.key, stored.get((device.key, slot.key)), equal, open_) for slot in slots
+                ],
                 "tries": tries_row(model.password_rule if model else None, refused.get(device.key, 0)),
             }
         )

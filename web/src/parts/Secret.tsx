@@ -29,10 +29,16 @@ export function useSlot(secret: Kept) {
       refresh();
       return shown;
     },
-    async keep(text: string | null): Promise<void> {
-      const body = text === null ? { version: secret.version } : { version: secret.version, secret: text };
+    async keep(text: string | null, reason = ""): Promise<void> {
+      const body = { version: secret.version, secret: text, reason };
       await ask(
         client.PUT("/api/sites/{key}/devices/{device}/secrets/{slot}", { params: { path }, body }),
+      ).finally(refresh);
+    },
+    async leave(reason: string, everywhere: boolean): Promise<void> {
+      const body = { reason, everywhere };
+      await ask(
+        client.POST("/api/sites/{key}/devices/{device}/secrets/{slot}/open", { params: { path }, body }),
       ).finally(refresh);
     },
     check: (text: string) =>
@@ -51,6 +57,7 @@ export function SecretField({ secret, what }: { secret: Kept; what: string }) {
   const id = useId();
   const [shown, setShown] = useState<Shown | null>(null);
   const [typing, setTyping] = useState(false);
+  const [leaving, setLeaving] = useState(false);
   const [busy, setBusy] = useState(false);
   const [said, setSaid] = useState("");
   const [fault, setFault] = useState("");
@@ -96,7 +103,13 @@ export function SecretField({ secret, what }: { secret: Kept; what: string }) {
     <div className="min-w-0 font-sans tracking-normal">
       <div className="flex flex-wrap items-center gap-x-2">
         <span className="min-w-0 font-mono [overflow-wrap:anywhere]" data-secret={shown ? "shown" : "hidden"}>
-          {shown ? shown.secret : secret.version ? "• • • • • •" : "not kept yet"}
+          {shown
+            ? shown.secret
+            : secret.version
+              ? "• • • • • •"
+              : secret.left_open
+                ? "left open"
+                : "not kept yet"}
         </span>
         {secret.version > 0 && (
           <>
@@ -135,7 +148,18 @@ export function SecretField({ secret, what }: { secret: Kept; what: string }) {
             {secret.version ? "Change" : "Type one"}
           </button>
         )}
+        {!typing && !leaving && mayBeLeft(secret) && (
+          <button
+            type="button"
+            className={small}
+            onClick={() => setLeaving(true)}
+            aria-label={`Leave ${what} open`}
+          >
+            Leave it open
+          </button>
+        )}
       </div>
+      <Doubts secret={secret} />
       {shown?.presses && <Presses presses={shown.presses} />}
       {fault && (
         <p role="alert" className="flex items-start gap-2 text-small font-medium text-red">
@@ -143,6 +167,9 @@ export function SecretField({ secret, what }: { secret: Kept; what: string }) {
         </p>
       )}
       {typing && <TypeOne secret={secret} what={what} done={() => setTyping(false)} />}
+      {leaving && mayBeLeft(secret) && (
+        <LeaveSlot secret={secret} what={what} done={() => setLeaving(false)} />
+      )}
     </div>
   );
 }
@@ -156,6 +183,7 @@ function TypeOne({ secret, what, done }: { secret: Kept; what: string; done: () 
   useEffect(() => input.current?.focus(), []);
   const [judged, setJudged] = useState<Schemas["Judged"] | null>(null);
   const [fault, setFault] = useState("");
+  const [reason, setReason] = useState("");
   const { check } = slot;
   // biome-ignore lint/correctness/useExhaustiveDependencies: judged anew for every text, not for every render
   useEffect(() => {
@@ -175,7 +203,7 @@ function TypeOne({ secret, what, done }: { secret: Kept; what: string; done: () 
     event.preventDefault();
     setFault("");
     slot
-      .keep(text)
+      .keep(text, weak ? reason : "")
       .then(done)
       .catch((error: Refused) => setFault(error.message));
   }
@@ -185,6 +213,7 @@ function TypeOne({ secret, what, done }: { secret: Kept; what: string; done: () 
       .then(done)
       .catch((error: Refused) => setFault(error.message));
   const wrong = judged?.fails[0];
+  const weak = judged?.weak && !wrong;
   return (
     <form
       onSubmit={submit}
@@ -222,8 +251,25 @@ function TypeOne({ secret, what, done }: { secret: Kept; what: string; done: () 
       >
         {fault || wrong || [judged?.strength, ...(judged?.helps ?? [])].filter(Boolean).join(" ")}
       </p>
+      {weak && (
+        <label className="grid gap-1 text-small">
+          Why this one is kept all the same
+          <input
+            className="box"
+            required
+            maxLength={300}
+            value={reason}
+            onChange={(event) => setReason(event.target.value)}
+          />
+          <span className="text-ink-2">The reason stands in the log, with your name.</span>
+        </label>
+      )}
       <div className="flex flex-wrap gap-2">
-        <button type="submit" className="btn btn-main" disabled={!text || !!wrong}>
+        <button
+          type="submit"
+          className="btn btn-main"
+          disabled={!text || !!wrong || (weak && !reason.trim())}
+        >
           Keep it
         </button>
         {secret.makeable && (
@@ -233,6 +279,86 @@ function TypeOne({ secret, what, done }: { secret: Kept; what: string; done: () 
         )}
         <button type="button" className="btn" onClick={done}>
           Leave it
+        </button>
+      </div>
+    </form>
+  );
+}
+
+/** What speaks against a secret that is kept, and why one is left open. */
+function Doubts({ secret }: { secret: Kept }) {
+  const said = [
+    secret.weak && `Would be guessed within a day; kept because: ${secret.weak}`,
+    secret.same_as && `The same as that of ${secret.same_as}; each device is to have its own.`,
+    secret.left_open && `Because: ${secret.left_open}`,
+  ].filter(Boolean);
+  return said.map((sentence) => (
+    <p key={sentence} className="flex items-start gap-2 text-small font-normal">
+      <Mark name={secret.left_open ? "left" : "off"} /> {sentence}
+    </p>
+  ));
+}
+
+/** A slot that only a person can fill, that is empty, and of which nobody said why. */
+export function mayBeLeft(secret: Kept): boolean {
+  return secret.version === 0 && !secret.makeable && !secret.left_open;
+}
+
+/** Leaving a slot empty takes a reason; usually it is the same for the whole site. */
+export function LeaveSlot({ secret, what, done }: { secret: Kept; what: string; done: () => void }) {
+  const slot = useSlot(secret);
+  const [reason, setReason] = useState("");
+  const [everywhere, setEverywhere] = useState(true);
+  const [fault, setFault] = useState("");
+  const input = useRef<HTMLInputElement>(null);
+  useEffect(() => input.current?.focus(), []);
+  function submit(event: FormEvent) {
+    event.preventDefault();
+    setFault("");
+    slot
+      .leave(reason, everywhere)
+      .then(done)
+      .catch((error: Refused) => setFault(error.message));
+  }
+  return (
+    <form
+      onSubmit={submit}
+      className="mt-1 grid max-w-xl gap-2 font-normal"
+      aria-label={`Leave ${what} open`}
+    >
+      <p className="text-small text-ink-2">
+        Without it, whoever forgets the password can only reset the device by hand.
+      </p>
+      <label className="grid gap-1 text-small">
+        Why it is left open
+        <input
+          ref={input}
+          className="box"
+          required
+          maxLength={300}
+          value={reason}
+          onChange={(event) => setReason(event.target.value)}
+        />
+      </label>
+      <label className="flex items-center gap-2 text-small">
+        <input
+          type="checkbox"
+          checked={everywhere}
+          onChange={(event) => setEverywhere(event.target.checked)}
+        />
+        At every device of this site that has none
+      </label>
+      {fault && (
+        <p role="alert" className="flex items-start gap-2 text-small font-medium text-red">
+          <Mark name="broken" /> {fault}
+        </p>
+      )}
+      <div className="flex flex-wrap gap-2">
+        <button type="submit" className="btn btn-main" disabled={!reason.trim()}>
+          Leave it open
+        </button>
+        <button type="button" className="btn" onClick={done}>
+          Go back
         </button>
       </div>
     </form>

@@ -6,7 +6,7 @@ from tutelar.core.proof.identity import factory_login
 
 def _judge(at: Sight) -> Outcome:
     if at.seen.factory is None:
-        return Outcome("not-tried" if at.seen.login == "taken" else "planned-not-taken")
+        return Outcome("not-tried")
     return Outcome("taken" if at.seen.factory == "taken" else "refused")
 
 
@@ -22,7 +22,9 @@ CHECK = Check(
         "refused": passes("refused"),
         "taken": fails("still taken: anybody who knows the model gets in"),
         "planned-not-taken": skips("not tried: the planned login was not taken"),
-        "not-tried": skips("not tried"),
+        "not-tried": skips("not tried: the device was not reached, or one more refused login would lock it"),
     },
     judge=_judge,
+    never_open=True,
+    caution="Nobody hands over a device that still takes the login it came with: set a password of its own first.",
 )

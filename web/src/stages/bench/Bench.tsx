@@ -3,11 +3,12 @@ import { useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useSiteKey } from "../../api/site";
 import { copyText } from "../../parts/CopyButton";
+import { LargeDialog } from "../../parts/Dialog";
 import { Empty, Trouble } from "../../parts/Feedback";
 import { useKeys } from "../../parts/keys";
 import { type Act, NextBar } from "../../parts/NextBar";
 import { Page, Problems } from "../../parts/Page";
-import { useSlot } from "../../parts/Secret";
+import { LeaveSlot, mayBeLeft, useSlot } from "../../parts/Secret";
 import { type Group, type Line, nextLine, useTicks } from "../../parts/useTicks";
 import { useWidth } from "../../parts/useWidth";
 import { Current } from "./Current";
@@ -42,6 +43,7 @@ export function Bench() {
   const value = nextLine(groups);
   const slot = useSlot(value?.secret ?? NO_SLOT);
   const [making, setMaking] = useState(false);
+  const [leaving, setLeaving] = useState(false);
   const [fault, setFault] = useState<Error | null>(null);
   const mine = data?.steps.filter((item) => item.hands && item.hand === data.run.hand) ?? [];
   const last = mine.filter((item) => item.state === "done" || item.state === "skipped").at(-1);
@@ -84,6 +86,8 @@ export function Bench() {
     }
     if (!value) return { label: "Done", key: " ", run: finish, disabled: record.settling };
     if (missing(value)) return { label: "Make one", key: " ", run: make, disabled: making };
+    if (value.secret && mayBeLeft(value.secret))
+      return { label: "Leave it open", key: " ", run: () => setLeaving(true) };
     return {
       label: word(step, value),
       key: " ",
@@ -179,6 +183,11 @@ export function Bench() {
           }}
         />
       )}
+      {leaving && value?.secret && mayBeLeft(value.secret) && (
+        <LargeDialog title={`${value.label} is left open`} close={() => setLeaving(false)}>
+          <LeaveSlot secret={value.secret} what={value.label} done={() => setLeaving(false)} />
+        </LargeDialog>
+      )}
       {data && (
         <NextBar
           busy={waiting || paused}
@@ -214,6 +223,9 @@ const NO_SLOT: Schemas["SecretRow"] = {
   word: "",
   makeable: false,
   version: 0,
+  weak: null,
+  same_as: null,
+  left_open: null,
   by: null,
   at: null,
 };
@@ -244,13 +256,18 @@ const ORDINALS = [
 ];
 
 function word(step: Step, value: Line): string {
-  if (value.secret?.version === 0) return "Not now";
+  if (value.secret?.version === 0) return "Left open";
   return WORDS[step.kind]?.[1] ?? "Done";
 }
 
 function NextValue({ step, value }: { step: Step; value: Line }) {
   const label = /^(IPv4|DNS|UTC)/.test(value.label) ? value.label : value.label.toLowerCase();
-  if (value.secret?.version === 0) return <>The {label} is not kept yet</>;
+  if (value.secret?.version === 0)
+    return (
+      <>
+        The {label} {value.secret.left_open ? "is left open" : "is not kept yet"}
+      </>
+    );
   return (
     <>
       {WORDS[step.kind]?.[0]} {label} <span className="font-mono break-all">{value.value}</span>

@@ -66,9 +66,19 @@ export function Passwords({ data }: { data: Sheet }) {
                   key={slot.slot}
                   className="inline-flex items-center gap-1.5 whitespace-nowrap text-small"
                 >
-                  <Mark name={slot.version ? "set" : "planned"} />
+                  <Mark
+                    name={
+                      slot.weak || slot.same_as
+                        ? "off"
+                        : slot.left_open
+                          ? "left"
+                          : slot.version
+                            ? "set"
+                            : "planned"
+                    }
+                  />
                   {slot.word}
-                  <span className="sr-only">{slot.version ? "kept" : "not kept"}</span>
+                  <Kept slot={slot} />
                 </span>
               ))}
             </span>
@@ -83,6 +93,21 @@ export function Passwords({ data }: { data: Sheet }) {
       {found.length === 0 && <p className="py-3 text-ink-2">No device answers to “{typed}”.</p>}
       {more}
     </>
+  );
+}
+
+/** What is to be said of a slot beside its mark. */
+function Kept({ slot }: { slot: Schemas["SecretRow"] }) {
+  const said = [
+    slot.weak && `soon guessed, kept because: ${slot.weak}`,
+    slot.same_as && `the same as that of ${slot.same_as}`,
+    slot.left_open && `left open: ${slot.left_open}`,
+  ].filter(Boolean);
+  if (said.length === 0) return <span className="sr-only">{slot.version ? "kept" : "not kept"}</span>;
+  return (
+    <span className="max-w-md truncate text-ink-2" title={said.join("; ")}>
+      ({said.join("; ")})
+    </span>
   );
 }
 
