@@ -110,7 +110,7 @@ class Proofs(Browsing):
         walk = page.get_by_role("region", name="To be seen with your own eyes")
         expect(walk).to_contain_text("0 of 2 done")
         self.assertEqual(visit.violations(), [])
-        egress = walk.get_by_role("listitem", name="Hall gate, Escape door opens from inside")
+        egress = walk.get_by_role("listitem", name="Hall gate, Escape door hall-door opens from inside")
         expect(egress).to_contain_text("Local fire code and licensed people decide")
         expect(egress.get_by_role("button", name="seen")).to_be_disabled()
         page.get_by_role("button", name="Show it").click()

@@ -69,21 +69,23 @@ class Asked(TestCase):
         self.assertEqual(
             seen_by_eye(site),
             {
-                "d-1": {"test-call", "door-opens", "egress"},
+                "d-1": {"test-call", "door-opens", "door.north-exit.egress"},
                 "d-2": {"test-call"},
-                "d-3": {"door-opens", "egress"},
+                "d-3": {"door-opens", "door.cellar.egress"},
                 "d-4": set(),
                 "d-5": {"plays-back", "phone-picture"},
                 "d-6": set(),
             },
         )
         found = wanted(site)
-        self.assertTrue(found["d-1"]["egress"].expected.startswith("North exit: opens from inside"))
-        self.assertTrue(found["d-3"]["egress"].expected.startswith("Cellar: "))  # nobody's by name: the panel's
+        self.assertTrue(found["d-1"]["door.north-exit.egress"].expected.startswith("North exit: opens from inside"))
+        self.assertTrue(
+            found["d-3"]["door.cellar.egress"].expected.startswith("Cellar: ")
+        )  # nobody's by name: the panel's
         self.assertFalse(any(item.witnessed for item in wanted(site, witnessed=False)["d-1"].values()))
         bare = document([device(1, "reader")], survey={"escape_doors": ["Cellar"]})
         bare["models"].append({"key": "reader", "family": "reader", "services": {"web": 80}})
-        self.assertEqual(seen_by_eye(read(bare)), {"d-1": {"egress"}})  # somebody holds every escape door
+        self.assertEqual(seen_by_eye(read(bare)), {"d-1": {"door.cellar.egress"}})  # somebody holds every escape door
         without = read(house() | {"links": []})
         self.assertEqual(
             seen_by_eye(without),
@@ -107,7 +109,7 @@ class Asked(TestCase):
     def test_the_policy_leaves_checks_out_and_the_first_ones_never(self) -> None:
         rules = {
             "clock_s": 5,
-            "left_out": ["dns", "answers", "test-call", "egress", "nose"],
+            "left_out": ["dns", "answers", "test-call", "egress", "door.cellar.egress", "nose"],
             "witnessed": {"camera": ["phone-picture"], "panel": []},
         }
         site = read(house(policy={"proof": rules}, survey={"escape_doors": ["Cellar"]}))
@@ -120,7 +122,7 @@ class Asked(TestCase):
             {
                 "d-1": {"door-opens"},
                 "d-2": set(),
-                "d-3": {"egress"},
+                "d-3": {"door.cellar.egress"},
                 "d-4": set(),
                 "d-5": {"plays-back", "phone-picture"},
                 "d-6": {"phone-picture"},
@@ -132,6 +134,7 @@ class Asked(TestCase):
             {
                 "The policy leaves out the check 'answers', but it cannot be left out.",
                 "The policy leaves out the check 'egress', but it cannot be left out.",
+                "The policy leaves out the check 'door.cellar.egress', but it cannot be left out.",
                 "The policy leaves out the check 'nose', but there is no such check.",
             },
         )
@@ -149,7 +152,7 @@ class LeftOpen(TestCase):
         for day, covered in ((7, True), (8, True), (9, False)):
             left = Exceptions.on(site, date(2026, 6, day))
             self.assertEqual(left.of("d-1", "web") is not None, covered)
-            self.assertIsNone(left.of("d-1", "egress"))
+            self.assertIsNone(left.of("d-1", "door.1.egress"))
             self.assertEqual(left.covered("d-6", ["name", "web"]), {"name"})
             self.assertEqual([item.device for item in left.over], [] if covered else ["d-1"])
 
@@ -157,7 +160,7 @@ class LeftOpen(TestCase):
         raw = house(
             exceptions=[
                 {"device": "d-9", "reason": "x"},
-                {"device": "d-1", "check": "egress", "reason": "x"},
+                {"device": "d-1", "check": "door.1.egress", "reason": "x"},
                 {"device": "d-1", "check": "nose", "reason": "x"},
                 {"device": "d-1", "check": "signalling", "reason": "x"},
             ]

@@ -53,7 +53,9 @@ print(json.dumps({"unproven": sorted(unproven),
     "exported": len(site_from(documents.export(row)).readings),
 }, default=str))
 """
-BY_HAND = {"door-opens", "egress", "phone-picture", "plays-back", "test-call"}
+DOORS = {"door-1 egress": "door-1 door.staff-door.egress", "gate-2 egress": "gate-2 door.pier-exit.egress"}
+TWICE = "gate-1 egress"  # one door was asked for at two devices
+BY_HAND = {"door-opens", *(name.split()[1] for name in DOORS.values()), "phone-picture", "plays-back", "test-call"}
 
 
 class FormerVersion(TestCase):
@@ -71,10 +73,12 @@ class FormerVersion(TestCase):
         self.assertEqual(done.returncode, 0, done.stderr[-2000:])
         found: dict[str, Any] = json.loads(done.stdout)
         before = json.loads((HERE / "former-states.json").read_text())
-        other = {name: (state, found["cells"].get(name)) for name, state in before["cells"].items()}
+        del before["cells"][TWICE]
+        other = {name: (state, found["cells"].get(DOORS.get(name, name))) for name, state in before["cells"].items()}
         other = {name: pair for name, pair in other.items() if pair[0] != pair[1]}
         self.assertEqual((other, len(found["cells"])), ({}, len(before["cells"])))
-        self.assertEqual(found["coverage"]["sentence"], before["coverage"]["sentence"])
+        said = before["coverage"]["sentence"].replace("290 of 292", "289 of 291")
+        self.assertEqual(found["coverage"]["sentence"], said)
         self.assertEqual(found["after renaming"], ["rec-1 name", "rec-2 name"])
         # before it is one to practise on, only what people said counts
         self.assertEqual({check for check, state in found["unproven"] if state == "proven"}, BY_HAND)

@@ -105,7 +105,7 @@ class Proofs(ApiCase):
             {
                 ("d-1", "test-call"),
                 ("d-1", "door-opens"),
-                ("d-1", "egress"),
+                ("d-1", "door.hall-door.egress"),
                 ("d-2", "test-call"),
                 ("d-4", "plays-back"),
             },
@@ -114,7 +114,7 @@ class Proofs(ApiCase):
         self.assertTrue(models.Device.objects.get(key="d-1").locked)  # its address is proven all the same
         self.assertEqual(self.seen("d-1", "door-opens", result="pass")[0], 201)
         for check, body, status, said in (
-            ("egress", {"result": "pass"}, 422, "Name the person"),
+            ("door.hall-door.egress", {"result": "pass"}, 422, "Name the person"),
             ("test-call", {"result": "fail"}, 422, "Say what you saw"),
             ("name", {"result": "pass"}, 422, "measured, not witnessed"),
             ("plays-back", {"result": "pass"}, 422, "has no check 'plays-back'; it has answers"),
@@ -123,7 +123,7 @@ class Proofs(ApiCase):
             answer = self.seen("d-1", check, **body)
             self.assertEqual(answer[0], status, check)
             self.assertIn(said, answer[1]["message"])
-        self.assertEqual(self.seen("d-1", "egress", result="pass", person="Tove Lind")[0], 201)
+        self.assertEqual(self.seen("d-1", "door.hall-door.egress", result="pass", person="Tove Lind")[0], 201)
         self.assertEqual(self.seen("d-1", "test-call", result="fail", words="no sound from outside")[0], 201)
         self.assertEqual(self.state("d-1"), "broken")
         link = models.Link.objects.get(kind="registers-at")
@@ -187,7 +187,7 @@ class Proofs(ApiCase):
         for body, said in (
             ({"check": "name", "reason": " "}, "Say why"),
             ({"check": "nose", "reason": "x"}, "has no check 'nose'"),
-            ({"check": "egress", "reason": "x"}, "cannot be left open"),
+            ({"check": "door.hall-door.egress", "reason": "x"}, "cannot be left open"),
             ({"check": "name", "reason": "x", "until": str(today - timedelta(days=1))}, "is past"),
             ({"check": "name", "reason": "x", "until": "soon"}, ""),
         ):
@@ -202,7 +202,7 @@ class Proofs(ApiCase):
         said = self.call("GET", f"/sites/{self.key}/proof.csv")[1]
         self.assertIn(f"Left open by ines until {today}: the maker's new firmware is due", said)
         self.assertEqual(self.call("PUT", path, {"reason": "the door is being rebuilt"})[0], 204)
-        self.assertIn(("d-1", "egress"), self.cells("planned"))  # everything is left open but that
+        self.assertIn(("d-1", "door.hall-door.egress"), self.cells("planned"))  # everything is left open but that
         self.assertEqual(self.call("DELETE", path)[0], 204)
         row = models.Site.objects.get()
         row.exceptions[0]["until"] = str(today - timedelta(days=1))

@@ -141,7 +141,7 @@ class Kept(SecretCase):
         )
         tick = {"subject": "d-1", "line": line["key"], "value": line["mark"], "done": True}
         status, said = self.call("POST", f"/sites/{key}/typed", tick)
-        self.assertEqual((status, "say why it is left open" in said["sentence"]), (422, True), said)
+        self.assertEqual((status, "say why it is left open" in said["message"]), (422, True), said)
         self.assertEqual(self.call("POST", f"{place}/administrator/open", {"reason": "none"})[0], 422)
         self.assertEqual(self.call("POST", f"{place}/recovery/open", {"reason": " "})[0], 422)
         left = {"reason": "the customer has no address for it", "everywhere": True}

@@ -23,6 +23,14 @@ class Answers(ApiCase):
         _, raw = self.call("GET", f"/sites/{key}/file")
         self.assertEqual(raw["survey"]["told"][POOLS]["by"], "Ines Varga")
 
+    def test_escape_doors_that_are_told_stand_in_the_document_with_keys(self) -> None:
+        key = self.bring(document())
+        for revision, names, doors in ((1, "Yard door\nCellar", ["yard-door", "cellar"]), (2, "Cellar", ["cellar"])):
+            body = {"revision": revision, "was": {}, "typed": {"survey.escape_doors": names}}
+            self.assertEqual(self.call("POST", f"/sites/{key}/survey/escape", body)[0], 200)
+            kept = self.call("GET", f"/sites/{key}/file")[1]["doors"]
+            self.assertEqual([door["key"] for door in kept], doors)
+
     def test_two_people_may_answer_different_questions_but_not_overwrite_each_other(self) -> None:
         key = self.bring(document())
         first = {"revision": 1, "was": {"survey.audio": ""}, "typed": {"survey.audio": "forbidden"}}

@@ -21,7 +21,7 @@ from tutelar.core.links.rules import link_problems
 from tutelar.core.ports import port_problems
 from tutelar.core.problems import Problem, in_order, problem
 from tutelar.core.proof.exceptions import exception_problems
-from tutelar.core.site.types import Device, Site
+from tutelar.core.site.types import Device, Site, first_by_key
 from tutelar.core.site.values import all_tidy_macs, dotted, is_tidy_mac
 from tutelar.core.supply import supply_problems
 from tutelar.core.wording import listed
@@ -49,6 +49,7 @@ def problems_with(site: Site, grounds: list[SubnetMembers], addresses: Addresses
     found.extend(_identity_problems(site))
     found.extend(_reading_problems(site))
     found.extend(exception_problems(site))
+    found.extend(_door_problems(site))
     found.extend(link_problems(site))
     found.extend(supply_problems(site))
     found.extend(port_problems(site))
@@ -87,6 +88,7 @@ def _key_problems(site: Site) -> Iterator[Problem]:
         ("network", site.networks, site.network_by_key),
         ("model", site.models, site.model_by_key),
         ("device", site.devices, site.device_by_key),
+        ("door", site.doors, first_by_key(site.doors)),
     ):
         if len(by_key) == len(parts):
             continue
@@ -98,6 +100,17 @@ def _key_problems(site: Site) -> Iterator[Problem]:
                 (key,),
                 f"The {what} key '{key}' is used more than once.",
                 f"Give every {what} a key of its own; the first one counts meanwhile.",
+            )
+
+
+def _door_problems(site: Site) -> Iterator[Problem]:
+    for door in site.doors:
+        if door.panel is not None and door.panel not in site.device_by_key:
+            yield problem(
+                "access.unknown",
+                (door.key,),
+                f"The door {door.label} hangs at '{door.panel}', which is not in the kit.",
+                "Name the panel or door station that holds it, or add that one to the kit.",
             )
 
 

@@ -16,7 +16,7 @@ _ERRORS = frozenset(
     port.outside-twice port.router-own port.blocked forward.not-reachable forward.unknown-device
     forward.unknown-service exception.unknown-device exception.egress
     exception.factory-login
-    link.itself link.circle link.two-primaries device.camera-port""".split()  # noqa: SIM905
+    link.itself link.circle link.two-primaries device.camera-port access.unknown""".split()  # noqa: SIM905
 )
 _WARNINGS = frozenset(
     """address.factory-clash network.pool-outside network.reserved-outside pool.overlaps-reserved serial.duplicate

@@ -10,7 +10,7 @@ from tutelar.core.kit.columns import FIELDS, plain
 from tutelar.core.kit.names import Stickers
 from tutelar.core.site.model import Model
 from tutelar.core.site.types import Device, Site
-from tutelar.core.site.values import as_address, mac_or_none
+from tutelar.core.site.values import as_address, mac_or_none, plain_key
 from tutelar.core.wording import listed, sentence
 
 Action = Literal["add", "change", "same", "skip", "refuse"]
@@ -198,12 +198,6 @@ def _added(reader: _Reader, line: int, cells: dict[str, str], values: dict[str, 
     where = f" at {values['place']}" if values.get("place") else ""
     missing = "" if values.get("mac") else "; its label is still to be read" if many == 1 else "; labels to be read"
     return Row(line, "add", f"{model.label} as {keys}{where}{missing}.", tuple(parts))
-
-
-def plain_key(text: str) -> str:
-    """Return a sticker as a key of the document: "CAM 07" -> "cam-07"; "" where nothing is left."""
-    letters = "".join(letter if letter.isascii() and letter.isalnum() else "-" for letter in text.strip().lower())
-    return "-".join(filter(None, letters.split("-")))[:80]
 
 
 def _claim(reader: _Reader, line: int, values: dict[str, Any], device: Device | None = None) -> None:

@@ -8,8 +8,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from tutelar.core.problems import Problem, problem
-from tutelar.core.proof.registry import CHECK_BY_KEY, FIRST, check_of
-from tutelar.core.proof.registry import NEVER_OPEN as NEVER
+from tutelar.core.proof.registry import CHECK_BY_KEY, FIRST, check_of, never_open
 from tutelar.core.site.types import Exemption, Site
 
 
@@ -29,7 +28,7 @@ class Exceptions:
     def of(self, device: str, check: str) -> Exemption | None:
         """Return the exception that covers a check; none covers one that is never left open (an escape door's egress
         test, a factory login)."""
-        if check in NEVER:
+        if never_open(check):
             return None
         return self.by_check.get((device, check)) or self.by_check.get((device, None))
 
@@ -49,10 +48,10 @@ def exception_problems(site: Site) -> Iterator[Problem]:
                 f"An exception is for the device '{item.device}', which the file does not have.",
                 "Add the device or remove the exception.",
             )
-        elif item.check in NEVER:
+        elif never_open(item.check):
             never = check_of(str(item.check))
             yield problem(
-                f"exception.{never.key}",
+                f"exception.{never.key.rpartition('.')[2]}",
                 (item.device,),
                 f"“{never.title}” is left open for {site.label_of(item.device)}, and it cannot be.",
                 never.caution,
@@ -65,8 +64,8 @@ def exception_problems(site: Site) -> Iterator[Problem]:
                 "Name a check of the proof sheet, or none for all of them.",
             )
     for name in site.policy.proof.left_out:
-        if name in FIRST or name in NEVER or name not in checks:
-            why = "it cannot be left out" if name in FIRST or name in NEVER else "there is no such check"
+        if name in FIRST or never_open(name) or name not in checks:
+            why = "it cannot be left out" if name in FIRST or never_open(name) else "there is no such check"
             yield problem(
                 "policy.left-out",
                 (name,),

@@ -4,8 +4,9 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 
 from tutelar.core.addressing.assignment import Assignment
+from tutelar.core.doors import escape_tests
 from tutelar.core.proof.check import Check, Marks, Subject
-from tutelar.core.proof.registry import ALWAYS, CHECKS, check_of
+from tutelar.core.proof.registry import CHECKS, FIRST, check_of
 from tutelar.core.proof.saying import said
 from tutelar.core.site.types import Device, Site
 
@@ -46,11 +47,11 @@ def expectations(site: Site, device: Device, assignment: Assignment | None) -> l
 
 
 def _expected(of: Subject, *, witnessed: bool = False) -> list[Expectation]:
-    left_out = set(of.site.policy.proof.left_out) - ALWAYS
+    left_out = set(of.site.policy.proof.left_out) - FIRST
     unit = of.device.mac or of.device.serial
     found = []
     for check in _asked(of):
-        if (check.witnessed and not witnessed) or check.key in left_out:
+        if (check.witnessed and not witnessed) or (check.key in left_out and not check.never_open):
             continue
         if not check.witnessed and not of.services:
             continue
@@ -66,6 +67,7 @@ def _expected(of: Subject, *, witnessed: bool = False) -> list[Expectation]:
 
 def _asked(of: Subject) -> Iterable[Check]:
     strange = [name for name in of.services if name not in _KNOWN]
+    strange += escape_tests(of.site).get(of.device.key, ())
     if not strange:
         return CHECKS
     return sorted([*CHECKS, *map(check_of, strange)], key=lambda check: check.rank)

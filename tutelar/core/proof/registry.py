@@ -6,6 +6,7 @@ from importlib import import_module
 
 from tutelar.core.proof import checks
 from tutelar.core.proof.check import Check
+from tutelar.core.proof.checks.egress import egress_check
 from tutelar.core.proof.checks.ports import port_check
 from tutelar.core.proof.saying import ORDERS
 
@@ -20,14 +21,17 @@ CHECKS: tuple[Check, ...] = _found()
 CHECK_BY_KEY = {check.key: check for check in CHECKS}
 WITNESSED = {check.key: check.title for check in CHECKS if check.witnessed}
 FIRST = frozenset(check.key for check in CHECKS if check.first)  # without these nothing else means anything
-NEVER_OPEN = frozenset(check.key for check in CHECKS if check.never_open)
-ALWAYS = FIRST | NEVER_OPEN
+
+
+def never_open(key: str | None) -> bool:
+    """Return whether no policy and no exception covers a check."""
+    return key is not None and check_of(key).never_open
 
 
 @cache
 def check_of(key: str) -> Check:
-    """Return the check of this key; a service without a protocol of its own has one too."""
-    return CHECK_BY_KEY.get(key) or port_check(key)
+    """Return the check of this key; a service without a protocol of its own has one too, and each escape door."""
+    return CHECK_BY_KEY.get(key) or egress_check(key) or port_check(key)
 
 
 def check_title(check: str, date_order: str = "DMY") -> str:

@@ -1,6 +1,6 @@
 """Sentences with blanks, filled last: `{recorder:label}` is the name that the device has today, not then.
 
-Forms of a blank: `label` a device's name, `channels` channels of recorders ("rec-1:3 rec-2:1"),
+Forms of a blank: `label` a device's name, `door` a door's, `channels` channels of recorders ("rec-1:3 rec-2:1"),
 `further` further registrations ("gate-2:3", "" for none), `mark` the start of a
 fingerprint, `offset` a clock difference in seconds, `order` a date order, `at` an address, `ms` a time to answer.
 """
@@ -9,6 +9,7 @@ from collections.abc import Mapping, Sequence
 from string import Formatter
 from typing import Any
 
+from tutelar.core.doors import door_label
 from tutelar.core.site.types import Site
 
 ORDERS = {"DMY": "day-month-year", "MDY": "month-day-year", "YMD": "year-month-day"}
@@ -39,6 +40,8 @@ class _Saying(Formatter):
         match form:
             case "label":
                 return self.site.label_of(text)
+            case "door":
+                return door_label(self.site, text)
             case "channels":
                 return "; ".join(self._channel(item) for item in text.split())
             case "further":

@@ -27,6 +27,7 @@ from tutelar.core.site.base import (
     Slug,
     Text,
 )
+from tutelar.core.site.doors import Door
 from tutelar.core.site.model import Model, Stream
 
 
@@ -294,6 +295,7 @@ class Site(Part):
     survey: Survey = Survey()
     readings: tuple[Reading, ...] = ()
     exceptions: tuple[Exemption, ...] = ()
+    doors: tuple[Door, ...] = ()
 
     @model_validator(mode="after")
     def _addressing_as_the_policy_says(self) -> "Site":

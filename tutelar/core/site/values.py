@@ -90,3 +90,9 @@ def dotted(number: int) -> str:
 def netmask(prefix: int) -> str:
     """Return the mask of a prefix length in dotted notation, as most devices ask for it."""
     return dotted(0xFFFFFFFF << (32 - prefix) & 0xFFFFFFFF)
+
+
+def plain_key(text: str) -> str:
+    """Return a name or sticker as a key of the document: "CAM 07" -> "cam-07"; "" where nothing is left."""
+    letters = "".join(letter if letter.isascii() and letter.isalnum() else "-" for letter in text.strip().lower())
+    return "-".join(filter(None, letters.split("-")))[:80]

@@ -20,6 +20,7 @@ class Site(models.Model):
     policy = models.JSONField(default=dict)
     survey = models.JSONField(default=dict)
     exceptions = models.JSONField(default=list)
+    doors = models.JSONField(default=list)
     rest = models.JSONField(default=dict)
     created_at = models.DateTimeField(auto_now_add=True)
     updated_at = models.DateTimeField(auto_now=True)

@@ -6,7 +6,6 @@ from django.conf import settings
 
 from tutelar.core.links.ties import recordings
 from tutelar.core.proof import (
-    CHECKS,
     WITNESSED,
     Coverage,
     Expectation,
@@ -62,7 +61,7 @@ def proof(row: models.Site) -> Sheet:
                 "caution": check_of(check).caution or None,
                 "needs_person": check_of(check).never_open and item.witnessed,
             }
-            for check, item in sorted(checks.items(), key=lambda pair: _ORDER.get(pair[0], 99))
+            for check, item in sorted(checks.items(), key=lambda pair: check_of(pair[0]).rank)
         ],
         "cells": cells,
         "last": None if newest is None else proof_run(newest),
@@ -132,7 +131,7 @@ def rules(row: models.Site) -> Sheet:
     site = documents.document(row)
     out = set(site.policy.proof.left_out)
     wanted = {item.check for items in queries.expectations(row).values() for item in items if not item.witnessed}
-    measured = sorted(wanted | out - set(WITNESSED), key=lambda name: (_ORDER.get(name, 99), name))
+    measured = sorted(wanted | out - set(WITNESSED), key=lambda name: (check_of(name).rank, name))
     families: dict[str, list[Device]] = {}
     for device in site.devices:
         families.setdefault(site.family_of(device), []).append(device)
@@ -169,7 +168,6 @@ def rules(row: models.Site) -> Sheet:
 
 
 _CAME_OUT = {"pass": "passed", "fail": "failed", "silent": "silent", "skipped": "not asked"}
-_ORDER = {check.key: check.rank for check in CHECKS}
 
 
 def evidence(row: models.Site, key: str, check: str) -> list[Sheet]:

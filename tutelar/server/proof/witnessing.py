@@ -9,8 +9,7 @@ from django.utils import timezone
 
 from tutelar.core.check import check as problems_of
 from tutelar.core.proof import Expectation, check_title
-from tutelar.core.proof.registry import NEVER_OPEN as NEVER
-from tutelar.core.proof.registry import check_of
+from tutelar.core.proof.registry import check_of, never_open
 from tutelar.core.site import Reading
 from tutelar.core.wording import spoken_date
 from tutelar.server import models
@@ -38,7 +37,7 @@ def witness_check(
             raise WriteRejected(f"'{title}' is measured, not witnessed; measure it again.", [("check", check)])
         if result == "fail" and not words:
             raise WriteRejected("Say what you saw instead.", [("words", "Nothing is said.")])
-        if check in NEVER and not person:
+        if never_open(check) and not person:
             raise WriteRejected("Name the person who tried the door.", [("person", "No name is given.")])
         reading = _keep(row, stored, wanted, actor, result, words or "seen so", person)
         seen = "seen" if result == "pass" else "failed"
@@ -88,7 +87,7 @@ def leave_open(key: str, device: str, check: str | None, actor: Actor, reason: s
             )
         if check is not None:
             _wanted(row, device, check)
-        if check in NEVER:
+        if never_open(check):
             never = check_of(str(check))
             raise WriteRejected(f"“{never.title}” cannot be left open. {never.caution}", [("check", str(check))])
         part = {

@@ -31,6 +31,7 @@ def document_of(row: models.Site, *, readings: bool = True) -> dict[str, Any]:
         **({"survey": row.survey} if row.survey else {}),
         "readings": list(reading_parts(site_of(row), last_readings(taken))) if readings and taken.exists() else [],
         "exceptions": row.exceptions,
+        **({"doors": row.doors} if row.doors else {}),
         **row.rest,
     }
 
@@ -71,6 +72,7 @@ def store_parts(row: models.Site, site: Site) -> None:
     row.about = {name: value for name, value in whole["site"].items() if name not in ("key", "name")}
     row.internet, row.policy = whole.get("internet"), whole.get("policy", {})
     row.survey, row.exceptions = whole.get("survey", {}), whole.get("exceptions", [])
+    row.doors = whole.get("doors", [])
     row.rest = {name: value for name, value in whole.items() if name.startswith("x-")}
     row.save()
     networks = _store(models.Network, row, whole.get("networks", []), ("key", "cidr"))

@@ -8,8 +8,10 @@ from typing import Any
 
 from django.db import transaction
 
-from tutelar.core.kit.delivery import plain_key
+from tutelar.core.doors import as_told
 from tutelar.core.site import Site, UnreadableSite, read_site
+from tutelar.core.site.values import plain_key
+from tutelar.core.site.writing import as_document
 from tutelar.core.survey import Question, Untypable, answered, questions
 from tutelar.core.wording import count
 from tutelar.server import models
@@ -48,7 +50,10 @@ def answer_question(
         site = _read(fresh)
         row.name = fresh["site"]["name"]
         row.about = {name: value for name, value in fresh["site"].items() if name not in ("key", "name")}
-        row.internet, row.policy, row.survey = fresh.get("internet"), fresh["policy"], fresh["survey"]
+        row.internet, row.policy = fresh.get("internet"), fresh["policy"]
+        names, before_ = ((part.get("escape_doors") or ()) for part in (fresh["survey"], row.survey))
+        row.doors = [as_document(door) for door in as_told(site.doors, names, before_)]
+        row.survey = fresh["survey"]
         row.save()
         _change_networks(row, fresh["networks"])
         checked(row)

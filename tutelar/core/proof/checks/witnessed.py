@@ -1,17 +1,13 @@
-"""What somebody has to see with his own eyes: by family and links, as the site's policy says otherwise.
-
-The egress test of an escape door is always among them.
-"""
+"""What somebody has to see with his own eyes: by family and links, as the site's policy says otherwise."""
 
 from collections.abc import Callable
 
 from tutelar.core.proof.check import Check, Ending, Outcome, Sight, Subject, Values
 from tutelar.core.proof.checks.told_states import way_out
-from tutelar.core.proof.witnessed import EGRESS_CAUTION, asked_of, escapes
-from tutelar.core.wording import listed
+from tutelar.core.proof.witnessed import asked_of
 
 _CALLS = frozenset({"registers-at", "extends", "calls"})
-_DOORS = frozenset({"registers-at", "reads-for", "manages"})
+DOORS = frozenset({"registers-at", "reads-for", "manages"})
 
 
 def _asked(check: str) -> Callable[[Subject], Values | None]:
@@ -35,7 +31,7 @@ def _channels(of: Subject) -> Values:
     return {"channels": " ".join(sorted(f"{link.from_}:{link.slot}" for link in own if link.kind == "records"))}
 
 
-def _partners(kinds: frozenset[str]) -> Callable[[Subject], Values]:
+def partners(kinds: frozenset[str]) -> Callable[[Subject], Values]:
     def found(of: Subject) -> Values:
         own = of.site.links_of(of.device.key)
         ends = {end for link in own if link.kind in kinds for end in (link.from_, link.to)}
@@ -58,15 +54,10 @@ def _wired(check: str) -> Callable[[Subject], Values | None]:
     return lambda of: {} if wired_check(of) == check else None
 
 
-_hub = _partners(frozenset({"reads-for", "reports-to", "manages"}))
+_hub = partners(frozenset({"reads-for", "reports-to", "manages"}))
 
 
-def _egress(of: Subject) -> Values | None:
-    doors = list(escapes(of.site, of.device))
-    return {"doors": listed(doors, 99)} if doors else None
-
-
-def _seen(_: Sight) -> Outcome:
+def seen(_: Sight) -> Outcome:
     return Outcome("not-told")  # nobody measures it
 
 
@@ -79,7 +70,6 @@ def _check(
     hangs: Callable[[Subject], Values],
     *hung: str,
     wants: Callable[[Subject], Values | None] | None = None,
-    caution: str = "",
 ) -> Check:
     return Check(
         key=key,
@@ -90,12 +80,10 @@ def _check(
         wants=wants or _asked(key),
         says=says,
         endings={"seen": Ending("pass", "{words}"), "not-so": Ending("fail", "{words}")},
-        judge=_seen,
+        judge=seen,
         hangs=hangs,
         witnessed=True,
         hung=hung,
-        never_open=bool(caution),
-        caution=caution,
     )
 
 
@@ -120,7 +108,7 @@ CHECKS = (
         51,
         "door stations and monitors with a partner",
         "a test call of {device:label} is answered, both ends are heard",
-        _partners(_CALLS),
+        partners(_CALLS),
         "partners",
     ),
     _check(
@@ -129,7 +117,7 @@ CHECKS = (
         52,
         "door stations and panels",
         "the door of {device:label} unlocks, locks again and is left as before",
-        _partners(_DOORS),
+        partners(DOORS),
         "partners",
     ),
     _check(
@@ -145,16 +133,5 @@ CHECKS = (
     *(
         _check(key, title, rank, f"wired devices: {whom}", says, _hub, "partners", wants=_wired(key))
         for key, title, rank, whom, says in _OF_WIRED
-    ),
-    _check(
-        "egress",
-        "Escape door opens from inside",
-        54,
-        "who holds a door that the survey names as an escape door, always",
-        "{doors}: opens from inside without power, card or code",
-        _partners(_DOORS),
-        "partners",
-        wants=_egress,
-        caution=EGRESS_CAUTION,
     ),
 )

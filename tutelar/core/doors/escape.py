@@ -1,0 +1,102 @@
+"""Escape doors: drawn from what the survey was told, each held by one device, where its egress test is kept.
+
+The test is named by the door's number at its panel where that is known, else by the door's key: a door that is renamed
+keeps its test, one that is moved to another number or panel wants a new one.
+"""
+
+import re
+from collections import Counter
+from collections.abc import Iterable, Mapping
+
+from tutelar.core.site.doors import Door
+from tutelar.core.site.types import Device, Site, first_by_key
+from tutelar.core.site.values import plain_key
+
+_HOLDING = ("panel", "door-station", "reader", "keypad")  # the first there is holds a door that is nobody's by name
+_COMMON = frozenset("door doors exit gate entrance escape emergency the of at to in and a".split())  # noqa: SIM905
+_DRAWN = frozenset({"key", "name", "escape"})  # all that a door has which nobody but the survey told of
+
+
+def as_told(doors: Iterable[Door], told: Iterable[str], before: Iterable[str] = ()) -> tuple[Door, ...]:
+    """Return the doors with every escape door that the survey was told of by name among them. A door of that name is
+    marked as one; one that only the survey told of `before`, and no longer does, goes."""
+    names = {_same(name): name.strip() for name in told if name.strip()}
+    over = {_same(name) for name in before} - names.keys()
+    kept = []
+    for door in doors:
+        name = _same(door.label)
+        if name in names and not door.escape:
+            kept.append(door.model_copy(update={"escape": True}))
+        elif name not in over or not door.model_fields_set <= _DRAWN:
+            kept.append(door)
+    taken, there = {door.key for door in kept}, {_same(door.label) for door in kept}
+    for same, name in names.items():
+        if same not in there:
+            kept.append(Door(key=_free(name, taken), name=name, escape=True))
+            taken.add(kept[-1].key)
+    return tuple(kept)
+
+
+def escape_tests(site: Site) -> Mapping[str, Mapping[str, Door]]:
+    """Return the escape doors by the device that holds them, and there by the check that their egress test is.
+
+    Each door is held by one device: its panel, else the one whose name or place tells of it, else the first of those
+    that hold doors at all. Without any such device nothing is returned: there is nowhere to keep a test.
+    """
+    known: Mapping[str, Mapping[str, Door]] | None = site.__dict__.get("escape_tests")
+    if known is None:  # asked of every device, worked out once
+        known = site.__dict__["escape_tests"] = _tests(site)
+    return known
+
+
+def _tests(site: Site) -> dict[str, dict[str, Door]]:
+    found: dict[str, dict[str, Door]] = {}
+    doors = [door for door in _all(site) if door.escape]
+    numbers = Counter((door.panel, door.number) for door in doors)
+    for door in sorted(doors, key=lambda door: door.number is None):
+        holder = _holder(site, door)
+        if holder is None:
+            continue
+        own = found.setdefault(holder.key, {})
+        numbered = door.panel == holder.key and door.number and numbers[door.panel, door.number] == 1
+        name = str(door.number) if numbered else door.key
+        while f"door.{name}.egress" in own:
+            name += ".0"
+        own[f"door.{name}.egress"] = door
+    return found
+
+
+def door_label(site: Site, key: str) -> str:
+    """Return the name people use for a door key, or the key itself."""
+    return next((door.label for door in _all(site) if door.key == key), key)
+
+
+def _all(site: Site) -> tuple[Door, ...]:
+    return as_told(first_by_key(site.doors).values(), site.survey.escape_doors or ())
+
+
+def _holder(site: Site, door: Door) -> Device | None:
+    if door.panel in site.device_by_key:
+        return site.device_by_key[door.panel]
+    rank = {family: number for number, family in enumerate(_HOLDING)}
+    holders = [device for device in site.devices if site.family_of(device) in rank]
+    holders.sort(key=lambda device: rank[site.family_of(device)])
+    telling = _telling(f"{door.label} {door.place or ''}")
+    by_name = (device for device in holders if telling & _telling(f"{device.label} {device.place or ''}"))
+    return next(by_name, holders[0] if holders else None)
+
+
+def _same(name: str) -> str:
+    return " ".join(name.split()).casefold()
+
+
+def _free(name: str, taken: Iterable[str]) -> str:
+    base, number = plain_key(name)[:60].strip("-") or "door", 2
+    key = base
+    while key in taken:
+        key, number = f"{base}-{number}", number + 1
+    return key
+
+
+def _telling(text: str) -> set[str]:
+    return {word for word in re.findall(r"\w+", text.casefold()) if word not in _COMMON}
