@@ -116,7 +116,9 @@ class Many(ApiCase):
         self.assertEqual((status, said["devices"][0]), (200, {"key": "d-1", "revision": 2}))
         _, raw = self.call("GET", f"/sites/{key}/file")
         self.assertEqual([item["address"] for item in raw["devices"]], ["10.20.30.51", "10.20.30.50"])
-        self.assertEqual(len(self.call("GET", f"/sites/{key}/events?search=device.changed")[1]), 2)
+        self.assertEqual(
+            len(self.call("GET", f"/sites/{key}/events?search=device.changed")[1]), 5
+        )  # one a device and value
 
     def test_one_wrong_change_stores_none(self) -> None:
         key = self.bring(document([device(1), device(2)]))

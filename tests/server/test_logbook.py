@@ -3,6 +3,7 @@
 import io
 import tempfile
 from typing import Any
+from urllib.parse import quote
 
 from django.test import override_settings
 from PIL import Image
@@ -38,12 +39,57 @@ class Logbook(ApiCase):
         self.add(text="Voltage at the far end", subject="d-2", value=11.8, unit="V")
         self.assertEqual(self.lines("search=11.8")[0]["sentence"], "Voltage at the far end: 11.8 V")
         self.assertEqual([line["name"] for line in self.lines("search=device%201%20lens%20ines")], ["Device 1"])
-        self.assertEqual([line["kind"] for line in self.lines("device=d-2")], ["reading"])
+        self.assertEqual([line["kind"] for line in self.lines("device=d-2")], ["reading", "device.added"])
         day = self.lines()[0]["at"][:10]
         self.assertEqual(len(self.lines(f"day={day}")), len(self.lines()))
         self.assertEqual(self.lines("day=2001-01-01"), [])
         last = self.lines()[-1]["id"]
         self.assertEqual(self.lines(f"before={last}"), [])
+
+    def test_every_address_of_a_device_and_whatever_is_on_its_label_leads_to_what_was_changed(self) -> None:
+        one = device(1, address="10.20.30.50", mac="02:1a:4b:00:00:a1", serial="PX-7 0042", name="Pier cam")
+        key = self.bring(
+            document([one, device(2, address="10.20.30.150"), device(3)], site={"key": "pier", "name": "Pier"})
+        )
+        self.call("POST", f"/sites/{key}/plan", {"revision": 1})
+        change = {"revision": 1, "address": "10.20.30.77", "mac": "02-1A-4B-00-00-B2", "place": "Pier head"}
+        self.assertEqual(self.call("PATCH", f"/sites/{key}/devices/d-1", change)[0], 200)
+
+        def said(search: str, site: str = key) -> list[str]:
+            return [
+                line["sentence"] for line in self.call("GET", f"/sites/{site}/log?search={quote(search)}")[1]["lines"]
+            ]
+
+        moved = "Pier cam: address 10.20.30.50 → 10.20.30.77."
+        for search in (
+            "10.20.30.50",
+            "010.020.030.077",
+            "02:1a:4b:00:00:a1",
+            "021A.4B00.00B2",
+            "02 1a 4b 00 00 a1",
+            "px70042",
+        ):
+            self.assertIn(moved, said(search), search)
+        self.assertFalse([line for line in said("10.20.30.5") if "10.20.30.5" in line])  # .5 is not .50
+        self.assertNotIn("10.20.30.150", " ".join(said("10.20.30.15")))
+        self.assertIn("Pier cam: place Hall → Pier head.", said("d-1"))
+        self.assertEqual(len(said("Device 3: address nothing")), 1)  # what the plan gave it
+        self.call("POST", f"/sites/{key}/networks/lan/renumber", {"revision": 3, "to": "10.44.0.0/24"})
+        new = self.call("GET", f"/sites/{key}/file")[1]["devices"][0]["address"]
+        self.assertIn(f"Pier cam: address 10.20.30.77 → {new}.", said("10.20.30.77"))
+        other = self.bring(document([device(1)], site={"key": "other", "name": "Other"}))
+        everywhere = self.call("GET", "/log?search=02-1a-4b-00-00-b2")[1]["lines"]
+        self.assertEqual({(line["site"], line["name"]) for line in everywhere}, {("pier", "Pier cam")})
+        self.assertEqual(self.call("GET", "/log?search=")[1]["lines"], [])
+        self.assertEqual(said("02-1a-4b-00-00-b2", other), [])
+
+    def test_lines_of_one_deed_stand_under_it(self) -> None:
+        key = self.bring(document([device(number) for number in range(1, 7)], site={"key": "many", "name": "Many"}))
+        first = self.call("GET", f"/sites/{key}/log")[1]["lines"]
+        self.assertEqual([(line["kind"], line["parts"]) for line in first], [("site.imported", 6)])
+        under = self.call("GET", f"/sites/{key}/log?deed={first[0]['id']}")[1]["lines"]
+        self.assertEqual([line["subject"] for line in under], [f"d-{number}" for number in range(6, 0, -1)])
+        self.assertEqual(len(self.call("GET", f"/sites/{key}/logbook.csv")[1].splitlines()), 8)
 
     def test_a_correction_keeps_what_stood_there(self) -> None:
         self.add(text="Cable is 83 m", subject="d-1")

@@ -32,6 +32,9 @@ export function Sites() {
               <h1 className="text-title font-bold">Sites</h1>
             </div>
             <span className="flex flex-wrap gap-2">
+              <Link to="/log" className="btn text-ink no-underline">
+                Log of every site
+              </Link>
               <Link to="/models" className="btn text-ink no-underline">
                 Models
               </Link>

@@ -106,6 +106,7 @@ const router = createBrowserRouter([
         path: "/models",
         lazy: () => import("./Catalogue").then((page) => ({ Component: page.Catalogue })),
       },
+      { path: "/log", lazy: () => import("./EveryLog").then((page) => ({ Component: page.EveryLog })) },
       {
         path: "/sites/:site",
         Component: Frame,

@@ -16,7 +16,8 @@ from tutelar.core.wording import count
 from tutelar.server import models
 from tutelar.server.actor import Actor
 from tutelar.server.store import documents
-from tutelar.server.store.writes import WriteRejected, bump, checked, log, site_at_revision
+from tutelar.server.store.changes import moved
+from tutelar.server.store.writes import WriteRejected, bump, checked, log, log_all, site_at_revision
 
 
 def apply_plan(key: str, actor: Actor, revision: int) -> models.Site:
@@ -27,6 +28,7 @@ def apply_plan(key: str, actor: Actor, revision: int) -> models.Site:
             item.device: item.address for item in plan(documents.document(row)).assignments if item.source == "planned"
         }
         devices = list(models.Device.objects.filter(site=row, key__in=fresh))
+        before = {device.key: device.address for device in devices}
         for device in devices:
             device.address = fresh[device.key]
             device.revision += 1
@@ -34,7 +36,8 @@ def apply_plan(key: str, actor: Actor, revision: int) -> models.Site:
         if devices:
             bump(row)
             sentence = f"{count(len(devices), 'address', 'addresses')} planned."
-            log(row, actor, "plan.applied", key, sentence, None, fresh)
+            deed = log(row, actor, "plan.applied", key, sentence, None, fresh)
+            log_all(row, actor, moved(devices, before), deed)
     return row
 
 
@@ -130,8 +133,8 @@ def apply_renumber(
         network, result = preview_renumber(site, network_key, to, gateway)
         moving = {item.device: item.new for item in result.moved}
         part = _network_row(row, network_key)
-        moved = as_document(result.site.network_by_key[network_key])
-        part.cidr, part.rest = moved["cidr"], {n: v for n, v in moved.items() if n not in ("key", "cidr")}
+        fresh = as_document(result.site.network_by_key[network_key])
+        part.cidr, part.rest = fresh["cidr"], {n: v for n, v in fresh.items() if n not in ("key", "cidr")}
         part.save()
         devices = list(models.Device.objects.filter(site=row, key__in=moving))
         before = {device.key: device.address for device in devices}
@@ -144,8 +147,9 @@ def apply_renumber(
         checked(row)
         bump(row)
         sentence = (
-            f"{network.label} renumbered from {network.cidr} to {moved['cidr']}: {count(len(devices), 'device')}, "
+            f"{network.label} renumbered from {network.cidr} to {fresh['cidr']}: {count(len(devices), 'device')}, "
             f"{count(len(result.partners), 'setting')} elsewhere."
         )
-        log(row, actor, "network.renumbered", network_key, sentence, before, moving)
+        deed = log(row, actor, "network.renumbered", network_key, sentence, before, moving)
+        log_all(row, actor, moved(devices, before), deed)
     return row

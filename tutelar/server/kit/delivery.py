@@ -58,6 +58,5 @@ def import_delivery(
         checked(row)
         bump(row)
         sentence = f"Delivery note: {count(len(fresh), 'device')} added, {len(others)} changed."
-        log(row, actor, "kit.imported", key, sentence)
-        log_all(row, actor, [*changed, *added])
+        log_all(row, actor, [*changed, *added], log(row, actor, "kit.imported", key, sentence))
     return {"added": [part["key"] for part in fresh], "changed": [part["key"] for part in others]}

@@ -17,8 +17,11 @@ from tutelar.server import models
 from tutelar.server.actor import Actor
 from tutelar.server.catalogue.services import take_over
 from tutelar.server.store import lookup
+from tutelar.server.store.changes import added, changed, removed
 from tutelar.server.store.document import device_document, link_document, new_device, new_link
-from tutelar.server.store.writes import Event, Stale, WriteRejected, bump, checked, log_all, site_for_update
+from tutelar.server.store.writes import Event, Stale, WriteRejected, bump, checked, log, log_all, site_for_update
+
+_APART = 3  # so many devices at once stand in the log each for itself
 
 
 def change_device(key: str, device_key: str, actor: Actor, revision: int, changes: dict[str, Any]) -> models.Device:
@@ -34,8 +37,17 @@ def change_devices(key: str, actor: Actor, changes: list[dict[str, Any]]) -> lis
         events, devices = change_parts(row, changes)
         checked(row)
         bump(row)
-        log_all(row, actor, events)
+        _log_together(row, actor, "kit.changed", "changed", devices, events)
     return devices
+
+
+def _log_together(
+    row: models.Site, actor: Actor, kind: str, done: str, devices: list[models.Device], events: list[Event]
+) -> None:
+    """Write lines about devices; of many of them under a line that says how many."""
+    many = len(devices) > _APART
+    deed = log(row, actor, kind, row.key, f"{count(len(devices), 'device')} {done}.") if many else None
+    log_all(row, actor, events, deed)
 
 
 def change_parts(row: models.Site, changes: list[dict[str, Any]]) -> tuple[list[Event], list[models.Device]]:
@@ -61,21 +73,13 @@ def change_parts(row: models.Site, changes: list[dict[str, Any]]) -> tuple[list[
         _set(shelf, device, {**whole, **fresh})
         device.revision += 1
         devices.append(device)
-        events.append(("device.changed", device.key, _changed(device, before, fresh), before, fresh))
+        now = device_document(device)
+        events.extend(changed(device, before, {name: now.get(name) for name in fresh}))
     if len(devices) > 1:  # what is exchanged between devices must not meet on the way
         models.Device.objects.filter(pk__in=[device.pk for device in devices]).update(address=None, mac=None)
     for device in devices:
         _save(device)
     return events, devices
-
-
-def _changed(device: models.Device, before: dict[str, Any], after: dict[str, Any]) -> str:
-    parts = [f"{name} {_plain(before[name])} → {_plain(after[name])}" for name in after]
-    return f"{device.name or device.key}: {'; '.join(parts)}."
-
-
-def _plain(value: Any) -> str:
-    return "nothing" if value in (None, "") else "yes" if value is True else "no" if value is False else str(value)
 
 
 class Shelf:
@@ -178,7 +182,7 @@ def put_on(
         _set(shelf, device, dict(part))
         _save(device)
         devices.append(device)
-        events.append(("device.added", device.key, f"{device.name or device.key} added.", None, part))
+        events.append(added(device, part))
     return devices, events
 
 
@@ -188,7 +192,7 @@ def restore(
     """Put devices and links back as they were when they were removed, all or nothing. Raises Rejected."""
     with transaction.atomic():
         row = site_for_update(key)
-        _, events = put_on(row, sorted(parts, key=lambda part: bool(part.get("behind"))), positions)
+        devices, events = put_on(row, sorted(parts, key=lambda part: bool(part.get("behind"))), positions)
         ends = {device.key: device for device in models.Device.objects.filter(site=row)}
         last = models.Link.objects.filter(site=row).order_by("-position").first()
         for at, part in enumerate(links):
@@ -199,7 +203,7 @@ def restore(
             new_link(row, (last.position if last else 0) + 1 + at, part, ends).save()
         checked(row)
         bump(row)
-        log_all(row, actor, events)
+        _log_together(row, actor, "kit.restored", "put back", devices, events)
     return row
 
 
@@ -243,12 +247,12 @@ def remove_devices(key: str, actor: Actor, devices: list[tuple[str, int]]) -> di
                 said = count(hidden, "camera hangs", "cameras hang")
                 raise WriteRejected(f"{said} on {device.name or device.key}; move them first.")
             parts.append(whole)
-            events.append(("device.removed", device.key, f"{device.name or device.key} removed.", whole, None))
+            events.append(removed(device, whole))
         cut = models.Link.objects.select_related("start", "end").filter(Q(start__in=names) | Q(end__in=names), site=row)
         links = [link_document(link) for link in cut]
         models.Device.objects.filter(pk__in=names, behind__isnull=False).delete()
         models.Device.objects.filter(pk__in=names).delete()
         row.exceptions = [item for item in row.exceptions if item["device"] not in found]
         bump(row)
-        log_all(row, actor, events)
+        _log_together(row, actor, "kit.removed", "removed", gone, events)
     return {"devices": parts, "links": links, "positions": {device.key: device.position for device in gone}}

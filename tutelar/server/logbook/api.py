@@ -19,9 +19,15 @@ Line = Annotated[int | None, Query(ge=1, le=2**53)]
 
 @router.get("/{key}/log", response={200: shapes.Logbook, **REFUSED}, operation_id="logbook")
 def logbook(
-    request: HttpRequest, key: str, search: Words = "", device: Words = "", day: date | None = None, before: Line = None
+    request: HttpRequest,
+    key: str,
+    search: Words = "",
+    device: Words = "",
+    day: date | None = None,
+    before: Line = None,
+    deed: Line = None,
 ) -> Any:
-    return views.logbook(lookup.site_row(key), search, device, day, before)
+    return views.logbook(lookup.site_row(key), search, device, day, before, deed=deed)
 
 
 @router.post("/{key}/log", response={201: shapes.Entered, **WRITE}, operation_id="add_entry")

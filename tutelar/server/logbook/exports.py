@@ -22,7 +22,7 @@ def logbook_file(row: models.Site, ending: str, search: str, device: str) -> tup
     if ending not in ("csv", "pdf"):
         raise WriteRejected(f"The logbook comes as csv or pdf, not as '{ending}'.", status=404)
     zone = views.site_zone(documents.document(row))
-    lines = views.logbook(row, search, device, most=LOG_MOST)["lines"][::-1]
+    lines = views.logbook(row, search, device, most=LOG_MOST, folded=False)["lines"][::-1]
     if ending == "csv":
         rows = [
             (

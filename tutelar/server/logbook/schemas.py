@@ -13,7 +13,8 @@ class Correction(Schema):
 
 
 class LogLine(Schema):
-    """One line. `corrects` is what the line corrected said, `corrected` what was said of this one later."""
+    """One line. `corrects` is what the line corrected said, `corrected` what was said of this one later; `parts` lines
+    stand under it, and it stands under `part_of`."""
 
     id: int
     at: datetime
@@ -23,6 +24,8 @@ class LogLine(Schema):
     name: str
     sentence: str
     photo: str | None
+    parts: int
+    part_of: int | None
     corrects: str | None
     corrected: list[Correction]
 

@@ -2,6 +2,8 @@
 
 from datetime import UTC, date, datetime, time, timedelta, tzinfo
 
+from django.db.models import Count
+
 from tutelar.core.clock import UnknownZone
 from tutelar.core.clock.zones import zone_named
 from tutelar.core.site import Site
@@ -20,10 +22,16 @@ def logbook(
     day: date | None = None,
     before: int | None = None,
     most: int = MOST,
+    deed: int | None = None,
+    *,
+    folded: bool = True,
 ) -> Sheet:
-    """Return the newest lines that hold every word, of a device and a day of the site's own calendar."""
+    """Return the newest lines that hold every word, of a device and a day of the site's own calendar; with `deed` the
+    lines that stand under that one. Not `folded`: with every line that stands under another."""
     site = documents.document(row)
-    lines = queries.log_lines(row, search, device)
+    lines = queries.log_lines(row, search, device, folded=folded)
+    if deed is not None:
+        lines = models.Event.objects.filter(site_key=row.key, part_of=deed)
     if day is not None and not 1 < day.year < 9999:
         lines = lines.none()  # where a day of another zone may be in no year
     elif day is not None:
@@ -32,9 +40,12 @@ def logbook(
     if before is not None:
         lines = lines.filter(pk__lt=before)
     found = list(lines[: most + 1])
-    corrections = _corrections(row)
+    corrections, parts = _corrections(row), _parts(found)
     return {
-        "lines": [_line(item, site.label_of(item.subject), corrections) for item in found[:most]],
+        "lines": [
+            _line(item, site.label_of(item.subject), corrections) | {"parts": parts.get(item.pk, 0)}
+            for item in found[:most]
+        ],
         "more": len(found) > most,
         "devices": [{"key": part.key, "name": part.label} for part in site.devices],
     }
@@ -57,6 +68,12 @@ def _corrections(row: models.Site) -> dict[int, list[models.Event]]:
     return found
 
 
+def _parts(lines: list[models.Event]) -> dict[int, int]:
+    """Return how many lines stand under each of these."""
+    under = models.Event.objects.filter(part_of__in=[item.pk for item in lines]).order_by()
+    return dict(under.values_list("part_of").annotate(number=Count("pk")))
+
+
 def _line(item: models.Event, name: str, corrections: dict[int, list[models.Event]]) -> Sheet:
     after = item.after if isinstance(item.after, dict) else {}
     return {
@@ -64,6 +81,7 @@ def _line(item: models.Event, name: str, corrections: dict[int, list[models.Even
         "at": item.at,
         "by": item.by,
         "kind": item.kind,
+        "part_of": item.part_of,
         "subject": item.subject,
         "name": name,
         "sentence": item.sentence,

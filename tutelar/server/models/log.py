@@ -4,7 +4,10 @@ from django.db import models
 
 
 class Event(models.Model):
-    """One line of the append-only log; the database refuses to change or delete it. It outlives its site."""
+    """One line of the append-only log; the database refuses to change or delete it. It outlives its site.
+
+    `part_of` is the line of the deed that wrote this one among others (None: it stands for itself).
+    """
 
     site_key = models.CharField(max_length=80, db_index=True)
     revision = models.PositiveIntegerField()
@@ -17,6 +20,7 @@ class Event(models.Model):
     sentence = models.TextField()
     before = models.JSONField(null=True)
     after = models.JSONField(null=True)
+    part_of = models.PositiveBigIntegerField(null=True, db_index=True)
 
     class Meta:
         ordering = ("-pk",)

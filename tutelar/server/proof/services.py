@@ -19,7 +19,7 @@ from tutelar.server.secrets.services import count_refused
 from tutelar.server.store import documents, lookup
 from tutelar.server.store.readings import reading_row
 from tutelar.server.store.secret_marks import all_secret_marks
-from tutelar.server.store.writes import WriteRejected, bump, log, site_for_update
+from tutelar.server.store.writes import Event, WriteRejected, bump, log, log_all, site_for_update
 
 
 def cancel_proof(key: str, number: int, actor: Actor) -> models.Proof:
@@ -111,15 +111,19 @@ def pin(key: str, marks: dict[str, str], actor: Actor) -> None:
     with transaction.atomic():
         row = site_for_update(key)
         found = list(models.Device.objects.filter(site=row, key__in=marks))
+        events: list[Event] = []
         for device in found:
             before, device.rest["certificate"] = device.rest.get("certificate"), marks[device.key]
             device.revision += 1
             sentence = (
                 f"{device.name or device.key}: the certificate {short_mark(marks[device.key])} is the pinned one now."
             )
-            log(row, actor, "certificate.pinned", device.key, sentence, before, marks[device.key])
+            events.append(("certificate.pinned", device.key, sentence, before, marks[device.key]))
         models.Device.objects.bulk_update(found, ["rest", "revision"], batch_size=300)
         bump(row)
+        said = f"{count(len(found), 'certificate')} pinned."
+        deed = log(row, actor, "certificates.pinned", row.key, said) if len(found) > 1 else None
+        log_all(row, actor, events, deed)
 
 
 def accept_certificate(key: str, device: str, actor: Actor) -> None:
@@ -156,5 +160,10 @@ def lock_proven(proof: models.Proof) -> int:
         if rows:
             bump(row)
             sentence = f"{count(len(rows), 'proven address', 'proven addresses')} locked."
-            log(row, _worker(proof), "address.locked", row.key, sentence, None, proven)
+            deed = log(row, _worker(proof), "addresses.locked", row.key, sentence, None, proven)
+            lines: list[Event] = [
+                ("address.locked", item.key, f"{item.name or item.key}: {item.address} proven, locked.", None, None)
+                for item in rows
+            ]
+            log_all(row, _worker(proof), lines, deed)
     return len(rows)

@@ -14,8 +14,9 @@ from tutelar.core.wording import count
 from tutelar.server import models
 from tutelar.server.actor import Actor
 from tutelar.server.store import documents, lookup
-from tutelar.server.store.document import store_parts
-from tutelar.server.store.writes import WriteRejected, log
+from tutelar.server.store.changes import added
+from tutelar.server.store.document import device_document, store_parts
+from tutelar.server.store.writes import WriteRejected, log, log_all
 
 
 def practise_on_copy(key: str, actor: Actor) -> models.Site:
@@ -57,5 +58,7 @@ def import_site(text: bytes, actor: Actor, key: str | None = None) -> models.Sit
                 store_parts(row, document)
         except IntegrityError:
             raise WriteRejected("Two devices of this site file stand at one address in overlapping networks.") from None
-        log(row, actor, "site.imported", key, f"Site file imported: {count(len(document.devices), 'device')}.")
+        deed = log(row, actor, "site.imported", key, f"Site file imported: {count(len(document.devices), 'device')}.")
+        devices = models.Device.objects.select_related("model", "network", "behind").filter(site=row)
+        log_all(row, actor, [added(device, device_document(device)) for device in devices], deed)
     return row

@@ -39,12 +39,14 @@ def log(
     return line
 
 
-def log_all(site: models.Site, actor: Actor, events: list[Event]) -> None:
-    """Add several lines to the log of the site, at its present revision."""
-    models.Event.objects.bulk_create(_line(site, actor, event) for event in events)
+def log_all(site: models.Site, actor: Actor, events: list[Event], part_of: models.Event | None = None) -> None:
+    """Add several lines to the log of the site, at its present revision, each for itself or under a line."""
+    models.Event.objects.bulk_create(
+        (_line(site, actor, event, part_of.pk if part_of else None) for event in events), batch_size=100
+    )
 
 
-def _line(site: models.Site, actor: Actor, event: Event) -> models.Event:
+def _line(site: models.Site, actor: Actor, event: Event, part_of: int | None = None) -> models.Event:
     kind, subject, sentence, before, after = event
     return models.Event(
         site_key=site.key,
@@ -57,6 +59,7 @@ def _line(site: models.Site, actor: Actor, event: Event) -> models.Event:
         sentence=sentence,
         before=before,
         after=after,
+        part_of=part_of,
     )
 
 

@@ -1,9 +1,10 @@
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { useDeferredValue, useState } from "react";
-import { useSearchParams } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import { ask, client, type Schemas } from "../../api/client";
 import { useSiteKey } from "../../api/site";
 import { DeviceLink } from "../../parts/DeviceLink";
+import { Trouble } from "../../parts/Feedback";
 import { Page } from "../../parts/Page";
 import { SearchBox } from "../../parts/SearchBox";
 import { EntryForm } from "./EntryForm";
@@ -75,6 +76,12 @@ export function Logbook() {
                 />
               </label>
               <span className="flex gap-4 text-small">
+                <Link
+                  className="inline-flex min-h-11 items-center"
+                  to={`/log${search && `?search=${encodeURIComponent(search)}`}`}
+                >
+                  Every site’s log
+                </Link>
                 <a
                   className="inline-flex min-h-11 items-center"
                   href={`/api/sites/${site}/logbook.csv?${asked}`}
@@ -94,9 +101,15 @@ export function Logbook() {
               <section key={title} aria-label={title}>
                 <h2 className="sticky top-0 bg-paper pt-3 pb-1 font-semibold">{title}</h2>
                 <ol className="border-t border-hair">
-                  {group.map((line) => (
-                    <Row key={line.id} line={line} site={site} correct={() => setCorrecting(line)} />
-                  ))}
+                  {folded(group).map((lines) =>
+                    lines.length < FOLD ? (
+                      lines.map((line) => (
+                        <Row key={line.id} line={line} site={site} correct={setCorrecting} />
+                      ))
+                    ) : (
+                      <Fold key={lines[0]?.id} lines={lines} site={site} correct={setCorrecting} />
+                    ),
+                  )}
                 </ol>
               </section>
             ))}
@@ -121,7 +134,89 @@ export function Logbook() {
   );
 }
 
-function Row({ line, site, correct }: { line: Line; site: string; correct: () => void }) {
+const FOLD = 4; // so many lines of one deed are one, that opens
+
+/** Lines of one deed after each other, together; every other line alone. */
+function folded(lines: Line[]): Line[][] {
+  const found: Line[][] = [];
+  for (const line of lines) {
+    const last = found.at(-1);
+    if (last && line.part_of !== null && last[0]?.part_of === line.part_of) last.push(line);
+    else found.push([line]);
+  }
+  return found.flatMap((group) => (group.length < FOLD ? group.map((line) => [line]) : [group]));
+}
+
+type Rows = { lines: Line[]; site: string; correct: (line: Line) => void };
+
+/** Lines that differ in little more than their device: the first, and how many there are. */
+function Fold({ lines, site, correct }: Rows) {
+  const [open, setOpen] = useState(false);
+  const [first, ...rest] = lines;
+  if (!first) return null;
+  return (
+    <>
+      <Row line={first} site={site} correct={correct} />
+      {open && rest.map((line) => <Row key={line.id} line={line} site={site} correct={correct} />)}
+      <li className="border-b border-hair py-1 pl-[4.25rem]">
+        <Opener open={open} turn={() => setOpen(!open)} words={`${rest.length} more like it`} />
+      </li>
+    </>
+  );
+}
+
+function Opener({ open, turn, words }: { open: boolean; turn: () => void; words: string }) {
+  return (
+    <button
+      type="button"
+      className="min-h-6 text-small underline pointer-coarse:min-h-11"
+      aria-expanded={open}
+      onClick={turn}
+    >
+      {open ? `Hide the ${words}` : `Show the ${words}`}
+    </button>
+  );
+}
+
+/** What one deed changed, a line a device and value, fetched when it is opened. */
+function Parts({ line, site, correct }: { line: Line; site: string; correct: (line: Line) => void }) {
+  const [open, setOpen] = useState(false);
+  const under = useInfiniteQuery({
+    queryKey: ["site", site, "log", "deed", line.id],
+    enabled: open,
+    queryFn: ({ pageParam }) =>
+      ask(
+        client.GET("/api/sites/{key}/log", {
+          params: { path: { key: site }, query: { deed: line.id, ...(pageParam && { before: pageParam }) } },
+        }),
+      ),
+    initialPageParam: 0,
+    getNextPageParam: (last) => (last.more ? last.lines.at(-1)?.id : undefined),
+  });
+  const words = line.parts === 1 ? "line under it" : `${line.parts} lines under it`;
+  return (
+    <div>
+      <Opener open={open} turn={() => setOpen(!open)} words={words} />
+      {open && under.isError && <Trouble error={under.error} retry={() => under.refetch()} />}
+      {open && (
+        <ol className="border-t border-hair">
+          {under.data?.pages
+            .flatMap((page) => page.lines)
+            .map((item) => (
+              <Row key={item.id} line={item} site={site} correct={correct} />
+            ))}
+        </ol>
+      )}
+      {open && under.hasNextPage && (
+        <button type="button" className="btn my-2" onClick={() => under.fetchNextPage()}>
+          Show more of them
+        </button>
+      )}
+    </div>
+  );
+}
+
+function Row({ line, site, correct }: { line: Line; site: string; correct: (line: Line) => void }) {
   return (
     <li className="grid grid-cols-[3.5rem_1fr_auto] gap-x-3 border-b border-hair py-1.5 text-list">
       <time dateTime={line.at} className="font-mono text-small text-ink-2">
@@ -140,6 +235,7 @@ function Row({ line, site, correct }: { line: Line; site: string; correct: () =>
             Corrected by {later.by}: {later.sentence}
           </p>
         ))}
+        {line.parts > 0 && <Parts line={line} site={site} correct={correct} />}
         {line.photo && (
           <a
             href={`/api/sites/${site}/log/photos/${line.photo}`}
@@ -161,7 +257,7 @@ function Row({ line, site, correct }: { line: Line; site: string; correct: () =>
           type="button"
           className="min-h-6 underline pointer-coarse:min-h-11"
           aria-label={`Correct: ${line.sentence}`}
-          onClick={correct}
+          onClick={() => correct(line)}
         >
           Correct
         </button>

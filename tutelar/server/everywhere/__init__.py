@@ -1,0 +1,1 @@
+"""What is asked of all sites at once."""

@@ -1,0 +1,20 @@
+"""The API of what is asked of all sites at once."""
+
+from typing import Annotated, Any
+
+from django.http import HttpRequest
+from ninja import Query, Router
+
+from tutelar.server.everywhere import schemas, views
+
+router = Router(tags=["everywhere"])
+
+
+@router.get("", response=schemas.FoundLines, operation_id="log_everywhere")
+def log_everywhere(
+    request: HttpRequest,
+    search: Annotated[str, Query(max_length=200)] = "",
+    before: Annotated[int | None, Query(ge=1, le=2**53)] = None,
+) -> Any:
+    """Return the newest lines of every site's log that hold every word of the search."""
+    return views.log(search, before)

@@ -1,0 +1,96 @@
+import { useInfiniteQuery } from "@tanstack/react-query";
+import { useDeferredValue, useEffect } from "react";
+import { Link, useSearchParams } from "react-router";
+import { ask, client, type Schemas } from "./api/client";
+import { Empty, Loading, Trouble } from "./parts/Feedback";
+import { SearchBox } from "./parts/SearchBox";
+
+/** What was changed, when, by whom: one search over the logs of all sites. */
+export function EveryLog() {
+  const [params, setParams] = useSearchParams();
+  const typed = params.get("search") ?? "";
+  const search = useDeferredValue(typed);
+  useEffect(() => {
+    document.title = "Log of every site · Tutelar";
+  }, []);
+  const pages = useInfiniteQuery({
+    queryKey: ["log", search],
+    enabled: search.trim() !== "",
+    queryFn: ({ pageParam }) =>
+      ask(
+        client.GET("/api/log", {
+          params: { query: { search, ...(pageParam && { before: pageParam }) } },
+        }),
+      ),
+    initialPageParam: 0,
+    getNextPageParam: (last) => (last.more ? last.lines.at(-1)?.id : undefined),
+    placeholderData: (before) => before,
+  });
+  const lines = pages.data?.pages.flatMap((page) => page.lines) ?? [];
+  return (
+    <main className="relative mx-auto max-w-6xl px-4 py-6">
+      <header className="flex flex-wrap items-end justify-between gap-4">
+        <div>
+          <Link to="/" className="text-cell font-semibold text-kelp no-underline">
+            Tutelar
+          </Link>
+          <h1 className="text-title font-bold">Log of every site</h1>
+        </div>
+        <Link to="/" className="btn text-ink no-underline">
+          Sites
+        </Link>
+      </header>
+      <div className="max-w-xl pt-4 pb-3">
+        <SearchBox
+          label="An address, a serial number, a hardware address, a name, a word"
+          value={typed}
+          search={(words) => setParams(words ? { search: words } : {}, { replace: true })}
+        />
+      </div>
+      {!search.trim() ? (
+        <Empty title="What do you look for?">
+          Addresses of today and of then are found, and hardware addresses in any spelling.
+        </Empty>
+      ) : pages.isPending ? (
+        <Loading what="the log" />
+      ) : pages.isError ? (
+        <Trouble error={pages.error} retry={() => pages.refetch()} />
+      ) : (
+        <>
+          <p className="sr-only" aria-live="polite">
+            {lines.length} lines found
+          </p>
+          {lines.length === 0 && <p className="py-3">No site’s log has a line with all of that.</p>}
+          <ol className={lines.length > 0 ? "border-t border-hair" : ""} aria-label="Lines found">
+            {lines.map((line) => (
+              <Row key={line.id} line={line} />
+            ))}
+          </ol>
+          {pages.hasNextPage && (
+            <button type="button" className="btn mt-4" onClick={() => pages.fetchNextPage()}>
+              Show older lines
+            </button>
+          )}
+        </>
+      )}
+    </main>
+  );
+}
+
+function Row({ line }: { line: Schemas["FoundLine"] }) {
+  const to = line.name
+    ? `/sites/${line.site}/devices/${line.subject}`
+    : `/sites/${line.site}/logbook?search=${encodeURIComponent(line.subject === line.site ? "" : line.subject)}`;
+  return (
+    <li className="grid gap-x-4 border-b border-hair py-1.5 text-list md:grid-cols-[10rem_11rem_1fr_7rem]">
+      <time dateTime={line.at} className="text-ink-2">
+        {new Date(line.at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}
+      </time>
+      <span className="min-w-0 truncate" title={line.site_name}>
+        {line.gone ? `${line.site_name} (no longer kept)` : <Link to={to}>{line.site_name}</Link>}
+      </span>
+      <span className="min-w-0 [overflow-wrap:anywhere]">{line.sentence}</span>
+      <span className="text-ink-2 md:text-right">{line.by}</span>
+    </li>
+  );
+}
