@@ -7,6 +7,7 @@ from tutelar.core.wording import count
 
 HOLDS = 2  # the score from which a password is not guessed within a day
 LONGEST = 72  # characters looked at; the estimator takes long over more, and a longer one is not weaker
+_SPOKEN = 9  # a number of more digits tells nobody anything
 _WORDS = ("guessed at once", "guessed within a day", "holds against guessing at the device", "strong", "very strong")
 
 
@@ -27,9 +28,13 @@ def strength(candidate: str, known: Iterable[str] = ()) -> Strength:
 
     found = zxcvbn(candidate[:LONGEST], user_inputs=[word for word in known if word])
     score = int(found["score"])
-    digits = len(str(int(found["guesses"]))) - 1
-    sentence = f"{_WORDS[score].capitalize()}: about 10 to the power of {digits} guesses for {_length(candidate)}."
+    sentence = f"{_WORDS[score].capitalize()}: {_tries(int(found['guesses']))} for {_length(candidate)}."
     return Strength(score, sentence, tuple(found["feedback"]["suggestions"]) if score < 3 else ())
+
+
+def _tries(guesses: int) -> str:
+    digits = len(str(guesses)) - 1
+    return f"about {10**digits:,} guesses" if digits <= _SPOKEN else f"more than {10**_SPOKEN:,} guesses"
 
 
 def _length(candidate: str) -> str:

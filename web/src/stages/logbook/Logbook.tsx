@@ -217,6 +217,7 @@ function Parts({ line, site, correct }: { line: Line; site: string; correct: (li
 }
 
 function Row({ line, site, correct }: { line: Line; site: string; correct: (line: Line) => void }) {
+  const leads = line.subject !== line.name && line.sentence.startsWith(line.name); // the sentence begins with the link
   return (
     <li className="grid grid-cols-[3.5rem_1fr_auto] gap-x-3 border-b border-hair py-1.5 text-list">
       <time dateTime={line.at} className="font-mono text-small text-ink-2">
@@ -224,11 +225,13 @@ function Row({ line, site, correct }: { line: Line; site: string; correct: (line
       </time>
       <div className="min-w-0 [overflow-wrap:anywhere]">
         {line.subject !== line.name && (
-          <span className="pr-2 text-small">
+          <span className={leads ? "" : "pr-2 text-small"}>
             <DeviceLink device={line.subject}>{line.name}</DeviceLink>
           </span>
         )}
-        <span className={line.corrected.length > 0 ? "text-ink-2 line-through" : ""}>{line.sentence}</span>
+        <span className={line.corrected.length > 0 ? "text-ink-2 line-through" : ""}>
+          {leads ? line.sentence.slice(line.name.length) : line.sentence}
+        </span>
         {line.corrects && <span className="text-small text-ink-2"> (corrects: {line.corrects})</span>}
         {line.corrected.map((later) => (
           <p key={later.at} className="text-small">
