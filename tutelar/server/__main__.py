@@ -40,6 +40,7 @@ def main() -> int:
     from tutelar.server import demo  # noqa: PLC0415
     from tutelar.server.kept_worker import STOPPED, KeptWorker, end_what_was_left  # noqa: PLC0415
     from tutelar.server.private import clear_unfinished  # noqa: PLC0415
+    from tutelar.server.upkeep import keep_tidy  # noqa: PLC0415
 
     listener = _listener(options.port, EVERYWHERE if options.lan else HOST)
     if listener is None:
@@ -52,6 +53,7 @@ def main() -> int:
     call_command("migrate", verbosity=0, interactive=False)
     clear_unfinished(settings.DATA_DIR)
     end_what_was_left(STOPPED, queued=True)
+    keep_tidy()
     login = demo.load() if options.demo else None
     if not (settings.WEB_DIR / "app" / "index.html").exists():
         print("The web application is not built yet; run make build.", file=sys.stderr)

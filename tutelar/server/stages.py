@@ -18,5 +18,5 @@ PLACES: dict[str, tuple[str, ...]] = {
         "handover",
     ),
     "/catalogue": ("catalogue",),
-    "/log": ("everywhere",),
+    "": ("everywhere",),
 }

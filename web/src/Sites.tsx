@@ -10,6 +10,7 @@ import { useKeys } from "./parts/keys";
 import { Mark } from "./parts/Mark";
 import { NextBar } from "./parts/NextBar";
 import { slug } from "./parts/slug";
+import { RemovedSites, RemoveSite } from "./Removing";
 
 /** All sites, and bringing one in from a site file. */
 export function Sites() {
@@ -61,6 +62,7 @@ export function Sites() {
           )}
           {sites.data && sites.data.length > 0 && <SiteTable sites={sites.data} />}
           <NewSite />
+          <RemovedSites />
           <Settings />
         </div>
       </main>
@@ -81,46 +83,69 @@ export function Sites() {
 }
 
 function SiteTable({ sites }: { sites: Schemas["SiteRow"][] }) {
+  const [removing, setRemoving] = useState<Schemas["SiteRow"] | null>(null);
   return (
-    <table className="mt-6 w-full">
-      <thead>
-        <tr className="border-b-2 border-ink text-left text-small">
-          <th scope="col" className="py-2 font-semibold">
-            Site
-          </th>
-          <th scope="col" className="font-semibold">
-            Devices proven
-          </th>
-          <th scope="col" className="font-semibold max-md:hidden">
-            Next
-          </th>
-        </tr>
-      </thead>
-      <tbody>
-        {sites.map((site) => (
-          <tr key={site.key} className="border-b border-hair">
-            <td className="py-1">
-              <Link
-                to={`/sites/${site.key}`}
-                className="flex min-h-12 flex-col justify-center font-semibold text-ink no-underline hover:underline"
-              >
-                {site.name}
-                <span className="font-mono text-note font-normal text-ink-2">{site.key}</span>
-              </Link>
-            </td>
-            <td>
-              <span className="flex items-center gap-2">
-                <Mark name={site.devices > 0 && site.proven === site.devices ? "proven" : "planned"} />
-                <span>
-                  <b>{site.proven}</b> of {site.devices}
-                </span>
-              </span>
-            </td>
-            <td className="text-list max-md:hidden">{site.next}</td>
+    <>
+      {removing && <RemoveSite site={removing} close={() => setRemoving(null)} />}
+      <table className="mt-6 w-full">
+        <thead>
+          <tr className="border-b-2 border-ink text-left text-small">
+            <th scope="col" className="py-2 font-semibold">
+              Site
+            </th>
+            <th scope="col" className="font-semibold">
+              Devices proven
+            </th>
+            <th scope="col" className="font-semibold max-md:hidden">
+              Next
+            </th>
+            <th scope="col">
+              <span className="sr-only">Removing</span>
+            </th>
           </tr>
-        ))}
-      </tbody>
-    </table>
+        </thead>
+        <tbody>
+          {sites.map((site) => (
+            <tr key={site.key} className="border-b border-hair">
+              <td className="py-1">
+                <Link
+                  to={`/sites/${site.key}`}
+                  className="flex min-h-12 flex-col justify-center font-semibold text-ink no-underline hover:underline"
+                >
+                  {site.name}
+                  <span className="font-mono text-note font-normal text-ink-2">{site.key}</span>
+                </Link>
+              </td>
+              <td>
+                <span className="flex items-center gap-2">
+                  {site.broken ? (
+                    <Mark name="broken" word="broken" />
+                  ) : (
+                    <>
+                      <Mark name={site.devices > 0 && site.proven === site.devices ? "proven" : "planned"} />
+                      <span>
+                        <b>{site.proven}</b> of {site.devices}
+                      </span>
+                    </>
+                  )}
+                </span>
+              </td>
+              <td className="text-list max-md:hidden">{site.next}</td>
+              <td className="text-right">
+                <button
+                  type="button"
+                  className="min-h-11 px-2 text-small underline"
+                  aria-label={`Remove ${site.name}`}
+                  onClick={() => setRemoving(site)}
+                >
+                  Remove
+                </button>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
   );
 }
 

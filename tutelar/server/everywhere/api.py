@@ -10,7 +10,7 @@ from tutelar.server.everywhere import schemas, views
 router = Router(tags=["everywhere"])
 
 
-@router.get("", response=schemas.FoundLines, operation_id="log_everywhere")
+@router.get("/log", response=schemas.FoundLines, operation_id="log_everywhere")
 def log_everywhere(
     request: HttpRequest,
     search: Annotated[str, Query(max_length=200)] = "",
@@ -18,3 +18,9 @@ def log_everywhere(
 ) -> Any:
     """Return the newest lines of every site's log that hold every word of the search."""
     return views.log(search, before)
+
+
+@router.get("/removed-sites", response=list[schemas.RemovedSite], operation_id="removed_sites")
+def removed_sites(request: HttpRequest) -> Any:
+    """Return the sites that were removed and can be put back."""
+    return views.removed()

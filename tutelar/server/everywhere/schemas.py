@@ -1,4 +1,4 @@
-"""The log of every site."""
+"""What is asked of all sites at once: their log, and which were removed."""
 
 from datetime import datetime
 
@@ -23,3 +23,13 @@ class FoundLine(Schema):
 class FoundLines(Schema):
     lines: list[FoundLine]
     more: bool
+
+
+class RemovedSite(Schema):
+    """A site that was removed, and when it goes for good."""
+
+    key: str
+    name: str
+    removed_at: datetime
+    removed_by: str
+    gone_at: datetime

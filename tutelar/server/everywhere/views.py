@@ -1,10 +1,11 @@
-"""The log of every site."""
+"""What is asked of all sites at once: their log, and which were removed."""
 
 from django.db.models import Q
 
 from tutelar.server import models
 from tutelar.server.logbook import queries
 from tutelar.server.sheet import Sheet
+from tutelar.server.site.removal import gone_at
 
 MOST = 200
 
@@ -15,7 +16,11 @@ def log(search: str, before: int | None = None, most: int = MOST) -> Sheet:
     if before is not None:
         lines = lines.filter(pk__lt=before)
     found = list(lines[: most + 1])
-    names = dict(models.Site.objects.filter(key__in={item.site_key for item in found}).values_list("key", "name"))
+    names = dict(
+        models.Site.objects.filter(key__in={item.site_key for item in found}, removed_at=None).values_list(
+            "key", "name"
+        )
+    )
     subjects = Q(pk=None)
     for item in found:
         subjects |= Q(site__key=item.site_key, key=item.subject)
@@ -38,3 +43,18 @@ def log(search: str, before: int | None = None, most: int = MOST) -> Sheet:
         ],
         "more": len(found) > most,
     }
+
+
+def removed() -> list[Sheet]:
+    """Return the sites that were removed and are still kept, the last removed first."""
+    rows = models.Site.objects.exclude(removed_at=None).order_by("-removed_at")
+    return [
+        {
+            "key": row.key,
+            "name": row.name,
+            "removed_at": row.removed_at,
+            "removed_by": row.removed_by,
+            "gone_at": gone_at(row),
+        }
+        for row in rows
+    ]

@@ -22,6 +22,8 @@ class Site(models.Model):
     exceptions = models.JSONField(default=list)
     doors = models.JSONField(default=list)
     rest = models.JSONField(default=dict)
+    removed_at = models.DateTimeField(null=True)
+    removed_by = models.CharField(max_length=150, default="")
     created_at = models.DateTimeField(auto_now_add=True)
     updated_at = models.DateTimeField(auto_now=True)
 

@@ -8,8 +8,8 @@ from ninja import Router, Status
 
 from tutelar.server.http import WRITE, download, who
 from tutelar.server.schemas import ApiError, EventRow
-from tutelar.server.site import services, views
-from tutelar.server.site.schemas import Frame, Imported, Job, SiteRow
+from tutelar.server.site import removal, services, views
+from tutelar.server.site.schemas import Frame, Imported, Job, SiteRemoval, SiteRow
 from tutelar.server.store import documents, lookup
 
 router = Router(tags=["site"])
@@ -34,6 +34,19 @@ def import_site(request: HttpRequest, key: str | None = None) -> Any:
 @router.post("/{key}/practice", response={201: Imported, **WRITE}, operation_id="practise_on_copy")
 def practise_on_copy(request: HttpRequest, key: str) -> Any:
     return Status(201, services.practise_on_copy(key, who(request)))
+
+
+@router.post("/{key}/remove", response={204: None, **WRITE}, operation_id="remove_site")
+def remove_site(request: HttpRequest, key: str, wanted: SiteRemoval) -> Any:
+    """Take a site off the list; it is kept for 30 days."""
+    removal.remove_site(key, who(request), wanted.revision)
+    return Status(204, None)
+
+
+@router.post("/{key}/put-back", response={200: Imported, 404: ApiError}, operation_id="put_back_site")
+def put_back_site(request: HttpRequest, key: str) -> Any:
+    """Put a removed site back as it was."""
+    return removal.put_back(key, who(request))
 
 
 @router.get("/{key}", response={200: Frame, 404: ApiError}, operation_id="frame")

@@ -4,18 +4,30 @@ from datetime import datetime
 from typing import Literal
 
 from ninja import Schema
-from pydantic import Field
+from pydantic import ConfigDict, Field
 
 from tutelar.server.schemas import Laptop
 
 
 class SiteRow(Schema):
+    """A site of the list; `broken`: what is stored of it cannot be read."""
+
     key: str
     name: str
+    revision: int
     devices: int
     proven: int
     next: str
+    broken: bool
     updated_at: datetime
+
+
+class SiteRemoval(Schema):
+    """A site is removed as it stands at this revision."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    revision: int
 
 
 class NextThing(Schema):

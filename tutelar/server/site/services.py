@@ -47,7 +47,11 @@ def import_site(text: bytes, actor: Actor, key: str | None = None) -> models.Sit
         said = "A site's key is small letters, digits and - . _ between them, at most 80 characters"
         raise WriteRejected(f"{key[:80]!r} is no key of a site. {said}.", [("key", f"{said}, for example 'old-mill'.")])
     with transaction.atomic():
-        if models.Site.objects.filter(key=key).exists():
+        there = models.Site.objects.filter(key=key).first()
+        if there is not None and there.removed_at is not None:
+            said = f"A site with the key '{key}' was removed and is still kept; import this one under another key."
+            raise WriteRejected(said, status=409)
+        if there is not None:
             raise WriteRejected(
                 f"There is a site with the key '{key}' already; import this one under another key.", status=409
             )

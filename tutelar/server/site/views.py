@@ -1,5 +1,6 @@
 """The list of sites, the frame of every screen, the log."""
 
+import logging
 from dataclasses import asdict
 
 from django.conf import settings
@@ -10,23 +11,24 @@ from tutelar.server.sheet import Sheet, laptop_state
 from tutelar.server.site import queries
 from tutelar.server.store import documents
 
+_LOG = logging.getLogger(__name__)
+
 
 def sites() -> list[Sheet]:
     """Return one row a site: how many devices, how many proven, and the next thing."""
-    rows = []
-    for row in models.Site.objects.order_by("name"):
+    return [_site_row(row) for row in models.Site.objects.filter(removed_at=None).order_by("name")]
+
+
+def _site_row(row: models.Site) -> Sheet:
+    found = {"key": row.key, "name": row.name, "revision": row.revision, "updated_at": row.updated_at}
+    try:
         site, now = documents.document(row), queries.site_progress(row)
-        rows.append(
-            {
-                "key": row.key,
-                "name": row.name,
-                "devices": len(site.devices),
-                "proven": len(site.devices) - (now.open["proof"] or 0),
-                "next": now.next.sentence,
-                "updated_at": row.updated_at,
-            }
-        )
-    return rows
+    except Exception:  # whatever is wrong with one site, the others are there
+        _LOG.exception("The site %s cannot be shown.", row.key)
+        said = "It cannot be read. Bring it in anew from a backup or its site file."
+        return {**found, "devices": 0, "proven": 0, "next": said, "broken": True}
+    proven = len(site.devices) - (now.open["proof"] or 0)
+    return {**found, "devices": len(site.devices), "proven": proven, "next": now.next.sentence, "broken": False}
 
 
 def frame(row: models.Site) -> Sheet:

@@ -10,10 +10,15 @@ from tutelar.server import models
 
 def site_row(key: str) -> models.Site:
     """Return the row of a site, or raise Http404 with a sentence that names the key."""
-    row = models.Site.objects.filter(key=key).first()
+    row = models.Site.objects.filter(key=key, removed_at=None).first()
     if row is None:
         raise Http404(f"There is no site '{key}'.")
     return row
+
+
+def removed_row(pk: int) -> models.Site:
+    """Return the row of a removed site. Raises Site.DoesNotExist where it was put back meanwhile."""
+    return models.Site.objects.exclude(removed_at=None).get(pk=pk)
 
 
 def device_row(site: models.Site, key: str) -> models.Device:

@@ -1,0 +1,47 @@
+"""What the server puts in order by itself, at its start and while it runs: sites removed long ago, lost photographs."""
+
+import threading
+import time
+from pathlib import Path
+
+from django.conf import settings
+from django.db import connection
+from django.utils import timezone
+
+from tutelar.server import models
+from tutelar.server.site.removal import forget_removed
+
+_EVERY_S, _LOST_AFTER_S = 6 * 3600.0, 24 * 3600.0
+
+
+def tidy() -> None:
+    """Let go what was removed long enough ago, and photographs that no line of the log names since a day."""
+    forget_removed(timezone.now())
+    forget_photos(Path(settings.DATA_DIR) / "photos", time.time())
+
+
+def forget_photos(folder: Path, now: float) -> int:
+    """Remove photographs that were sent but never written down; return how many. `now` in seconds since 1970."""
+    left = 0
+    for path in folder.glob("*/*.jpg"):
+        if now - path.stat().st_mtime < _LOST_AFTER_S:
+            continue
+        if not models.Event.objects.filter(site_key=path.parent.name, after__photo=path.name).exists():
+            path.unlink(missing_ok=True)
+            left += 1
+    return left
+
+
+def keep_tidy() -> None:
+    """Put in order what is left, now and every few hours, in a thread that ends with the server."""
+    tidy()
+    threading.Thread(target=_go_on, daemon=True).start()
+
+
+def _go_on() -> None:
+    while True:
+        time.sleep(_EVERY_S)
+        try:
+            tidy()
+        finally:
+            connection.close()
