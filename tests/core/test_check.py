@@ -81,6 +81,8 @@ FAULTS: list[tuple[str, str, set[str], dict[str, Any]]] = [
     ),
     ("mac.duplicate", "error", {"d-2", "d-3"}, document([device(2), device(3, mac="02-1A-4B-00-00-02")])),
     ("mac.invalid", "error", {"d-2"}, document([device(2, mac="02:1a:4b:00:0O:02")])),
+    ("mac.eleven-digits", "warning", {"d-2"}, document([device(2, mac="21A4B000002")])),
+    ("mac.eleven-digits", "warning", {"d-2"}, document([device(2, mac="02:1a:4b:00:00:2")])),
     ("serial.duplicate", "warning", {"d-2", "d-3"}, document([device(2), device(3, serial="S2")])),
     ("name.duplicate", "warning", {"d-2", "d-3"}, document([device(2), device(3, name="Device 2")])),
     ("device.no-network", "error", {"d-2"}, document([device(2, network=None)])),

@@ -83,7 +83,14 @@ class Values(TestCase):
 
 class Names(TestCase):
     @given(
-        st.lists(st.text(min_size=1, max_size=60).filter(str.strip), min_size=1, max_size=12, unique=True),
+        st.lists(
+            st.text(st.characters(exclude_categories=("Cc", "Cs", "Zl", "Zp")), min_size=1, max_size=60).filter(
+                str.strip
+            ),
+            min_size=1,
+            max_size=12,
+            unique=True,
+        ),
         st.integers(4, 40),
         st.sampled_from(["ascii", "latin-1", "any"]),
     )

@@ -1,6 +1,7 @@
 """The site document: what is read is written back, and what cannot be read is said with its path."""
 
 import json
+import re
 from typing import Any
 from unittest import TestCase
 
@@ -43,6 +44,18 @@ class Reading(TestCase):
             self.assertEqual(mac_or_none(typed), "02:1a:4b:00:00:0c", typed)
         for wrong in ("021a4b0000O1", "02:1a:4b:00:00", "00:00:00:00:00:00", "ff:ff:ff:ff:ff:ff", "01:00:5e:00:00:01"):
             self.assertIsNone(mac_or_none(wrong), wrong)
+
+    def test_a_name_is_one_line_whatever_was_pasted(self) -> None:
+        raw = document(
+            [device(1, name="Yard\r\n gate\x00", place="Pier\u2028head", serial="S\t1")],
+            site={"key": "a", "name": "Old\nmill"},
+        )
+        site = read(raw)
+        one = site.devices[0]
+        self.assertEqual(
+            (site.about.name, one.name, one.place, one.serial), ("Old mill", "Yard gate", "Pier head", "S 1")
+        )
+        self.assertEqual(read_site(write_site(site)), site)
 
     def test_filling_in_addresses_changes_nothing_else(self) -> None:
         filled = json.loads(write_site(with_addresses(read(demo()), {"cam-01": "10.62.8.77"})))
@@ -88,6 +101,12 @@ class Reading(TestCase):
         self.assertTrue(all(reason.endswith(".") for _, reason in caught.exception.faults))
 
     def test_networks_know_what_was_meant(self) -> None:
+        for typed, said in (
+            ("10.62.8/24", "'10.62.8/24' is not an IPv4 network"),
+            ("10.062.8.0/24", "'10.062.8.0/24' has leading zeros; write '10.62.8.0/24'"),
+        ):
+            with self.assertRaisesRegex(ValueError, re.escape(said)):
+                as_network(typed)
         with self.assertRaisesRegex(ValueError, r"172\.23\.8\.0/22"):
             as_network("172.23.10.57/22")
 

@@ -150,6 +150,19 @@ class Changes(ApiCase):
         done = self.call("PATCH", f"/sites/{key}/devices/d-3", {"revision": 1, "mac": "02-1A-4B-00-00-77"})
         self.assertEqual((done[0], models.Device.objects.get(key="d-3").mac), (200, "02:1a:4b:00:00:77"))
 
+    def test_what_is_too_long_is_quoted_and_a_secret_never(self) -> None:
+        key = self.bring(document([device(1)]))
+        status, said = self.call("POST", f"/sites/{key}/log", {"text": "x" * 5000})
+        self.assertEqual(
+            (status, said["message"]), (422, f"'{'x' * 77}…' has 5000 characters; at most 4000 can stand here.")
+        )
+        body = {"version": 0, "secret": "Heron" * 100}
+        status, said = self.call("PUT", f"/sites/{key}/devices/d-1/secrets/administrator", body)
+        self.assertEqual((status, said["message"]), (422, "At most 300 characters can stand here."))
+        fresh = {"key": "d-2", "model": "larkmoor-dome-4", "network": "lan", "name": "Yard\ngate"}
+        self.assertEqual(self.call("POST", f"/sites/{key}/devices", fresh)[0], 201)
+        self.assertEqual(models.Device.objects.get(key="d-2").name, "Yard gate")
+
     def test_devices_come_and_go_and_the_log_keeps_what_they_were(self) -> None:
         key = self.bring(document([device(1, "larkmoor-rec-8"), device(2, network=None, behind="d-1")]))
         fresh = {"key": "d-9", "model": "larkmoor-dome-4", "network": "lan", "name": "New"}

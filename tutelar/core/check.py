@@ -22,7 +22,7 @@ from tutelar.core.ports import port_problems
 from tutelar.core.problems import Problem, in_order, problem
 from tutelar.core.proof.exceptions import exception_problems
 from tutelar.core.site.types import Device, Site, first_by_key
-from tutelar.core.site.values import all_tidy_macs, dotted, is_tidy_mac
+from tutelar.core.site.values import all_tidy_macs, dotted, eleven_digits, is_tidy_mac
 from tutelar.core.supply import supply_problems
 from tutelar.core.wording import listed
 
@@ -253,7 +253,14 @@ def _identity_problems(site: Site) -> Iterator[Problem]:
     macs = [device.mac for device in site.devices]
     tidy = all_tidy_macs([mac for mac in macs if mac is not None])
     for device, mac in () if tidy else zip(site.devices, macs, strict=True):
-        if mac is not None and not is_tidy_mac(mac):
+        if mac is not None and (meant := eleven_digits(mac)) is not None:
+            yield problem(
+                "mac.eleven-digits",
+                (device.key,),
+                f"The hardware address '{mac}' of {device.label} has eleven digits; with twelve it may be {meant}.",
+                f"Read the label; write {meant} where that is what stands there.",
+            )
+        elif mac is not None and not is_tidy_mac(mac):
             digits = sum(1 for letter in mac.lower() if letter in "0123456789abcdef")
             yield problem(
                 "mac.invalid",

@@ -5,7 +5,7 @@ from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse
 from ninja import NinjaAPI
-from ninja.errors import AuthenticationError, HttpError, ValidationError
+from ninja.errors import AuthenticationError, HttpError, ValidationError, ValidationErrorContext
 from ninja.security import django_auth
 
 from tutelar.core.site.reading import sentences
@@ -13,7 +13,23 @@ from tutelar.server.stages import PLACES
 from tutelar.server.store.reads import reads_one_state
 from tutelar.server.store.writes import Stale, WriteRejected
 
-api = NinjaAPI(title="Tutelar", version="1", auth=django_auth, urls_namespace="api", docs_url=None)
+
+class _Quoting(NinjaAPI):
+    """Keeps what was sent with what is wrong with it, so that a sentence can quote it; secrets are never kept."""
+
+    def validation_error_from_error_contexts(
+        self, error_contexts: list[ValidationErrorContext[Any]]
+    ) -> ValidationError:
+        told = super().validation_error_from_error_contexts(error_contexts)
+        found = [item for context in error_contexts for item in context.pydantic_validation_error.errors()]
+        for detail, raw in zip(told.errors, found, strict=True):
+            if not _SECRET & {str(step) for step in detail["loc"]} and not isinstance(raw["input"], dict | list):
+                detail["input"] = raw["input"]
+        return told
+
+
+_SECRET = frozenset({"secret", "password"})
+api = _Quoting(title="Tutelar", version="1", auth=django_auth, urls_namespace="api", docs_url=None)
 api.add_decorator(reads_one_state, mode="view")
 for place, stages in PLACES.items():
     for stage in stages:
@@ -56,5 +72,5 @@ def http_error(request: HttpRequest, error: Any) -> HttpResponse:
 @api.exception_handler(ValidationError)
 def invalid(request: HttpRequest, error: Any) -> HttpResponse:
     details = [detail | {"loc": detail["loc"][2:] or detail["loc"]} for detail in error.errors]
-    faults = [(path, reason) for path, reason in sentences([{"input": None, **detail} for detail in details])]
+    faults = sentences(details)
     return _refuse(request, 422, faults[0][1] if faults else "The request cannot be read.", faults)

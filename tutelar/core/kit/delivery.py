@@ -10,7 +10,7 @@ from tutelar.core.kit.columns import FIELDS, plain
 from tutelar.core.kit.names import Stickers
 from tutelar.core.site.model import Model
 from tutelar.core.site.types import Device, Site
-from tutelar.core.site.values import as_address, mac_or_none, plain_key
+from tutelar.core.site.values import as_address, eleven_digits, mac_or_none, plain_key
 from tutelar.core.wording import listed, sentence
 
 Action = Literal["add", "change", "same", "skip", "refuse"]
@@ -108,7 +108,9 @@ def _values(reader: _Reader, cells: dict[str, str]) -> dict[str, Any]:
     """Return the values of a row as the document writes them; what is not said is left out."""
     found: dict[str, Any] = {}
     if cells.get("mac"):
-        mac = mac_or_none(cells["mac"])
+        mac, meant = mac_or_none(cells["mac"]), eleven_digits(cells["mac"])
+        if meant is not None:
+            raise _Refused(f"“{cells['mac']}” has eleven digits; {meant} may be meant. Read the label.")
         if mac is None:
             swapped = mac_or_none(cells["mac"].replace("O", "0").replace("o", "0").replace("I", "1").replace("l", "1"))
             hint = f"; {swapped} may be meant" if swapped else "; twelve digits 0–9 and a–f are expected"

@@ -1,5 +1,6 @@
 """What the types of the document are made of: the words of its enumerations, its texts, addresses and numbers."""
 
+import re
 from ipaddress import IPv4Address, IPv4Network
 from typing import Annotated, Literal, get_args
 
@@ -15,7 +16,7 @@ from pydantic import (
     WithJsonSchema,
 )
 
-from tutelar.core.site.values import as_address, as_network, mac_or_none
+from tutelar.core.site.values import as_address, as_network, eleven_digits, mac_or_none
 
 FORMAT = "tutelar-site"
 OUTSIDE_ENDS = frozenset({"relay", "monitoring-station", "call-server", "management"})
@@ -64,8 +65,17 @@ Slug = Annotated[str, StringConstraints(pattern=KEY_PATTERN, max_length=KEY_LONG
 CheckName = Annotated[
     str, StringConstraints(pattern=KEY_PATTERN, max_length=250), Field(examples=["answers"])
 ]  # of a link also what it leads to
+_BREAKS = re.compile(r"\s*[\x00-\x1f\x7f-\x9f\u2028\u2029]+\s*")
+
+
+def _one_line(value: object) -> object:
+    """Return a text without line breaks and other signs that nobody sees; a space stands for them."""
+    return _BREAKS.sub(" ", value).strip() if isinstance(value, str) and _BREAKS.search(value) else value
+
+
 Text = Annotated[str, StringConstraints(max_length=2000)]
-Name = Annotated[str, StringConstraints(min_length=1, max_length=200)]
+Line = Annotated[Text, BeforeValidator(_one_line)]
+Name = Annotated[str, StringConstraints(min_length=1, max_length=200), BeforeValidator(_one_line)]
 Address = Annotated[
     IPv4Address,
     PlainValidator(as_address),
@@ -81,10 +91,12 @@ Cidr = Annotated[
 
 
 def _tidy_mac(value: object) -> object:
-    return (mac_or_none(value) or value) if isinstance(value, str) else value
+    if not isinstance(value, str) or eleven_digits(value):
+        return value
+    return mac_or_none(value) or value
 
 
-Mac = Annotated[Text, BeforeValidator(_tidy_mac)]  # an unreadable one stays as typed; `check` names it
+Mac = Annotated[Text, BeforeValidator(_tidy_mac)]  # a doubtful one stays as typed; `check` names it
 Port = Annotated[int, Field(ge=1, le=65535)]
 Prefix = Annotated[int, Field(ge=0, le=32)]
 Count = Annotated[int, Field(ge=0, le=1_000_000)]

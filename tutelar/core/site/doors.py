@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from tutelar.core.site.base import Amount, Count, Name, Part, Seconds, Slug, Text
+from tutelar.core.site.base import Amount, Count, Line, Name, Part, Seconds, Slug, Text
 
 
 class Door(Part):
@@ -13,7 +13,7 @@ class Door(Part):
 
     key: Slug
     name: Name | None = None
-    place: Text | None = None
+    place: Line | None = None
     panel: Slug | None = None
     number: Annotated[Count, Field(ge=1)] | None = None
     lock: Literal["magnet", "strike-fail-secure", "strike-fail-safe", "gate"] | None = None

@@ -11,6 +11,7 @@ from tutelar.core.site.base import (
     Count,
     FactoryMode,
     Family,
+    Line,
     Name,
     Part,
     Port,
@@ -105,7 +106,7 @@ USUALLY_WIRED = frozenset({"reader", "keypad", "injector", "other"})
 class Model(Part):
     key: Slug
     family: Family
-    maker: Text | None = None
+    maker: Line | None = None
     name: Name | None = None
     factory: Factory | None = None
     services: dict[Slug, Port] = Field(default_factory=dict)

@@ -99,7 +99,7 @@ def shown(value: object) -> str:
 
 
 def _sentence(detail: Any) -> str:
-    kind, value, context = detail["type"], detail["input"], detail.get("ctx", {})
+    kind, value, context = detail["type"], detail.get("input"), detail.get("ctx", {})
     loc = detail["loc"]
     if kind == "json_invalid":
         return f"The file is not JSON: {context.get('error', 'it breaks off')}."
@@ -123,7 +123,13 @@ def _sentence(detail: Any) -> str:
         return f"{shown(value)} is not one of {context['expected']}."
     if kind in _EXPECTED:
         return f"{shown(value)} stands where {_EXPECTED[kind]} is expected."
+    if kind == "string_too_long" or (kind == "too_long" and context.get("field_type") == "Value"):
+        if isinstance(value, str):
+            return f"{shown(value)} has {len(value)} characters; at most {context['max_length']} can stand here."
+        return f"At most {context['max_length']} characters can stand here."  # a secret is not quoted
     message = detail["msg"]
+    if "input" not in detail:
+        return f"{message}."
     return f"{shown(value)} cannot stand here: {message[0].lower()}{message[1:]}."
 
 

@@ -17,6 +17,7 @@ from tutelar.core.site.base import (
     Count,
     DateOrder,
     Family,
+    Line,
     LinkKind,
     Mac,
     Name,
@@ -86,7 +87,7 @@ class Network(Part):
     vlan: Annotated[int, Field(ge=0, le=4094)] | None = None
     gateway: Address | None = None
     dns: tuple[Address, ...] = ()
-    time_source: Text | None = None
+    time_source: Line | None = None
     pools: tuple[Pool, ...] = ()
     reserved: tuple[Reserved, ...] = ()
 
@@ -112,10 +113,10 @@ class Device(Part):
     key: Slug
     model: Slug
     name: Name | None = None
-    place: Text | None = None
+    place: Line | None = None
     network: Slug | None = None
     mac: Mac | None = None
-    serial: Text | None = None
+    serial: Line | None = None
     addressing: Addressing = "fixed"  # where it is not given, the policy's
     address: Address | None = None
     locked: bool = False

@@ -41,10 +41,15 @@ def as_network(text: object) -> IPv4Network:
     if ":" in text:
         raise ValueError(f"'{text}' is an IPv6 network; an IPv4 network like '10.62.8.0/24' is expected")
     if not slash:
-        raise ValueError(f"'{text}' has no prefix length; write it like '{text}/24'")
+        whole = text if _QUAD.fullmatch(text) else "10.62.8.0"
+        raise ValueError(f"'{text}' has no prefix length; write it like '{whole}/24'")
     if not (length.isascii() and length.isdigit() and len(length) <= 2 and int(length) <= 32):
         raise ValueError(f"'{text}' has the prefix length '{length}'; a number from 0 to 32 is expected")
-    address = as_address(start)
+    try:
+        address = as_address(start)
+    except ValueError as error:
+        said = str(error).replace(f"'{start}'", f"'{text}'", 1).replace("an IPv4 address;", "an IPv4 network;")
+        raise ValueError(re.sub(r"write '([\d.]+)'$", rf"write '\1/{length}'", said)) from None
     network = IPv4Network((address, int(length)), strict=False)
     if network.network_address != address:
         raise ValueError(f"'{text}' has host bits set; the network that holds it is '{network}'")
@@ -70,6 +75,18 @@ def mac_or_none(text: str) -> str | None:
     if digits == "0" * 12 or int(digits[1], 16) & 1:
         return None
     return ":".join(digits[i : i + 2] for i in range(0, 12, 2))
+
+
+def eleven_digits(text: str) -> str | None:
+    """Return the hardware address that a text of eleven digits most likely is, None for any other text.
+
+    Among six groups the short one lacks its leading zero; closed up, the very first zero is the one that a
+    spreadsheet drops.
+    """
+    digits = re.sub(r"[.:\- ]", "", text.strip().lower())
+    if len(digits) != 11 or not all(letter in "0123456789abcdef" for letter in digits):
+        return None
+    return mac_or_none(text) or (mac_or_none(f"0{digits}") if digits == text.strip().lower() else None)
 
 
 def is_tidy_mac(text: str) -> bool:

@@ -21,6 +21,7 @@ from tutelar.server.store.changes import added, changed, removed
 from tutelar.server.store.document import device_document, link_document, new_device, new_link
 from tutelar.server.store.writes import Event, Stale, WriteRejected, bump, checked, log, log_all, site_for_update
 
+_TIDIED = ("name", "place", "mac", "serial")
 _APART = 3  # so many devices at once stand in the log each for itself
 
 
@@ -127,8 +128,7 @@ def _readable(row: models.Site, part: dict[str, Any]) -> None:
     except UnreadableSite as error:
         faults = [(path.removeprefix("devices[0]."), reason) for path, reason in error.faults]
         raise WriteRejected(faults[0][1], faults) from None
-    if tidy.mac is not None:
-        part["mac"] = tidy.mac
+    part.update({name: getattr(tidy, name) for name in _TIDIED if part.get(name) is not None})
 
 
 def _save(device: models.Device) -> None:

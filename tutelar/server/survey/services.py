@@ -48,7 +48,7 @@ def answer_question(
         told = fresh["survey"].setdefault("told", {})
         told[question_key] = {"by": (told_by or "").strip() or None, "at": datetime.now(UTC).isoformat("T", "seconds")}
         site = _read(fresh)
-        row.name = fresh["site"]["name"]
+        row.name = site.about.name
         row.about = {name: value for name, value in fresh["site"].items() if name not in ("key", "name")}
         row.internet, row.policy = fresh.get("internet"), fresh["policy"]
         names, before_ = ((part.get("escape_doors") or ()) for part in (fresh["survey"], row.survey))
