@@ -5,6 +5,9 @@ from datetime import UTC, datetime
 from typing import Any
 from unittest import TestCase
 
+from hypothesis import given
+from hypothesis import strategies as st
+
 from tests.samples import demo, device, document, read
 from tutelar.core.planning import plan
 from tutelar.core.proof import (
@@ -47,6 +50,25 @@ def look(
 
 def results(seen: Observation | None) -> dict[str, str]:
     return {item.check: item.result for item in judge(SITE, DEVICE, WANTED, seen)}
+
+
+class Clocks(TestCase):
+    @given(st.floats(-20, 20), st.floats(0, 6), st.floats(0, 1), st.sampled_from([0.5, 2.0, 2.5, 10.0]))
+    def test_how_long_an_answer_takes_never_makes_a_clock_right_or_wrong(
+        self, off: float, took: float, when: float, within: float
+    ) -> None:
+        """`when`: how far into the exchange the device read its clock."""
+        asked = off + took * (when - 0.5)
+        seen = replace(look(offset=asked), clock_give_s=took / 2)
+        site = read(document([device(1)], policy={"proof": {"clock_s": within}}))
+        wanted = [item for item in expectations(site, site.devices[0], None) if item.check == "clock"]
+        result = judge(site, site.devices[0], wanted, seen)[0].result
+        if result == "fail":
+            self.assertGreater(abs(off), within - 1e-6)
+        if result == "pass":
+            self.assertLessEqual(abs(off), within + min(took / 2, within) + 1e-6)
+        if took == 0:
+            self.assertEqual(result, "pass" if abs(off) <= within else "fail")
 
 
 class Judging(TestCase):

@@ -68,6 +68,15 @@ class StandInSite(TestCase):
         raw["exceptions"] = [{"device": "d-1", "check": "factory-login", "reason": "later"}]
         self.assertEqual([item.code for item in exception_problems(read(raw))], ["exception.factory-login"])
 
+    def test_a_page_that_takes_long_makes_no_right_clock_wrong(self) -> None:
+        raw = document([device(1), device(2)], policy={"proof": {"clock_s": 0.5}})
+        raw["models"][0]["services"] = {"web": 80}
+        found = measured(ready(raw), [{"kind": "slow", "device": "d-1", "seconds": 0.7}])
+        clocks = {item.device: item for item in found if item.check == "clock"}
+        self.assertEqual([item.result for item in clocks.values()], ["pass", "pass"])
+        self.assertRegex(clocks["d-1"].measured or "", r", give or take 0\.\d s$")
+        self.assertNotIn("give", clocks["d-2"].measured or "")
+
     def test_every_registration_is_asked_for_where_it_should_be(self) -> None:
         services = {"web": 80, "signalling": 5060}
         raw = document([device(1, "gate"), device(2, "gate"), device(3, "view"), device(4, "exchange")])
@@ -175,6 +184,21 @@ class StandInSite(TestCase):
         self.assertEqual(places[0], "127.250.30.50")
         self.assertRegex(places[1], r"^127\.(?!250\.)\d+\.30\.50$")  # the first that no other test holds
         self.assertEqual({item.result for item in readings}, {"pass"})
+
+    def test_a_site_is_never_measured_at_another_ones_devices(self) -> None:
+        """The other one's addresses lie in a wider range and have other ports, so that nothing collides."""
+        one = [device(1, network="n", address="10.251.30.50")]
+        wanted = document(one, networks=[{"key": "n", "cidr": "10.251.30.0/24"}])
+        other = document(one, networks=[{"key": "n", "cidr": "10.251.0.0/16"}])
+        wanted["models"][0]["services"], other["models"][0]["services"] = {"web": 8181, "stream": 554}, {"stream": 554}
+        closed = [{"kind": "port-changed", "device": "d-1", "service": "stream", "port": 5554}]
+
+        async def beside() -> list[Reading]:
+            async with StandIn(ready(other)):
+                return await asyncio.to_thread(measured, ready(wanted), closed)
+
+        found = {item.check: item.result for item in asyncio.run(beside())}
+        self.assertEqual((found["web"], found["stream"]), ("pass", "fail"))
 
     def test_three_hundred_devices_in_one_process(self) -> None:
         raw = read_site(site_text(300, 3))

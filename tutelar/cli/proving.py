@@ -4,6 +4,7 @@ import argparse
 import asyncio
 import contextlib
 import json
+import sys
 import time
 from collections.abc import Iterator
 
@@ -93,6 +94,10 @@ def prove(options: argparse.Namespace) -> int:
         print_json({"readings": [as_row(reading) for reading in readings], "took_ms": round(took, 1), **more})
     else:
         _print_readings(site, readings)
+    if all(reading.result == "skipped" for reading in readings):
+        why = "no device has an address" if not any(item.address for item in site.devices) else "nothing was asked"
+        print(f"Nothing could be measured: {why}.", file=sys.stderr)
+        return PROBLEMS
     return PROBLEMS if any(reading.result in ("fail", "silent") for reading in readings) else DONE
 
 

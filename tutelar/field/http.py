@@ -38,13 +38,15 @@ class NotTold(ProtocolError):
 
 @dataclass(frozen=True)
 class HttpAnswer:
-    """A response: status, header fields in lower case, at most 64 KiB of body, time to connect, moment of arrival;
+    """A response: status, header fields in lower case, at most 64 KiB of body, time to connect, when it was asked and
+    when it had come;
     `asks` holds the values of WWW-Authenticate, `certificate` what a secure page showed, `end` where a redirect led."""
 
     status: int
     fields: Mapping[str, str]
     body: bytes
     took_ms: float
+    sent: datetime
     at: datetime
     asks: tuple[str, ...] = ()
     certificate: bytes | None = None
@@ -61,7 +63,16 @@ class HttpAnswer:
         except (KeyError, ValueError, OverflowError, IndexError, TypeError):
             return None
         shown = shown if shown.tzinfo else shown.replace(tzinfo=UTC)
-        return (shown - self.at).total_seconds() + _DATE_STEP_S
+        return self.offset_of(shown) + _DATE_STEP_S
+
+    def offset_of(self, shown: datetime) -> float:
+        """Return a time that it tells minus this machine's in seconds, as at the middle of the exchange."""
+        return (shown - self.sent).total_seconds() - self.give_s
+
+    @property
+    def give_s(self) -> float:
+        """By how much a time that it tells may be off either way, in seconds: half of what the exchange took."""
+        return max((self.at - self.sent).total_seconds(), 0.0) / 2
 
     def json(self) -> dict[str, Any] | None:
         """Return the body as a JSON object, None where it is none."""
@@ -156,6 +167,7 @@ async def request(
     if body is not None:
         headers += [("Content-Type", body[0]), ("Content-Length", str(len(body[1])))]
     first = h11.Request(method="GET" if body is None else "POST", target=page.path, headers=headers)
+    sent = datetime.now(UTC)
     try:
         whole = (http.send(first) or b"") + ((http.send(h11.Data(data=body[1])) or b"") if body is not None else b"")
         connection.writer.write(whole + (http.send(h11.EndOfMessage()) or b""))
@@ -171,7 +183,7 @@ async def request(
         raise ConnectError(error.strerror or "the connection broke off") from None
     finally:
         connection.close()
-    return HttpAnswer(status, fields, said, connection.took_ms, datetime.now(UTC), asks, connection.certificate)
+    return HttpAnswer(status, fields, said, connection.took_ms, sent, datetime.now(UTC), asks, connection.certificate)
 
 
 async def get_as(
@@ -272,4 +284,4 @@ def _offset(clock: object, said: HttpAnswer) -> float | None:
         shown = None
     if shown is None or shown.tzinfo is None:
         return said.clock_offset_s()
-    return (shown - said.at).total_seconds()
+    return said.offset_of(shown)

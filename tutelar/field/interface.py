@@ -43,6 +43,7 @@ class InterfaceSeen:
 
     identity: Identity
     offset_s: float | None
+    give_s: float  # by how much that may be off either way
     told: ReportedState
     stream: str | None
     login: LoginAnswer | None
@@ -90,6 +91,7 @@ class _Talk:
         self.offset = timedelta(0)
         self.shown: list[str] = []
         self.asks: tuple[str, ...] = ()
+        self.said: HttpAnswer  # the last answer
 
     async def ask(self, question: str, path: str = PATH, *, login: bool = True) -> Element | None:
         """Return the body of the answer, None for a fault or where the login is refused."""
@@ -115,9 +117,10 @@ class _Talk:
         if self.asks and self.account is not None:
             said = answer(self.asks, self.account, "POST", path)
         page = Page(self.port, path)
-        return await request(
+        self.said = await request(
             self.guard, self.address, page, timeout_s=self.timeout_s, authorization=said, body=(_KIND, message)
         )
+        return self.said
 
 
 async def interface(
@@ -131,8 +134,9 @@ async def interface(
     date = await talk.ask("<tds:GetSystemDateAndTime/>", login=False)
     if date is None and not any("Envelope" in text for text in talk.shown):
         raise ProtocolError("open, but does not speak the device interface")
-    offset = None if date is None else _offset(date)
+    offset = None if date is None else _offset(date, talk.said)
     talk.offset = timedelta(seconds=offset or 0)
+    give = talk.said.give_s
     about = await talk.ask("<tds:GetDeviceInformation/>")
     cards = await talk.ask("<tds:GetNetworkInterfaces/>")
     name = await talk.ask("<tds:GetHostname/>")
@@ -147,7 +151,7 @@ async def interface(
         time_source=None if time is None else next(iter(_addresses(time)), _text(time, "DNSname")),
     )
     stream = await _stream(talk)
-    return InterfaceSeen(who, offset, told, stream, talk.login, "\n".join(talk.shown))  # type: ignore[arg-type]
+    return InterfaceSeen(who, offset, give, told, stream, talk.login, "\n".join(talk.shown))  # type: ignore[arg-type]
 
 
 async def _stream(talk: _Talk) -> str | None:
@@ -201,7 +205,7 @@ def _prefix(node: Element | None) -> int | None:
     return int(text) if text is not None and re.fullmatch(r"\d{1,2}", text, re.ASCII) and int(text) <= 32 else None
 
 
-def _offset(node: Element) -> float | None:
+def _offset(node: Element, said: HttpAnswer) -> float | None:
     """Return the device's clock minus ours in seconds, from its UTC date and time; half a second is added for what a
     whole second leaves out."""
     shown = _find(node, "UTCDateTime")
@@ -212,7 +216,7 @@ def _offset(node: Element) -> float | None:
         moment = datetime(*(int(text or "") for text in parts), tzinfo=UTC)  # type: ignore[misc,arg-type]
     except (ValueError, OverflowError):
         return None
-    return (moment - datetime.now(UTC)).total_seconds() + 0.5
+    return said.offset_of(moment) + 0.5
 
 
 async def discover(

@@ -246,6 +246,7 @@ class DeviceProbe:
             identity=who if who != Identity() else None,
             login=seen.login or found.login,
             clock_offset_s=found.offset_s if seen.clock_offset_s is None else seen.clock_offset_s,
+            clock_give_s=found.give_s if seen.clock_offset_s is None else seen.clock_give_s,
             told=replace(told, **settings) if found.login == "taken" else seen.told,
         )
         self.stream_uri = found.stream
@@ -285,8 +286,9 @@ class DeviceProbe:
                 )
             except NotTold as error:  # a page like most: it opens and asks for a login
                 offset, said = error.said.clock_offset_s(), error.said
-            before = self.seen.clock_offset_s
-            self.seen = replace(self.seen, identity=told, clock_offset_s=before if offset is None else offset)
+            self.seen = replace(self.seen, identity=told)
+            if offset is not None:
+                self.seen = replace(self.seen, clock_offset_s=offset, clock_give_s=said.give_s)
             self.evidence["identity"] = said.shown
             self._certificate(said)
             return said.took_ms

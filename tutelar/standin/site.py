@@ -91,8 +91,7 @@ class StandIn:
         occupied: list[Span] = []
         while True:
             try:
-                if self.yields:
-                    await self._claim()
+                await self._claim()
                 for (address, port), (service, device) in self._listeners().items():
                     await self._listen(address, port, service, device)
                 await self._listen_for_searches()
@@ -175,20 +174,21 @@ class StandIn:
             ) from None
 
     async def _claim(self) -> None:
-        """Hold the last address of each range: another stand-in then sees that the place is taken, whoever is plugged
-        in."""
+        """Hold the last address of each range, and of every 256 addresses that a device stands among: another stand-in
+        then sees that the place is taken, whoever is plugged in and whatever its ports are."""
         loop = asyncio.get_running_loop()
-        for ground, (_, last) in self.map.spans.items():
-            at = self._image(ground, last)
-            if at is None:
-                continue
+        ends = {self._image(ground, last) for ground, (_, last) in self.map.spans.items()}
+        ends |= {f"{at.rpartition('.')[0]}.255" for at in self.map.addresses.values()}
+        for at in sorted(filter(None, ends - {"127.255.255.255"})):
             try:
                 transport, _ = await loop.create_datagram_endpoint(
                     asyncio.DatagramProtocol, local_addr=(at, loopback_port(_CLAIM_PORT))
                 )
             except OSError as error:
+                if not self.yields:  # who yields saw it taken by another one, and sees it taken still
+                    continue
                 raise CannotListen(f"{at} is taken on this machine: {error.strerror}.", at) from None
-            self._up.setdefault(f"claim of {ground}", []).append(transport)
+            self._up.setdefault(f"claim of {at}", []).append(transport)
 
     def searched(self) -> list[str]:
         """Return the loopback addresses at which a search is answered: one for each network, its broadcast address."""

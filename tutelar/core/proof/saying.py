@@ -2,7 +2,8 @@
 
 Forms of a blank: `label` a device's name, `door` a door's, `channels` channels of recorders ("rec-1:3 rec-2:1"),
 `further` further registrations ("gate-2:3", "" for none), `mark` the start of a
-fingerprint, `offset` a clock difference in seconds, `order` a date order, `at` an address, `ms` a time to answer.
+fingerprint, `offset` a clock difference in seconds, `give` by how much that may be off ("" where it is not worth
+saying), `order` a date order, `at` an address, `ms` a time to answer.
 """
 
 from collections.abc import Mapping, Sequence
@@ -50,6 +51,8 @@ class _Saying(Formatter):
                 return short_mark(text)
             case "offset":
                 return spoken_offset(float(text))
+            case "give":
+                return f", give or take {text} s" if text else ""
             case "order":
                 return ORDERS.get(text, text)
             case "at":
@@ -60,7 +63,7 @@ class _Saying(Formatter):
 
     def get_value(self, key: int | str, args: Sequence[Any], kwargs: Mapping[str, Any]) -> Any:
         """Return what fills a blank; readings that were kept before a check asked for more say nothing of it."""
-        return "" if key == "further" and key not in kwargs else super().get_value(key, args, kwargs)
+        return "" if key in ("further", "give_s") and key not in kwargs else super().get_value(key, args, kwargs)
 
     def _place(self, item: str) -> str:
         station, _, number = item.rpartition(":")

@@ -89,8 +89,9 @@ class ReportedState:
 
 @dataclass(frozen=True, slots=True)
 class Observation:
-    """Everything seen of one device: port answers by service, its identity, its clock minus ours in seconds, what
-    the planned account got, what it then told, its stream; `tries` and `lost` count exchanges that broke off and
+    """Everything seen of one device: port answers by service, its identity, its clock minus ours in seconds (give or
+    take `clock_give_s`), what the planned account got, what it then told, its stream; `tries` and `lost` count
+    exchanges that broke off and
     went well when they were tried again. `factory` is what the factory login got, `neighbour` the hardware address
     that the laptop's own table has for it, `listed` the addresses under which a station has its number, by that
     station's key (absent: not asked), `evidence` what came over the wire by where it was asked."""
@@ -108,3 +109,6 @@ class Observation:
     neighbour: str | None = None
     listed: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
     evidence: Mapping[str, str] = field(default_factory=dict)
+    clock_give_s: float = (
+        0.0  # by how much the clock's difference may be off either way: half of what the exchange took
+    )

@@ -1,7 +1,12 @@
-"""Whether a device's clock is right. Within 2 s is good, unless the policy says otherwise."""
+"""Whether a device's clock is right. Within 2 s is good, unless the policy says otherwise.
+
+A device that takes long to answer read its clock at any moment of that: it is judged at the middle, and neither right
+nor wrong where half of the exchange decides.
+"""
 
 from tutelar.core.proof.check import Check, Outcome, Sight, fails, passes, skips
 
+_WORTH_SAYING_S = 0.3
 CLOCK_GOOD_S = 2.0  # of a time server; of a device the policy may say otherwise
 
 
@@ -9,8 +14,13 @@ def _judge(at: Sight) -> Outcome:
     offset = at.seen.clock_offset_s
     if offset is None:
         return Outcome("no-time")
-    good = abs(offset) <= float(at.wanted.get("within_s", CLOCK_GOOD_S))
-    return Outcome("right" if good else "off", {"offset_s": round(offset, 1)})
+    give, within = at.seen.clock_give_s, float(at.wanted.get("within_s", CLOCK_GOOD_S))
+    values: dict[str, str | float] = {"offset_s": round(offset, 1)}
+    if give >= _WORTH_SAYING_S:
+        values["give_s"] = round(give, 1)
+    if abs(offset) <= within and give <= within:
+        return Outcome("right", values)
+    return Outcome("off" if abs(offset) > within + give else "slow", values)
 
 
 CHECK = Check(
@@ -22,8 +32,9 @@ CHECK = Check(
     wants=lambda of: {"within_s": f"{of.site.policy.proof.clock_s:g}"} if of.tells_who else None,
     says="within {within_s} s",
     endings={
-        "right": passes("{offset_s:offset}"),
-        "off": fails("{offset_s:offset}"),
+        "right": passes("{offset_s:offset}{give_s:give}"),
+        "off": fails("{offset_s:offset}{give_s:give}"),
+        "slow": skips("{offset_s:offset}{give_s:give}: it answers too slowly to tell"),
         "no-time": skips("not told: the device shows no time"),
     },
     judge=_judge,
