@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tutelar.core.clock import Turn, UnknownZone, clock_rule, difference, transitions, zone_named, zone_names
-from tutelar.core.clock.difference import drift_per_day, next_due, read_time, spoken_offset
+from tutelar.core.clock.difference import drift_per_day, next_due, read_time, spoken_offset, typed_difference
 
 FIRST, YEARS = 2026, 11
 
@@ -108,13 +108,17 @@ class Rules(TestCase):
 
     def test_only_last_where_both_would_do_and_only_as_long_as_it_holds(self) -> None:
         for name in zone_names():
-            for turn in (clock_rule(name, FIRST, YEARS).start, clock_rule(name, FIRST, YEARS).end):
+            rule = clock_rule(name, FIRST, YEARS)
+            for turn in (rule.start, rule.end):
                 if turn is not None and turn.week == 4:
                     fits = [
                         on(Turn(turn.month, "last", turn.weekday, turn.hour, turn.minute), year, 0) == on(turn, year, 0)
-                        for year in range(FIRST, FIRST + YEARS)
+                        for year in range(FIRST, (rule.holds_until or FIRST + YEARS - 1) + 1)
                     ]
                     self.assertFalse(all(fits), name)
+        for name in ("Asia/Gaza", "Asia/Hebron"):  # the other turn is wrong before "last" is
+            start = clock_rule(name, 2026, 10).start
+            self.assertEqual(start and start.week, "last", name)
         self.assertEqual(clock_rule("America/Nuuk", FIRST, 10).holds_until, 2029)
         self.assertIn("After 2029", clock_rule("America/Nuuk", FIRST, 10).note)
 
@@ -151,6 +155,17 @@ class Differences(TestCase):
             self.assertEqual(found[1], finding, shown)
             if offset is not None:
                 self.assertEqual(found[0], offset, shown)
+
+    def test_a_time_inside_the_gap_of_spring_counts_by_the_wall(self) -> None:
+        after = "2026-03-29T01:20:00+00:00"  # 02:20 in Dublin, where 01:20 never was
+        self.assertEqual(self.told("2026-03-29T01:20:00", after), (-3600, "daylight-saving"))
+        self.assertEqual(self.told("2026-03-29T01:50:00", after), (-1800, "time-zone"))
+        self.assertEqual(self.told("2026-03-29T01:59:59", "2026-03-29T00:59:59+00:00"), (3600, "daylight-saving"))
+
+    def test_a_year_off_is_never_set_in_whatever_order_it_is_written(self) -> None:
+        reference, zone = read_time("2026-06-08T14:00:00"), zone_named("Europe/Dublin")
+        for typed, finding in (("06/28/2026 14:00:00", "date-order"), ("01/31/2012 14:00:00", "never-set")):
+            self.assertEqual(typed_difference(typed, "DMY", reference, zone).finding, finding)
 
     def test_across_midnight_across_the_change_and_with_offsets(self) -> None:
         self.assertEqual(self.told("2026-06-09T00:00:01", "2026-06-08T23:59:59"), (2, "good"))

@@ -14,7 +14,7 @@ from tutelar.core.wording import DATE_ORDERS
 
 Finding = Literal["good", "drift", "daylight-saving", "time-zone", "half-day", "date-order", "never-set"]
 GOOD_S, DRIFT_S, ABOUT_S = 2, 300, 60
-QUARTER_S, HALF_DAY_S, FARTHEST_S, DAY_S = 900, 43_200, 14 * 3600, 86_400
+QUARTER_S, HALF_DAY_S, FARTHEST_S, DAY_S, YEAR_S = 900, 43_200, 14 * 3600, 86_400, 365 * 86_400
 _PLAIN = re.compile(
     r"(\d{1,4})[/.\-](\d{1,2})[/.\-](\d{1,4})[ T,]+(\d{1,2}):(\d{2})(?::(\d{2})(?:\.\d+)?)?\s*(am|pm)?", re.IGNORECASE
 )
@@ -77,7 +77,7 @@ def difference(shown: datetime, reference: datetime, zone: ZoneInfo) -> Differen
     """Return how far a clock is off and what that means. Naive times are local times of the zone.
 
     Of the difference by the clock on the wall and the real one the smaller counts, so that a clock that is read
-    while the clocks are turned is not called wrong.
+    while the clocks are turned is not called wrong; a time that does not exist counts by the wall.
     """
     offset = _offset(shown, reference, zone)
     finding = _finding(offset, shown, reference, zone)
@@ -95,6 +95,8 @@ def typed_difference(text: str, order: DateOrder, reference: datetime, zone: Zon
         for other in ("DMY", "MDY", "YMD"):
             with contextlib.suppress(ValueError):
                 found = difference(read_time(text, other), reference, zone)
+                if abs(found.offset_s) >= YEAR_S:
+                    return Difference(found.offset_s, "never-set", found.message)
                 words = f"It writes the date as {DATE_ORDERS[other]}, the site as {DATE_ORDERS[order]}. {found.message}"
                 return Difference(found.offset_s, "date-order", words)
         raise
@@ -107,9 +109,16 @@ def _offset(shown: datetime, reference: datetime, zone: ZoneInfo) -> float:
 def _offsets(shown: datetime, reference: datetime, zone: ZoneInfo) -> Iterator[float]:
     """Yield the difference by the wall clock, then the real ones: a local time may exist twice."""
     yield (_wall(shown, zone) - _wall(reference, zone)).total_seconds()
+    if not _exists(shown, zone):
+        return
     for one in _instants(shown, zone):
         for other in _instants(reference, zone):
             yield (one - other).total_seconds()
+
+
+def _exists(moment: datetime, zone: ZoneInfo) -> bool:
+    """Return whether a local time comes in the zone at all: none does inside the gap of spring."""
+    return moment.tzinfo is not None or _wall(_instants(moment, zone)[0], zone) == moment
 
 
 def _wall(moment: datetime, zone: ZoneInfo) -> datetime:

@@ -8,6 +8,7 @@ from calendar import monthrange
 from collections.abc import Iterator, Sequence
 from dataclasses import asdict, dataclass
 from datetime import UTC, datetime, timedelta
+from itertools import takewhile
 from typing import Any, Literal
 
 from tutelar.core.clock.zones import Transition, offset_min, posix_rule, transitions, zone_named
@@ -80,9 +81,11 @@ def clock_rule(name: str, first: int, years: int) -> ClockRule:
     base, bias = begins.before, begins.after - begins.before
     fitting = [year for year in turns if _same_pair(turns[year], base, bias)]
     run = _unbroken(first, fitting)
-    start, start_holds = _longest(begins, [_later_and_earlier(turns[year])[0] for year in run])
-    end, end_holds = _longest(ends, [_later_and_earlier(turns[year])[1] for year in run])
-    last = first + min(start_holds, end_holds) - 1
+    starts = _held(begins, [_later_and_earlier(turns[year])[0] for year in run])
+    over = _held(ends, [_later_and_earlier(turns[year])[1] for year in run])
+    holds = min(max(starts.values()), max(over.values()))  # beyond that the other turn is wrong
+    start, end = (next(way for way, years in ways.items() if years >= holds) for ways in (starts, over))
+    last = first + holds - 1
     until = None if last == first + years - 1 else last
     note = _said(start, end, bias)
     if until is not None:
@@ -133,20 +136,10 @@ def _ways(turn: Transition) -> Iterator[Turn]:
             yield Turn(day.month, week, day.weekday(), hour, wall.minute)
 
 
-def _longest(first: Transition, all_years: Sequence[Transition]) -> tuple[Turn, int]:
-    """Return the way to say the first turn that holds for most years on end, and for how many."""
+def _held(first: Transition, all_years: Sequence[Transition]) -> dict[Turn, int]:
+    """Return the ways to say the first turn, the preferred ones first, and for how many years on end each holds."""
     said = [set(_ways(turn)) for turn in all_years]
-    best: tuple[Turn, int] | None = None
-    for way in _ways(first):
-        holds = 0
-        for ways in said:
-            if way not in ways:
-                break
-            holds += 1
-        if best is None or holds > best[1]:
-            best = (way, holds)
-    assert best is not None
-    return best
+    return {way: len(list(takewhile(lambda ways, way=way: way in ways, said))) for way in _ways(first)}  # type: ignore[misc]
 
 
 _MONTHS = (
