@@ -50,6 +50,7 @@ def problems_with(site: Site, grounds: list[SubnetMembers], addresses: Addresses
     found.extend(_reading_problems(site))
     found.extend(exception_problems(site))
     found.extend(_door_problems(site))
+    found.extend(_rating_problems(site))
     found.extend(link_problems(site))
     found.extend(supply_problems(site))
     found.extend(port_problems(site))
@@ -100,6 +101,20 @@ def _key_problems(site: Site) -> Iterator[Problem]:
                 (key,),
                 f"The {what} key '{key}' is used more than once.",
                 f"Give every {what} a key of its own; the first one counts meanwhile.",
+            )
+
+
+def _rating_problems(site: Site) -> Iterator[Problem]:
+    """Yield what stands outdoors and is not made for it."""
+    indoor = {model.key for model in site.models if model.outdoor is False}
+    for device in site.devices if indoor else ():
+        if device.outdoors and device.model in indoor:
+            model = site.model_by_key[device.model]
+            yield problem(
+                "device.indoor-outside",
+                (device.key,),
+                f"{device.label} stands outdoors, and {model.label} is made for indoors.",
+                "Take a model that is rated for outdoors, or move it inside.",
             )
 
 
@@ -229,12 +244,13 @@ def _behind(site: Site, device: Device) -> Iterator[Problem]:
 def _twice(site: Site, name: str) -> Iterator[tuple[str, list[Device]]]:
     """Yield each value of a field that several devices bear, with these devices."""
     distinct = set(map(attrgetter(name), site.devices))
-    if len(distinct) == len(site.devices):
+    if len(distinct) == len(site.devices) and name != "macs":
         return
     groups: dict[str, list[Device]] = defaultdict(list)
     for device in site.devices:
         if value := getattr(device, name):
-            groups[value].append(device)
+            for one in value if isinstance(value, tuple) else (value,):
+                groups[one].append(device)
     yield from ((value, group) for value, group in groups.items() if len(group) > 1)
 
 
@@ -245,22 +261,22 @@ def _identity_problems(site: Site) -> Iterator[Problem]:
         ("serial", "serial number", "Read the serial number off both labels."),
         ("name", "name", "Give each the name that people at the site use."),
     ):
-        for value, group in _twice(site, field):
+        for value, group in _twice(site, "macs") if field == "mac" else _twice(site, field):
             names = listed([device.key if field == "name" else device.label for device in group])
             keys = [device.key for device in group]
             yield problem(f"{field}.duplicate", keys, f"{names} have the same {what} {value}.", fix)
     rules = {model.key: model.name_rule for model in site.models if model.name_rule}
-    macs = [device.mac for device in site.devices]
-    tidy = all_tidy_macs([mac for mac in macs if mac is not None])
-    for device, mac in () if tidy else zip(site.devices, macs, strict=True):
-        if mac is not None and (meant := eleven_digits(mac)) is not None:
+    macs = [(device, mac) for device in site.devices for mac in (device.mac, device.wifi_mac) if mac is not None]
+    tidy = all_tidy_macs([mac for _, mac in macs])
+    for device, mac in () if tidy else macs:
+        if (meant := eleven_digits(mac)) is not None:
             yield problem(
                 "mac.eleven-digits",
                 (device.key,),
                 f"The hardware address '{mac}' of {device.label} has eleven digits; with twelve it may be {meant}.",
                 f"Read the label; write {meant} where that is what stands there.",
             )
-        elif mac is not None and not is_tidy_mac(mac):
+        elif not is_tidy_mac(mac):
             digits = sum(1 for letter in mac.lower() if letter in "0123456789abcdef")
             yield problem(
                 "mac.invalid",

@@ -127,7 +127,7 @@ def _lease_steps(site: Site, device: Device, model: Model) -> tuple[str, ...]:
         steps.insert(0, "Put a router that leases addresses on the bench first: nothing there hands any out.")
     elif network is not None and not network.pools:
         steps.append(f"No lease pool of {network.label} is known: ask whether that network leases addresses at all.")
-    mac = device.mac or "its hardware address (read it off the label)"
+    mac = device.network_mac or "its hardware address (read it off the label)"
     steps.append(f"Find {mac} in the router's list of leases, and open the address beside it.")
     if model.factory and model.factory.address:
         steps.append(f"Where nothing leases an address it falls back to {model.factory.address}.")

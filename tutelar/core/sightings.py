@@ -10,10 +10,13 @@ from tutelar.core.addressing.subnet import Subnet, network_ground
 from tutelar.core.site.types import Device, Site
 from tutelar.core.wording import listed
 
-Kind = Literal["taken", "elsewhere", "factory", "kin", "stranger", "unread", "leased", "expected", "router", "foreign"]
+Kind = Literal[
+    "taken", "elsewhere", "stale", "factory", "kin", "stranger", "unread", "leased", "expected", "router", "foreign"
+]
 ORDER: tuple[Kind, ...] = (
     "taken",
     "elsewhere",
+    "stale",
     "factory",
     "unread",
     "kin",
@@ -70,7 +73,7 @@ def findings(site: Site, planned: Plan, seen: Sequence[Sighting]) -> Findings:
     unseen = [
         device.key
         for device in site.walking_order(list(site.devices))
-        if device.network in grounds and device.mac and device.mac not in macs
+        if device.network in grounds and device.network_mac and device.network_mac not in macs
     ]
     return Findings(tuple(rows), tuple(unseen))
 
@@ -79,7 +82,7 @@ class _Judge:
     def __init__(self, site: Site, planned: Plan) -> None:
         self.site = site
         self.grounds = {key: network_ground(network) for key, network in site.network_by_key.items()}
-        self.by_mac = {device.mac: device for device in site.devices if device.mac}
+        self.by_mac = {mac: device for device in site.devices for mac in device.macs}
         self.planned = {item.device: item.address for item in planned.assignments}
         self.holder = {
             item.address: site.device_by_key[item.device]
@@ -119,7 +122,19 @@ class _Judge:
 
     def _judged(self, item: Sighting) -> tuple[Kind, Device | None, str, frozenset[str]]:
         device = self.by_mac.get(item.mac)
-        return self._known(item, device) if device else self._strange(item)
+        if device is None:
+            return self._strange(item)
+        kind, _, said, marks = self._known(item, device)
+        if device.medium != "wifi" and len(device.macs) == 1:
+            return kind, device, said, marks
+        by = "Wi-Fi" if item.mac == device.wifi_mac else "cable"
+        if by == "cable" and device.medium == "wifi":
+            said = (
+                f"{device.label} held {item.address} by its cable ({item.mac}); it is on Wi-Fi now, so that lease is "
+                f"stale: let it go, and look for {device.wifi_mac or 'its Wi-Fi address'}."
+            )
+            return "stale", device, said, frozenset()
+        return kind, device, f"{said[:-1]}, seen by its {by} address.", marks
 
     def _known(self, item: Sighting, device: Device) -> tuple[Kind, Device | None, str, frozenset[str]]:
         wanted = self.planned.get(device.key)

@@ -89,7 +89,7 @@ class PretendDevice:
             model_name=model.label if model else device.model,
             family=model.family if model else "other",
             serial=device.serial,
-            mac=device.mac,
+            mac=device.network_mac,
             date_order=site.about.date_order,
             ground=ground,
             site_address=int(device.address or 0),

@@ -31,11 +31,12 @@ def reservations(site: Site, assignments: tuple[Assignment, ...]) -> tuple[list[
         device = site.device_by_key[item.device]
         if device.addressing != "reserved":
             continue
-        if device.mac is None or not is_tidy_mac(device.mac):
+        mac = device.network_mac
+        if mac is None or not is_tidy_mac(mac):
             missing.append(device.key)
             continue
         host = device.key.replace(".", "-").replace("_", "-")
-        found.append(Reservation(host, device.label, device.mac, item.address, item.network))
+        found.append(Reservation(host, device.label, mac, item.address, item.network))
     return found, missing
 
 

@@ -104,7 +104,15 @@ def _wanted(site: Site, planned: Plan) -> list[Wanted]:
         if network is not None:
             address = None if device.addressing == "leased" else addresses.get(device.key)
             found.append(
-                Wanted(device.key, device.label, device.place, network.label, address, device.mac, device.addressing)
+                Wanted(
+                    device.key,
+                    device.label,
+                    device.place,
+                    network.label,
+                    address,
+                    device.network_mac,
+                    device.addressing,
+                )
             )
     return sorted(found, key=lambda item: [network.label for network in site.networks].index(item.network))
 
@@ -142,7 +150,9 @@ def _open(site: Site, through: tuple[Flow, ...]) -> list[str]:
         for blank in question.open
     ]
     unread = [
-        device.label for device in site.devices if device.addressing == "reserved" and device.network and not device.mac
+        device.label
+        for device in site.devices
+        if device.addressing == "reserved" and device.network and not device.network_mac
     ]
     if unread:
         found.append(

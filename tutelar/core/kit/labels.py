@@ -59,7 +59,7 @@ def scan(site: Site, in_hand: Device | None, text: str) -> Scan:
         (
             device
             for device in site.devices
-            if (label.mac and device.mac == label.mac) or (label.serial and device.serial == label.serial)
+            if (label.mac and label.mac in device.macs) or (label.serial and device.serial == label.serial)
         ),
         None,
     )
@@ -72,7 +72,7 @@ def scan(site: Site, in_hand: Device | None, text: str) -> Scan:
         return Scan(label, holder.key, sentence, here or in_hand is None)
     if in_hand is None:
         return Scan(label, None, f"{said} is on no device yet; choose which one it is.", True)
-    if label.mac and in_hand.mac and in_hand.mac != label.mac:
+    if label.mac and in_hand.mac and label.mac not in in_hand.macs:
         return Scan(label, None, f"{in_hand.label} has {in_hand.mac} written down, the label says {label.mac}.", False)
     if label.serial and in_hand.serial and in_hand.serial != label.serial:
         return Scan(

@@ -30,6 +30,7 @@ _FIELDS = (
     ("What it is", "name", "Name of the model", "text", ()),
     ("What it is", "family", "Family", "choice", _SAME),
     ("What it is", "wired", "Hangs on wires, has no network", "yes-no", ()),
+    ("What it is", "outdoor", "Made to stand outdoors", "yes-no", ()),
     (
         "From the factory",
         "factory.mode",
@@ -98,6 +99,8 @@ _FIELDS = (
     ("Holds", "capacity.incoming_mbps", "Takes in, Mbit/s", "number", ()),
     ("Holds", "capacity.playback_channels", "Plays back at once", "whole", ()),
     ("Holds", "capacity.bays", "Disk bays", "whole", ()),
+    ("Holds", "capacity.licences", "Licences", "whole", ()),
+    ("Holds", "licence_per", "A licence counts", "choice", (("channel", "a channel"), ("device", "a device"))),
     ("Holds", "capacity.logins", "Logins at once", "whole", ()),
     ("Holds", "capacity.doors", "Doors", "whole", ()),
     ("Holds", "capacity.inputs", "Inputs", "whole", ()),

@@ -39,23 +39,38 @@ class Load:
     most_channels: int | None = None
     most_mbps: float | None = None
     licences: int | None = None
+    per_device: bool = False  # one licence covers all channels of a device
+    devices: set[str] = field(default_factory=set)
     beyond: dict[int, str] = field(default_factory=dict)
 
-    def add(self, position: int, mbps: float) -> None:
+    @property
+    def licensed(self) -> int:
+        """How many licences what comes in takes."""
+        return len(self.devices) if self.per_device else self.channels
+
+    def add(self, position: int, device: str, mbps: float) -> None:
+        """Count one more channel of a device in."""
         self.channels += 1
+        self.devices.add(device)
         self.mbps += mbps
         if self.most_channels is not None and self.channels > self.most_channels:
             self.beyond[position] = "channels"
         elif self.most_mbps is not None and self.mbps > self.most_mbps + 1e-9:
             self.beyond[position] = "mbps"
-        elif self.licences is not None and self.channels > self.licences:
+        elif self.licences is not None and self.licensed > self.licences:
             self.beyond[position] = "licences"
 
     def room_for(self, mbps: float) -> bool:
-        """Return whether one more channel of this rate fits."""
-        seats = [most for most in (self.most_channels, self.licences) if most is not None]
+        """Return whether one more device with one channel of this rate fits."""
         fits = self.most_mbps is None or self.mbps + mbps <= self.most_mbps + 1e-9
-        return fits and all(self.channels < most for most in seats)
+        return fits and (self.seats is None or self.seats > 0)
+
+    @property
+    def seats(self) -> int | None:
+        """How many more devices with one channel each find room by channels and licences, None without a limit."""
+        channels = None if self.most_channels is None else self.most_channels - self.channels
+        licences = None if self.licences is None else self.licences - self.licensed
+        return min((left for left in (channels, licences) if left is not None), default=None)
 
 
 KindAndFit = Callable[[Site, Link, Device | None, Device | None], tuple[Kind, bool]]
@@ -167,7 +182,7 @@ class LinkIndex:
         rates = self.mbps
         for at, link in enumerate(site.links):
             if link.kind == "records" and (load := found.get(link.to)) and (start := devices.get(link.from_)):
-                load.add(at, rates.get(start.model, 0.0))
+                load.add(at, start.key, rates.get(start.model, 0.0))
         return found
 
     @cached_property
@@ -237,7 +252,12 @@ def empty_load(model: Model | None) -> Load:
     capacity = model.capacity if model else None
     if capacity is None:
         return Load()
-    return Load(most_channels=capacity.channels, most_mbps=capacity.incoming_mbps, licences=capacity.licences)
+    return Load(
+        most_channels=capacity.channels,
+        most_mbps=capacity.incoming_mbps,
+        licences=capacity.licences,
+        per_device=model is not None and model.licence_per == "device",
+    )
 
 
 def circles(site: Site) -> list[list[str]]:

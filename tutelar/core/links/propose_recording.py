@@ -3,11 +3,11 @@
 A link that may move and finds no room anywhere is taken out: nothing is kept where a recorder would be overfilled.
 """
 
-from collections.abc import Collection, Iterator
-from dataclasses import dataclass
+from collections.abc import Collection, Iterable, Iterator
+from dataclasses import dataclass, replace
 from math import ceil, floor
 
-from tutelar.core.links.index import RECORDERS, LinkIndex
+from tutelar.core.links.index import RECORDERS, LinkIndex, Load, empty_load
 from tutelar.core.links.needs import gap_of_route
 from tutelar.core.links.packing import Bin, Item, Packing, keep_home, pack
 from tutelar.core.links.wishes import RECORDED, Change, untied
@@ -42,8 +42,9 @@ def propose_recording(known: LinkIndex, fixed: Collection[int]) -> Proposed:
         keys = tuple(dict.fromkeys(wish.device.key for wish in wishes))
         return Proposed((), ("There is no recorder.",) if wishes else (), keys)
     items = [_item(known, wish, recorders) for wish in wishes]
-    bins = _bins(known, recorders, ())
-    packing = pack(items, bins)
+    loads = _loads(known, recorders, ())
+    bins = _bins(loads)
+    packing = _covered(pack(items, bins), wishes, items, loads)
     over = any(load.beyond for load in known.loads.values())
     if over or packing.left:
         movable = list(_movable(known, fixed, recorders))
@@ -51,8 +52,9 @@ def propose_recording(known: LinkIndex, fixed: Collection[int]) -> Proposed:
             moving = {wish.device.key for wish in movable}  # one that is only wished elsewhere is asked for once
             wishes = [*movable, *(wish for wish in wishes if wish.device.key not in moving)]
             items = [_item(known, wish, recorders) for wish in wishes]
-            bins = _bins(known, recorders, [wish.position for wish in movable if wish.position is not None])
-            packing = keep_home(items, bins)
+            loads = _loads(known, recorders, [wish.position for wish in movable if wish.position is not None])
+            bins = _bins(loads)
+            packing = _covered(keep_home(items, bins), wishes, items, loads)
     changes = [
         change
         for wish, place in zip(wishes, packing.bins, strict=True)
@@ -101,23 +103,50 @@ def _may_record(known: LinkIndex, device: Device, recorder: Device) -> bool:
     return not gap_of_route(known, link, "codec")
 
 
-def _bins(known: LinkIndex, recorders: list[Device], away: Collection[int]) -> list[Bin]:
-    """Return what is free at the recorders, without the links at the positions `away`."""
+def _loads(known: LinkIndex, recorders: list[Device], away: Collection[int]) -> list[Load]:
+    """Return what the recorders take in, without the links at the positions `away`."""
     site = known.site
-    used: dict[str, list[float]] = {recorder.key: [] for recorder in recorders}
+    used = {recorder.key: empty_load(site.model_of(recorder)) for recorder in recorders}
     for at, link in enumerate(site.links):
         start = site.device_by_key.get(link.from_)
         if link.kind == "records" and link.to in used and start is not None and at not in away:
-            used[link.to].append(known.mbps.get(start.model, 0.0))
+            used[link.to].add(at, start.key, known.mbps.get(start.model, 0.0))
+    return list(used.values())
+
+
+def _bins(loads: Iterable[Load]) -> list[Bin]:
+    """Return what is free at the recorders."""
     found = []
-    for recorder in recorders:
-        load, rates = known.loads[recorder.key], used[recorder.key]
-        limits = [most for most in (load.most_channels, load.licences) if most is not None]
-        spent = ceil(sum(rates) * 1000 - 1e-6)
-        seats = max(0, min(limits) - len(rates)) if limits else None
+    for load in loads:
+        spent = ceil(load.mbps * 1000 - 1e-6)
+        seats = None if load.seats is None else max(0, load.seats)
         rate = None if load.most_mbps is None else max(0, floor(load.most_mbps * 1000 + 1e-6) - spent)
-        found.append(Bin(seats, rate, len(rates), spent))
+        found.append(Bin(seats, rate, load.channels, spent))
     return found
+
+
+def _covered(packing: Packing, wishes: list[_Wish], items: list[Item], loads: list[Load]) -> Packing:
+    """Return a packing in which further channels of a device stand where its licence is taken already.
+
+    The packing counts a licence a channel; where a recorder counts devices, what is left may still find room.
+    """
+    if not packing.left or not any(load.per_device and load.licences is not None for load in loads):
+        return packing
+    bins, loads = list(packing.bins), [replace(load, devices=set(load.devices), beyond={}) for load in loads]
+    for at, into in enumerate(bins):
+        if into is not None:
+            loads[into].add(at, wishes[at].device.key, items[at].rate / 1000)
+    for at in packing.left:
+        device, mbps = wishes[at].device.key, items[at].rate / 1000
+        for into in items[at].allowed:
+            load, more = loads[into], 0 if device in loads[into].devices else 1
+            channels = load.most_channels is None or load.channels < load.most_channels
+            rate = load.most_mbps is None or load.mbps + mbps <= load.most_mbps + 1e-9
+            if channels and rate and (load.licences is None or load.licensed + more <= load.licences):
+                load.add(at, device, mbps)
+                bins[at] = into
+                break
+    return Packing(tuple(bins), packing.proved and None not in bins)
 
 
 def _change(known: LinkIndex, wish: _Wish, recorder: Device | None) -> Change | None:

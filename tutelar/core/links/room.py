@@ -27,7 +27,7 @@ def full(load: "Load", why: str) -> str:
         return f"no channel left: {load.channels} wanted, {load.most_channels} there"
     if why == "mbps":
         return f"no room: {load.mbps:.1f} Mbit/s wanted, {load.most_mbps:g} taken in"
-    return f"no licence left: {load.channels} wanted, {load.licences} there"
+    return f"no licence left: {load.licensed} wanted, {load.licences} there"
 
 
 def _elsewhere(case: ResolvedLink) -> str:
@@ -45,8 +45,7 @@ def _elsewhere(case: ResolvedLink) -> str:
         if least > 0:
             return f"Lower the main stream of {case.start.label} to {least:.1f} Mbit/s"
         return "Lower the main streams of several cameras"
-    over = load.channels - (load.most_channels if why == "channels" else load.licences or 0)  # type: ignore[operator]
-    return f"Add {count(over, 'licence')}" if why == "licences" else "Add a recorder"
+    return f"Add {count(load.licensed - (load.licences or 0), 'licence')}" if why == "licences" else "Add a recorder"
 
 
 def _free_channel(known: "LinkIndex", key: str, load: "Load") -> int | None:
@@ -62,7 +61,7 @@ def _room_met(case: ResolvedLink) -> str:
     said = [
         f"{load.channels} of {load.most_channels} channels" if load.most_channels is not None else "",
         f"{load.mbps:.1f} of {load.most_mbps:g} Mbit/s" if load.most_mbps is not None else "",
-        f"{load.channels} of {count(load.licences, 'licence')}" if load.licences is not None else "",
+        f"{load.licensed} of {count(load.licences, 'licence')}" if load.licences is not None else "",
     ]
     return f"Room in {case.to}: {', '.join(filter(None, said)) or 'its limits are not known'}"
 

@@ -10,6 +10,7 @@ from tutelar.core.links.numbering import number_problems
 from tutelar.core.links.registry import slot_word
 from tutelar.core.problems import Problem, problem
 from tutelar.core.site.base import OUTSIDE_ENDS
+from tutelar.core.site.model import Model
 from tutelar.core.site.types import Device, Link, Site
 from tutelar.core.wording import count, listed, one_of_family
 
@@ -186,6 +187,30 @@ def _way_round(site: Site, start: Device, end: Device) -> str | None:
     return None
 
 
+def _licences(recorder: Device, model: Model | None, links: list[_Recorded]) -> Iterator[Problem]:
+    """Yield what is wrong with a recorder's licences: they are counted as its model says, else a channel each."""
+    most = model.capacity.licences if model and model.capacity else None
+    if model is None or most is None:
+        return
+    devices = len({start for start, _, _ in links})
+    wanted, what = (devices, "device") if model.licence_per == "device" else (len(links), "channel")
+    if wanted > most:
+        yield problem(
+            "recorder.over-capacity",
+            (recorder.key,),
+            f"{count(wanted, what)} wanted at {recorder.label}, which has {count(most, 'licence')}.",
+            f"Add {count(wanted - most, 'licence')}, or move channels to another recorder.",
+        )
+    if model.licence_per is None and devices < len(links):
+        yield problem(
+            "model.licence-per",
+            (model.key,),
+            f"{recorder.label} has {count(most, 'licence')} for {count(len(links), 'channel')} of "
+            f"{count(devices, 'device')}; the model does not say what one of them counts, so each channel takes one.",
+            "Say in the model whether a licence counts a channel or a device.",
+        )
+
+
 def _capacity(site: Site, recorder: Device, links: list[_Recorded]) -> Iterator[Problem]:
     model = site.model_of(recorder)
     capacity = model.capacity if model else None
@@ -208,13 +233,7 @@ def _capacity(site: Site, recorder: Device, links: list[_Recorded]) -> Iterator[
                     f"{site.label_of(start)} is on channel {slot} of {name}, which has the channels 1 to {channels}.",
                     "Choose a channel that the recorder has.",
                 )
-    if capacity.licences is not None and len(links) > capacity.licences:
-        yield problem(
-            "recorder.over-capacity",
-            key,
-            f"{count(len(links), 'channel')} wanted at {name}, which has {count(capacity.licences, 'licence')}.",
-            f"Add {count(len(links) - capacity.licences, 'licence')}, or move channels to another recorder.",
-        )
+    yield from _licences(recorder, model, links)
     rates = main_mbps(site)
     wanted = sum([rates.get(start_model, 0.0) for _, _, start_model in links])
     if capacity.incoming_mbps is not None and wanted > capacity.incoming_mbps:

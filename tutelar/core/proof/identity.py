@@ -20,14 +20,15 @@ def identities(device: Device, seen: Observation) -> tuple[str | None, str | Non
     """Return (wanted, told) of what tells this device from others."""
     identity = seen.identity or Identity()
     mac = identity.mac if identity.mac is not None else seen.neighbour
-    if device.mac is not None and mac is not None:
-        return device.mac, mac_or_none(mac) or mac
+    if device.macs and mac is not None:
+        told = mac_or_none(mac) or mac
+        return told if told in device.macs else device.macs[0], told
     if device.serial is not None and identity.serial is not None:
         return device.serial, identity.serial
     if device.certificate is not None and seen.certificate is not None:
         other = f"its certificate is {short_mark(seen.certificate.fingerprint)}"
         return device.certificate, device.certificate if pinned(device, seen) else other
-    return device.mac or device.serial, None
+    return device.network_mac or device.serial, None
 
 
 def pinned(device: Device, seen: Observation) -> bool:
@@ -42,7 +43,7 @@ def pinned(device: Device, seen: Observation) -> bool:
 def unit_of(site: Site, key: str) -> str:
     """Return what tells a unit from another one that takes its place: hardware address, serial number, else its key."""
     device = site.device_by_key.get(key)
-    return (device.mac or device.serial or key) if device else key
+    return (device.network_mac or device.serial or key) if device else key
 
 
 def factory_login(site: Site, device: Device) -> tuple[str, str] | None:

@@ -36,6 +36,8 @@ _WORDS = {
     "channels": "other channels are recorded now",
     "partners": "it is linked to others now",
     "certificate": "another certificate was accepted",
+    "radio": "its Wi-Fi address was changed",
+    "radio-network": "it joins another Wi-Fi network",
 }
 FORMER = "former"  # the words of an expectation that was kept before values were
 _MAY_BE_UNKNOWN = ("password", "hardware")

@@ -13,7 +13,7 @@ from tutelar.core.links.registry import link_index
 from tutelar.core.ports import ports_of
 from tutelar.core.setting.family import CHOICES, chosen, picture_lines, sound_lines
 from tutelar.core.site.types import Device, Site
-from tutelar.core.site.values import netmask
+from tutelar.core.site.values import netmask, packet_sum
 from tutelar.core.wording import DATE_ORDERS, capital
 
 RULE_YEARS = 10
@@ -96,6 +96,9 @@ class DeviceSettings:
                 f"The router always gives {item.address} to its hardware address.",
             )
         yield from self._typed_address(item, device)
+        mtu = self.site.internet.mtu if self.site.internet else None
+        if mtu is not None and any(link.kind == "relays" for link in self.site.links_of(device.key)):
+            yield Line("mtu", "Largest packet (MTU)", str(mtu), f"Where it asks for it: {packet_sum(mtu)}.")
 
     def _typed_address(self, item: Assignment, device: Device) -> Iterator[Line]:
         network = self.site.network_by_key.get(item.network)

@@ -100,6 +100,22 @@ class NameRule(Part):
     charset: Literal["ascii", "latin-1", "any"] = "any"
 
 
+class Sign(Part):
+    """What a lamp or a beeper shows, and what that means; `seconds` how long it lasts."""
+
+    sign: Text
+    means: Text
+    seconds: Seconds | None = None
+
+
+class App(Part):
+    """A program that somebody needs for it, on which system and from where."""
+
+    for_: Text = Field(alias="for")
+    system: Text | None = None
+    from_: Text | None = Field(default=None, alias="from")
+
+
 USUALLY_WIRED = frozenset({"reader", "keypad", "injector", "other"})
 
 
@@ -123,6 +139,11 @@ class Model(Part):
     numbering: dict[Slug, JsonValue] | None = None
     codecs: tuple[Text, ...] | None = None  # what it takes in; absent: not known
     card_bits: tuple[Count, ...] | None = None  # lengths of card numbers that it reads or understands
+    outdoor: bool | None = None  # it is made to stand outdoors; None: not known
+    stream_paths: dict[Slug, Text] | None = None  # the part behind the address at which each stream is asked for
+    licence_per: Literal["channel", "device"] | None = None  # what one licence of it counts
+    signs: tuple[Sign, ...] | None = None
+    apps: tuple[App, ...] | None = None
     wired: bool | None = None  # it hangs on wires of another device and has no network; absent: as its family has it
 
     @property

@@ -28,6 +28,7 @@ from tutelar.core.site.base import (
     Slug,
     Text,
 )
+from tutelar.core.site.connection import Firmware, Medium, Numbers, PoweredBy, Wifi
 from tutelar.core.site.doors import Door
 from tutelar.core.site.model import Model, Stream
 
@@ -67,6 +68,7 @@ class Internet(Part):
     router_ports: tuple[Port, ...] = ()
     blocked_ports: tuple[Port, ...] = ()
     forwards: tuple[Forward, ...] = ()
+    mtu: Annotated[int, Field(ge=576, le=9216)] | None = None  # the largest packet that passes whole, in bytes
 
 
 class Pool(Part):
@@ -96,19 +98,6 @@ class Network(Part):
         return self.name or self.key
 
 
-class PoweredBy(Part):
-    device: Slug
-    port: Count | None = None
-
-
-class Numbers(Part):
-    """What a device is called by in numbers: where it stands in the house."""
-
-    building: Count | None = None
-    floor: Annotated[int, Field(ge=-99, le=999)] | None = None
-    unit: Count | None = None
-
-
 class Device(Part):
     key: Slug
     model: Slug
@@ -127,10 +116,25 @@ class Device(Part):
     services: dict[Slug, Port] | None = None  # ports that were changed on this device
     numbers: Numbers | None = None
     certificate: Text | None = None  # SHA-256 fingerprint of the one it showed at first contact
+    medium: Medium = "cable"
+    wifi_mac: Mac | None = None  # it has another one there than at its cable
+    wifi: Wifi | None = None
+    outdoors: bool | None = None
+    firmware: Firmware | None = None
 
     @property
     def label(self) -> str:
         return self.name or self.key
+
+    @property
+    def network_mac(self) -> str | None:
+        """The hardware address by which its network knows it: on Wi-Fi not that of its cable."""
+        return self.wifi_mac if self.medium == "wifi" else self.mac
+
+    @property
+    def macs(self) -> tuple[str, ...]:
+        """The hardware addresses that are its own, the one that its network knows first."""
+        return tuple(dict.fromkeys(filter(None, (self.network_mac, self.mac, self.wifi_mac))))
 
 
 class Link(Part):

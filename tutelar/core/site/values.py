@@ -113,3 +113,9 @@ def plain_key(text: str) -> str:
     """Return a name or sticker as a key of the document: "CAM 07" -> "cam-07"; "" where nothing is left."""
     letters = "".join(letter if letter.isascii() and letter.isalnum() else "-" for letter in text.strip().lower())
     return "-".join(filter(None, letters.split("-")))[:80]
+
+
+def packet_sum(mtu: int) -> str:
+    """Return what a largest packet of `mtu` bytes leaves for its load, with the sums (IPv4 without options: RFC 791;
+    ICMP echo: RFC 792; TCP: RFC 9293)."""
+    return f"{mtu} bytes: a ping carries {mtu - 28} ({mtu} − 28), a TCP segment {mtu - 40} ({mtu} − 40)"

@@ -15,6 +15,7 @@ from tutelar.core.addressing.subnet import SubnetMembers, subnet_members
 from tutelar.core.ports import outside_kind
 from tutelar.core.problems import Problem
 from tutelar.core.site.types import Device, Site
+from tutelar.core.site.values import packet_sum
 from tutelar.core.supply import reserved_watts
 from tutelar.core.wording import count, listed
 
@@ -171,6 +172,8 @@ def _internet(site: Site) -> Iterator[tuple[str, Follow]]:
         )
     elif kind == "public":
         yield "internet", Follow("good", "The router has a public address; nothing has to be forwarded all the same.")
+    if internet.mtu is not None:
+        yield "internet", Follow("note", f"Packets of {packet_sum(internet.mtu)}.")
     if internet.upstream_mbps is not None and internet.upstream_mbps > 0:
         sub = max(
             (
@@ -233,7 +236,7 @@ def _wants_site_port(site: Site, device: Device) -> bool:
 
 def _method(site: Site) -> Iterator[tuple[str, Follow]]:
     reserved = [device for device in site.devices if device.addressing == "reserved"]
-    unread = [device.label for device in reserved if not device.mac]
+    unread = [device.label for device in reserved if not device.network_mac]
     if reserved:
         yield (
             "addressing",

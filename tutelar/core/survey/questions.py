@@ -135,6 +135,7 @@ _OUTSIDE: tuple[_Asked, ...] = (
               asks="the router's outside address", example="100.72.4.9"),
         Blank("internet.upstream_mbps", "Upstream, Mbit/s", "number", "upstream", "Mbit/s",
               asks="the upstream speed"),
+        Blank("internet.mtu", "Largest packet (MTU), bytes", "whole", "packets of up to", "bytes", example="1492"),
         Blank("survey.router_changed_by", "Who may change the router", "text", "changed by",
               asks="who may change the router"),
         Blank("internet.router_ports", "Ports the router uses itself", "ports", "its own ports are"),

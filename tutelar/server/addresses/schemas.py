@@ -122,7 +122,7 @@ class RenumberPreview(Schema):
 
 class FindingRow(Schema):
     kind: Literal[
-        "taken", "elsewhere", "factory", "kin", "stranger", "unread", "leased", "expected", "router", "foreign"
+        "taken", "elsewhere", "stale", "factory", "kin", "stranger", "unread", "leased", "expected", "router", "foreign"
     ]
     address: str
     mac: str

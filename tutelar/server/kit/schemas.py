@@ -71,6 +71,9 @@ class DeviceChange(Schema):
     address: str | None = None
     locked: bool | None = None
     used: bool | None = None
+    medium: str | None = None
+    wifi_mac: str | None = None
+    outdoors: bool | None = None
 
 
 class OneChange(DeviceChange):

@@ -21,7 +21,7 @@ from tutelar.server.store.changes import added, changed, removed
 from tutelar.server.store.document import device_document, link_document, new_device, new_link
 from tutelar.server.store.writes import Event, Stale, WriteRejected, bump, checked, log, log_all, site_for_update
 
-_TIDIED = ("name", "place", "mac", "serial")
+_TIDIED = ("name", "place", "mac", "serial", "wifi_mac")
 _APART = 3  # so many devices at once stand in the log each for itself
 
 

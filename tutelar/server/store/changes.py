@@ -6,7 +6,7 @@ from typing import Any
 from tutelar.server import models
 from tutelar.server.store.writes import Event
 
-_WORDS = {"mac": "hardware address", "behind": "recorder it hangs on", "services": "port"}
+_WORDS = {"mac": "hardware address", "wifi_mac": "Wi-Fi address", "behind": "recorder it hangs on", "services": "port"}
 _TOLD = ("address", "serial", "mac")
 
 

@@ -218,6 +218,9 @@ class DevicePage(Schema):
     address: str | None
     addressing: str
     mac: str | None
+    medium: Literal["cable", "wifi", "mains-borne", "mobile"]
+    wifi_mac: str | None
+    outdoors: bool | None
     serial: str | None
     locked: bool
     used_steps: list[str]

@@ -5,7 +5,7 @@ from tutelar.core.proof.identity import identities, stranger
 
 
 def _wants(of: Subject) -> Values | None:
-    who = of.device.mac or (f"serial {of.device.serial}" if of.device.serial else None)
+    who = of.device.network_mac or (f"serial {of.device.serial}" if of.device.serial else None)
     return {"who": who, "at": of.at} if who and of.tells_who else None
 
 
@@ -19,7 +19,7 @@ def _judge(at: Sight) -> Outcome:
         return Outcome("says-nothing" if seen.identity is None else "says-neither")
     if told == device.certificate:
         return Outcome("by-certificate", {"fingerprint": told})
-    by_table = told == device.mac and (seen.identity is None or seen.identity.mac is None)
+    by_table = told in device.macs and (seen.identity is None or seen.identity.mac is None)
     return Outcome("by-table" if by_table else "itself", {"who": told})
 
 

@@ -87,6 +87,14 @@ def _check(
     )
 
 
+def _on_wifi(of: Subject) -> Values | None:
+    return {} if of.device.medium == "wifi" and of.device.key not in of.site.wired else None
+
+
+def _radio(of: Subject) -> Values:
+    return {"radio": of.device.wifi_mac or "", "radio-network": (of.device.wifi and of.device.wifi.network) or ""}
+
+
 _OF_WIRED = (
     ("card-read", "Card is read", 55, "readers", "{device:label} reads a card, and its number is the printed one"),
     ("zone-trips", "Zone trips", 56, "keypads, detectors", "{device:label} trips, and its hub or panel shows it"),
@@ -129,6 +137,17 @@ CHECKS = (
         way_out,
         "address",
         "way-out",
+    ),
+    _check(
+        "wifi-without-cable",
+        "Answers on Wi-Fi with its cable out",
+        58,
+        "devices on Wi-Fi",
+        "{device:label} answers at its address with the cable pulled out",
+        _radio,
+        "radio",
+        "radio-network",
+        wants=_on_wifi,
     ),
     *(
         _check(key, title, rank, f"wired devices: {whom}", says, _hub, "partners", wants=_wired(key))

@@ -7,9 +7,9 @@ import { type Keys, useKeys } from "../../parts/keys";
 import { NextBar } from "../../parts/NextBar";
 import { Page } from "../../parts/Page";
 import { StageNext } from "../../parts/StageNext";
+import { useDeviceChange } from "../../parts/useDeviceChange";
 import { LETTERS } from "./cells";
 import { Networks } from "./Networks";
-import { useDeviceChange } from "./useDeviceChange";
 
 type AddressSheet = Schemas["Addresses"];
 type Problem = Schemas["ProblemRow"];

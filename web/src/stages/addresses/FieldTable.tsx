@@ -5,7 +5,7 @@ import { LargeDialog } from "../../parts/Dialog";
 import { Trouble } from "../../parts/Feedback";
 import { Mark, type MarkName } from "../../parts/Mark";
 import { TableSource } from "../../parts/TableSource";
-import { useDeviceChange } from "./useDeviceChange";
+import { useDeviceChange } from "../../parts/useDeviceChange";
 
 type Found = Schemas["Sightings"];
 type Finding = Schemas["FindingRow"];
@@ -14,6 +14,7 @@ const KINDS: Record<Finding["kind"], [MarkName, string]> = {
   elsewhere: ["off", "known, but elsewhere"],
   factory: ["off", "at a factory address"],
   unread: ["unread", "perhaps ours, label not read"],
+  stale: ["off", "a lease by its cable, now on Wi-Fi"],
   kin: ["stranger", "unknown, of our makers"],
   stranger: ["stranger", "unknown"],
   leased: ["leased", "lent, as it should be"],

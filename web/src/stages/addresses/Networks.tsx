@@ -5,13 +5,13 @@ import { useKeys } from "../../parts/keys";
 import { Legend } from "../../parts/Legend";
 import { Mark, type MarkName } from "../../parts/Mark";
 import { Problems } from "../../parts/Page";
+import type { useDeviceChange } from "../../parts/useDeviceChange";
 import { useWidth } from "../../parts/useWidth";
 import { AddressGrid, type Target } from "./AddressGrid";
 import { Atlas } from "./Atlas";
 import { atlasOf, bounds, indexOf, LETTERS, sheetRows, toAddress, toNumber, windowOf } from "./cells";
 import { Entails, useMovePreview } from "./Moving";
 import { Slip } from "./Slip";
-import type { useDeviceChange } from "./useDeviceChange";
 
 type AddressSheet = Schemas["Addresses"];
 type Network = Schemas["NetworkSheet"];

@@ -4,10 +4,10 @@ import { useChange } from "../../api/site";
 import { DeviceLink } from "../../parts/DeviceLink";
 import { Trouble } from "../../parts/Feedback";
 import { Mark, type MarkName, State } from "../../parts/Mark";
+import type { useDeviceChange } from "../../parts/useDeviceChange";
 import { cellWord } from "./AddressGrid";
 import type { Cell } from "./cells";
 import { Moving } from "./Moving";
-import type { useDeviceChange } from "./useDeviceChange";
 
 type Placed = Schemas["Placed"];
 type Network = Schemas["NetworkSheet"];

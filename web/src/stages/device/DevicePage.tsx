@@ -11,6 +11,7 @@ import { Page } from "../../parts/Page";
 import { Tellings } from "../../parts/Tellings";
 import { nextLine, useTicks } from "../../parts/useTicks";
 import { ValueGroups } from "../../parts/Values";
+import { Connection } from "./Connection";
 import { PortForm } from "./PortForm";
 import { Slots } from "./Slots";
 
@@ -67,6 +68,7 @@ export function DevicePage() {
             </div>
             <aside className="grid content-start gap-6" aria-label="About this device">
               <Facts data={data} />
+              <Connection key={data.revision} data={data} />
               {data.has_clock && <ClockPart data={data} />}
               <Slots data={data} />
               {data.ports.length > 0 && <PortForm data={data} />}
@@ -100,6 +102,7 @@ function Facts({ data }: { data: Sheet }) {
     ["Network", data.network],
     ["Address", data.address ?? (data.addressing === "leased" ? "leased" : null), true],
     ["Hardware address", data.mac, true],
+    ...(data.wifi_mac ? [["On Wi-Fi", data.wifi_mac, true] as [string, string, boolean]] : []),
     ["Serial", data.serial, true],
     ["Powered by", data.powered_by],
     ["Cable", data.cable_m === null ? null : `${data.cable_m} m`],

@@ -1,5 +1,5 @@
-import { ask, client, type Schemas } from "../../api/client";
-import { useChange } from "../../api/site";
+import { ask, client, type Schemas } from "../api/client";
+import { useChange } from "../api/site";
 
 type Changes = Schemas["DeviceChange"] & { device: string };
 
