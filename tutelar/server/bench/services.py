@@ -42,7 +42,7 @@ def better_order(pk: int, effort: int | None) -> bool:
         started = models.BenchRun.objects.select_related("site").get(pk=pk)
         bench = _Bench(started.site, started, Actor(started.by, origin="worker"))
         site, now, live = bench.site, bench.now, bench.live
-        found = planned_again(site, live, now, effort or usual_effort(len(site.devices)))
+        found = planned_again(site, live, now, effort or usual_effort(len(site.devices), started.hands))
         before, after = (as_it_stands(site, item, now).total_s for item in (live, found))
         if after >= before:
             return False
