@@ -12,6 +12,7 @@ from tutelar.core.site import Device, Site, UnreadableSite, read_site, write_sit
 
 
 def read_file(path: str) -> bytes:
+    """Return the text of a file, "-" for standard input. Raises Unreadable."""
     try:
         return sys.stdin.buffer.read() if path == "-" else Path(path).read_bytes()
     except OSError as error:
@@ -19,6 +20,7 @@ def read_file(path: str) -> bytes:
 
 
 def read_the_site(path: str) -> Site:
+    """Return the site of a file. Raises Unreadable with a line for each fault."""
     text, name = read_file(path), "standard input" if path == "-" else path
     try:
         return read_site(text)
@@ -27,19 +29,23 @@ def read_the_site(path: str) -> Site:
 
 
 def fault_lines(name: str, error: UnreadableSite) -> list[str]:
+    """Return one line for each fault, with the file and its path."""
     return [f"{name}: {where}: {reason}" if where else f"{name}: {reason}" for where, reason in error.faults]
 
 
 def print_json(document: Any) -> None:
+    """Print one JSON document."""
     print(json.dumps(document, ensure_ascii=False, indent=1))
 
 
 def print_problems(problems: Sequence[Problem]) -> None:
+    """Print the problems as people read them."""
     for item in problems:
         print(f"{item.level:8} {item.message}" + (f"\n{'':8} → {item.fix}" if item.fix else ""))
 
 
 def status_of(problems: Sequence[Problem]) -> int:
+    """Return the exit status that problems ask for."""
     return PROBLEMS if has_errors(problems) else DONE
 
 

@@ -45,6 +45,7 @@ class PortRow:
 
     @property
     def changed(self) -> bool:
+        """Whether it is another one than the model's."""
         return self.port != self.usual
 
 
@@ -59,6 +60,7 @@ class LoginLoad:
 
 
 def service_word(service: str) -> str:
+    """Return what people call a service; one without a word keeps its key."""
     return SERVICE_WORDS.get(service, f"Port {service}")
 
 

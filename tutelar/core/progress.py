@@ -49,6 +49,7 @@ class StageProgress:
 
     @property
     def mark(self) -> Mark:
+        """The stage's mark: not begun, open, done, or proven by measurement."""
         if self.open is None:
             return "not-begun"
         if self.open:
@@ -66,6 +67,7 @@ class Progress:
 
     @property
     def open(self) -> dict[str, int | None]:
+        """What is open by stage, None where there is nothing in it yet."""
         return {item.stage: item.open for item in self.stages}
 
 
@@ -92,23 +94,28 @@ class JobState:
 
     @property
     def errors(self) -> list[Problem]:
+        """What cannot work as written."""
         return [item for item in self.planned.problems if item.level == "error"]
 
     @property
     def unplanned(self) -> list[str]:
+        """Keys of devices that still need an address."""
         set_ones = {device.key for device in self.site.devices if device.address is not None}
         return [item.device for item in self.planned.assignments if item.device not in set_ones]
 
     @property
     def hand_steps(self) -> list[Step]:
+        """Steps of the run that want a technician's hands."""
         return [step for step in self.bench.steps if step.hands and step.id not in self.done]
 
     @property
     def laptop(self) -> AdapterConfig | None:
+        """How the laptop has to stand at the bench now."""
         return laptop_setting(self.bench.steps, self.done)
 
     @property
     def unproven(self) -> list[str]:
+        """Keys of devices that are not proven."""
         return [key for key, state in self.states.items() if state != "proven"]
 
 

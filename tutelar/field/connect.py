@@ -35,6 +35,7 @@ class Connection:
     certificate: bytes | None = None
 
     def close(self) -> None:
+        """Close the connection; what is still under way is dropped."""
         self.writer.transport.abort()
 
 

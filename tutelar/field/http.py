@@ -274,6 +274,7 @@ async def identity(
 
 
 def text_or_none(value: object) -> str | None:
+    """Return a text cut to what is shown of it, None for anything else."""
     return value[:200] if isinstance(value, str) else None
 
 

@@ -50,6 +50,7 @@ class Bits:
         return (1 << zeros) - 1 + self.u(zeros)
 
     def se(self) -> int:
+        """Return a signed Exp-Golomb number (ITU-T H.264, 9.1.1)."""
         number = self.ue()
         return (number + 1) // 2 if number % 2 else -(number // 2)
 

@@ -24,6 +24,7 @@ class TimeAnswer:
 
     @property
     def synchronised(self) -> bool:
+        """Whether the server knows the time itself."""
         return 1 <= self.stratum <= 15
 
 

@@ -45,32 +45,38 @@ def _refuse(
 
 @api.exception_handler(WriteRejected)
 def rejected(request: HttpRequest, error: Any) -> HttpResponse:
+    """Answer a write that cannot be done as asked: one sentence, and what is wrong where."""
     return _refuse(request, error.status, error.message, error.faults)
 
 
 @api.exception_handler(Stale)
 def stale(request: HttpRequest, error: Any) -> HttpResponse:
+    """Answer a write based on an old revision: 409 with both versions."""
     body = {"message": error.message, "yours": error.yours, "current": error.current, "revision": error.revision}
     return api.create_response(request, body, status=409)
 
 
 @api.exception_handler(AuthenticationError)
 def unknown_user(request: HttpRequest, _error: Any) -> HttpResponse:
+    """Answer who has not signed in: 401."""
     return _refuse(request, 401, "Sign in first.")
 
 
 @api.exception_handler(Http404)
 def not_found(request: HttpRequest, error: Any) -> HttpResponse:
+    """Answer 404 with a sentence that names what is not there."""
     return _refuse(request, 404, str(error) or "There is nothing at this address.")
 
 
 @api.exception_handler(HttpError)
 def http_error(request: HttpRequest, error: Any) -> HttpResponse:
+    """Answer what the framework refuses, in the shape of every refusal."""
     return _refuse(request, error.status_code, f"{error.message}.".replace("..", "."))
 
 
 @api.exception_handler(ValidationError)
 def invalid(request: HttpRequest, error: Any) -> HttpResponse:
+    """Answer a request of the wrong shape: 422 with a sentence for each fault at its path."""
     details = [detail | {"loc": detail["loc"][2:] or detail["loc"]} for detail in error.errors]
     faults = sentences(details)
     return _refuse(request, 422, faults[0][1] if faults else "The request cannot be read.", faults)

@@ -4,5 +4,7 @@ from django.apps import AppConfig
 
 
 class TutelarConfig(AppConfig):
+    """The app and its label."""
+
     name = "tutelar.server"
     label = "tutelar"

@@ -25,5 +25,6 @@ def page_of(request: HttpRequest) -> str:
 
 
 def download(text: str | bytes, kind: str, name: str) -> HttpResponse:
+    """Return a file for the browser to keep under a name."""
     disposition = {"Content-Disposition": f'attachment; filename="{name}"'}
     return HttpResponse(text, content_type=kind, headers=disposition)

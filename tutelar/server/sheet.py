@@ -11,6 +11,7 @@ Sheet = dict[str, Any]
 
 
 def problem_rows(problems: tuple[Problem, ...], *families: str) -> list[Sheet]:
+    """Return problems as the API sends them."""
     return [
         item.as_dict() | {"move": item.move and dict(zip(("device", "address"), item.move, strict=True))}
         for item in problems

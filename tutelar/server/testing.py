@@ -41,6 +41,8 @@ class _RemoteRunner(RemoteTestRunner):
 
 
 class Suite(ParallelTestSuite):
+    """Tests spread over processes, the longest classes first."""
+
     runner_class = _RemoteRunner
 
     def __init__(self, subsuites: list[unittest.TestSuite], *args: Any, **kwargs: Any) -> None:
@@ -56,6 +58,7 @@ class Result(unittest.TextTestResult):
         self.seconds: list[tuple[float, str]] = []
 
     def add_seconds(self, test: unittest.TestCase, seconds: float) -> None:
+        """Note how long a test took."""
         self.seconds.append((seconds, test.id()))
 
 
@@ -65,6 +68,8 @@ class _HereResult(_Timed, Result):
 
 
 class Runner(DiscoverRunner):
+    """Django's runner with the ten slowest and a closing line."""
+
     parallel_test_suite = Suite
 
     def get_resultclass(self) -> type[unittest.TextTestResult]:

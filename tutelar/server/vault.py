@@ -37,6 +37,7 @@ class Vault:
 
     @sensitive_variables()
     def seal(self, secret: str, place: str) -> bytes:
+        """Return a secret sealed for a place."""
         return self._fernet.encrypt(json.dumps([place, secret]).encode())
 
     @sensitive_variables()
@@ -60,6 +61,7 @@ class Vault:
         return self.seal(_KNOWN, _KNOWN)
 
     def fits(self, proof: bytes) -> bool:
+        """Return whether a key is the one that sealed."""
         try:
             return self.open(proof, _KNOWN) == _KNOWN
         except VaultLocked:
@@ -73,6 +75,7 @@ WRONG_KEY = (
 
 
 def fresh_salt() -> bytes:
+    """Return a new salt, 16 bytes."""
     return secrets.token_bytes(16)
 
 

@@ -54,6 +54,7 @@ class Signalling(Headed):
     """A station's signalling port for connections; it hangs up on what is no request."""
 
     def heard(self, head: bytes) -> None:
+        """Take a datagram, and answer it where that is due."""
         answer = sip_answer(head + b"\r\n\r\n", self.device, self.world)
         if answer is None:
             self.close()

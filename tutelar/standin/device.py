@@ -142,6 +142,7 @@ class PretendDevice:
 
     @property
     def reachable(self) -> bool:
+        """Whether anything answers at it at all."""
         return self.on and not self.down and not self.lost and self.drops < 1
 
     def breaks_off(self, port: int) -> bool:
@@ -172,6 +173,7 @@ class PretendDevice:
 
     @property
     def locked(self) -> bool:
+        """Whether too many refused logins have locked it."""
         return self.refused >= self.tries
 
     def clock(self, now: datetime) -> datetime:

@@ -71,6 +71,8 @@ class Fault(BaseModel):
 
 
 class Faults(BaseModel):
+    """A file of faults."""
+
     model_config = ConfigDict(frozen=True, strict=True, extra="forbid")
 
     faults: tuple[Fault, ...]

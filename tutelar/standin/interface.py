@@ -27,6 +27,7 @@ KIND = "application/soap+xml; charset=utf-8"
 
 
 def message(body: str, header: str = "") -> bytes:
+    """Return a SOAP envelope around a body."""
     top = f"<s:Header>{header}</s:Header>" if header else ""
     return (
         f'<?xml version="1.0" encoding="UTF-8"?><s:Envelope {_NAMES}>{top}<s:Body>{body}</s:Body></s:Envelope>'.encode()
@@ -34,6 +35,7 @@ def message(body: str, header: str = "") -> bytes:
 
 
 def fault(whose: str, what: str) -> bytes:
+    """Return a SOAP fault with its reason."""
     why = f"<s:Subcode><s:Value>ter:{what}</s:Value></s:Subcode>"
     return message(f"<s:Fault><s:Code><s:Value>s:{whose}</s:Value>{why}</s:Code></s:Fault>")
 
@@ -42,6 +44,7 @@ class Interface(Web):
     """The port of the device interface: date and time for anybody, everything else for whoever logs in."""
 
     def answer(self, request: h11.Request) -> None:
+        """Return the answer to one question."""
         asked = _ASKED.search(self.body)
         name = asked[1].decode("ascii", "replace") if asked else ""
         if request.method != b"POST" or not name:

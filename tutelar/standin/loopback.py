@@ -54,6 +54,7 @@ class LoopbackMap:
         return dotted(number + self.shifts[ground])
 
     def as_dict(self) -> dict[str, Any]:
+        """Return the map as the contract prints it."""
         return {
             "devices": {
                 key: {"site_address": self.site_addresses[key], "address": address}

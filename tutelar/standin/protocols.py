@@ -14,6 +14,7 @@ MOST = 65536  # bytes of one request that are read before the connection is clos
 
 
 def utc_now() -> datetime:
+    """Return the time in UTC."""
     return datetime.now(UTC)
 
 
@@ -33,6 +34,7 @@ class Quiet(asyncio.Protocol):
                 transport.abort()
 
     def send(self, data: bytes) -> None:
+        """Say something, as late as the device is slow."""
         if self.device.slow_s:
             asyncio.get_running_loop().call_later(self.device.slow_s, self._write, data)
         else:
@@ -43,6 +45,7 @@ class Quiet(asyncio.Protocol):
             self.transport.write(data)
 
     def close(self) -> None:
+        """Close the connection."""
         if self.transport is not None:
             asyncio.get_running_loop().call_later(self.device.slow_s, self.transport.close)
 
@@ -71,6 +74,7 @@ class Stream(Headed):
     """A stream port: answers OPTIONS, and DESCRIBE to whoever logs in (RTSP 1.0, RFC 2326; SDP, RFC 8866)."""
 
     def heard(self, head: bytes) -> None:
+        """Take what came, and answer."""
         first, *rest = head.decode("utf-8", "replace").split("\r\n")
         fields = {name.strip().lower(): value.strip() for name, _, value in (line.partition(":") for line in rest)}
         method = first.split(" ", 1)[0]

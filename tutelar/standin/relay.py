@@ -39,6 +39,7 @@ class Relay(Web):
     """`/` asks for a registration code and says what a phone would see; `/devices/CODE` says the same as JSON."""
 
     def answer(self, request: h11.Request) -> None:
+        """Return what the relay answers to one request."""
         target = urlsplit(request.target.decode("ascii", "replace"))
         if request.method != b"GET":
             self.reply(405, b"Only asking is possible here.\n", "text/plain; charset=utf-8")

@@ -99,4 +99,5 @@ def state_of(device: PretendDevice, *, listens: bool, inside: bool) -> State:
 
 
 def seconds_left(device: PretendDevice) -> int:
+    """Return how long a device still boots or restarts, in seconds."""
     return max(1, round(device.ready_at - monotonic()))

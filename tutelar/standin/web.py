@@ -161,4 +161,6 @@ class Web(Quiet):
 
 
 class SecureWeb(Web):
+    """The same page behind TLS."""
+
     secure = True

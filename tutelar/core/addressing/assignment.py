@@ -40,4 +40,5 @@ class Plan:
         }
 
     def addresses(self) -> dict[str, str]:
+        """Return the address of each device by its key."""
         return {item.device: item.address for item in self.assignments}

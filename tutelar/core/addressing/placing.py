@@ -57,6 +57,7 @@ def _channels(site: Site) -> dict[str, tuple[str, int]]:
 def assignments(
     site: Site, grounds: list[SubnetMembers], addresses: Addresses, placed: Placed
 ) -> tuple[Assignment, ...]:
+    """Return one assignment for each device that found an address."""
     new = placed.numbers
     high, head = -1, ""
     rows: list[Assignment | None] = [None] * len(site.devices)

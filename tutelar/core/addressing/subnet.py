@@ -32,6 +32,7 @@ class Subnet:
 
     @property
     def cidr(self) -> str:
+        """The range in the usual notation."""
         return f"{dotted(self.base)}/{self.prefix}"
 
     @property
@@ -41,6 +42,7 @@ class Subnet:
 
     @property
     def bounds(self) -> Span:
+        """The first and the last address of the range, as numbers."""
         return (self.base, self.top)
 
     @cached_property
@@ -68,9 +70,11 @@ class Subnet:
 
     @cached_property
     def usable_count(self) -> int:
+        """How many addresses devices can have (RFC 950, RFC 3021)."""
         return size(self.usable)
 
     def contains(self, number: int) -> bool:
+        """Return whether an address lies in the range."""
         return self.base <= number <= self.top
 
     def obstacle(self, number: int, *, reserved: bool = False) -> str | None:
@@ -140,6 +144,7 @@ class SubnetMembers:
 
     @cached_property
     def leased(self) -> list[tuple[int, Device]]:
+        """The devices that take a lease, with their place in the file."""
         return [entry for entry in self.devices if entry[1].addressing == "leased"]
 
     @cached_property
@@ -149,6 +154,7 @@ class SubnetMembers:
 
     @cached_property
     def reserved(self) -> int:
+        """For how many devices the router reserves an address."""
         return sum(1 for _, device in self.devices if device.addressing == "reserved")
 
 

@@ -36,6 +36,7 @@ class TimePlan:
 
 
 def has_clock(site: Site, device: Device) -> bool:
+    """Return whether a device keeps a time of its own."""
     return site.family_of(device) not in _CLOCKLESS
 
 

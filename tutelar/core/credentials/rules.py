@@ -32,6 +32,7 @@ class Rule:
     digits_only: bool
 
     def as_dict(self) -> dict[str, Any]:
+        """Return the rule as the contract prints it."""
         return asdict(self)
 
 
@@ -58,6 +59,7 @@ class Shared:
 
     @property
     def satisfiable(self) -> bool:
+        """Whether any password can satisfy it."""
         return not self.conflicts
 
 

@@ -62,6 +62,7 @@ class Stickers:
         return key in self._taken
 
     def take(self, key: str) -> None:
+        """Note a key as taken, so that the next one is higher."""
         self._taken.add(key)
         prefix, _, number = key.rpartition("-")
         if prefix in self._highest and number.isascii() and number.isdigit() and len(number) < 10:
@@ -69,6 +70,7 @@ class Stickers:
             self._width[prefix] = max(self._width[prefix], len(number))
 
     def next(self, family: str) -> str:
+        """Return the next free key of a family, numbered as wide as those there are."""
         prefix = PREFIXES.get(family, PREFIXES["other"])
         return f"{prefix}-{self._highest[prefix] + 1:0{self._width[prefix]}d}"
 

@@ -249,6 +249,7 @@ class LinkIndex:
 
 
 def empty_load(model: Model | None) -> Load:
+    """Return the limits of a recorder's model with nothing taken in."""
     capacity = model.capacity if model else None
     if capacity is None:
         return Load()

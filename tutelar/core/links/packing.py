@@ -42,6 +42,7 @@ class Packing:
 
     @property
     def left(self) -> list[int]:
+        """Positions of the items that found no bin."""
         return [at for at, place in enumerate(self.bins) if place is None]
 
 

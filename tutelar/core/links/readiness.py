@@ -47,14 +47,17 @@ class Tested:
 
     @property
     def expected(self) -> str:
+        """What is seen where it works."""
         return self.test.expects(self.case)
 
     @property
     def passed(self) -> bool:
+        """Whether it was seen to work, and still tells."""
         return self.reading is not None and self.reading.result == "pass" and not self.changed
 
     @property
     def failed(self) -> bool:
+        """Whether it was seen to fail, and still tells."""
         return self.reading is not None and self.reading.result in ("fail", "silent") and not self.changed
 
 

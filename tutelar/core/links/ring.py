@@ -23,10 +23,12 @@ class RingChain:
 
     @property
     def needed_s(self) -> float:
+        """How long all of it rings, in seconds."""
         return self.monitor_s + self.forward_s + self.person_s
 
     @property
     def holds(self) -> bool:
+        """Whether that is not longer than the station rings."""
         return self.station_s >= self.needed_s
 
 

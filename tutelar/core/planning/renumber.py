@@ -31,6 +31,7 @@ class Partner:
     after: tuple[str, ...]
 
     def as_dict(self) -> dict[str, Any]:
+        """Return the setting as the contract prints it."""
         return {
             "device": self.device,
             "setting": self.setting,

@@ -125,14 +125,17 @@ NOT_ASKED: Mapping[str, Ending] = {
 
 
 def passes(says: str) -> Ending:
+    """Return an ending that proves."""
     return Ending("pass", says)
 
 
 def fails(says: str) -> Ending:
+    """Return an ending that is wrong."""
     return Ending("fail", says)
 
 
 def skips(says: str) -> Ending:
+    """Return an ending that says nothing, and why."""
     return Ending("skipped", says)
 
 

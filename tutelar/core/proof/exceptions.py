@@ -21,6 +21,7 @@ class Exceptions:
 
     @classmethod
     def on(cls, site: Site, today: date) -> "Exceptions":
+        """Return the exceptions that hold on a day, and those that are over."""
         holding = [item for item in site.exceptions if item.until is None or item.until >= today]
         over = tuple(item for item in site.exceptions if item.until is not None and item.until < today)
         return cls({(item.device, item.check): item for item in holding}, over)

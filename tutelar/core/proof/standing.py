@@ -156,6 +156,7 @@ class Coverage:
 
     @classmethod
     def of(cls, states: Iterable[CellState]) -> "Coverage":
+        """Return the coverage of these cells."""
         found = list(states)
         number = {state: found.count(state) for state in set(found)}.get
         left = number("excepted", 0)

@@ -33,6 +33,7 @@ class State:
         self.lost = 0.0  # seconds of hands that went by idle or on laptops
 
     def copy(self) -> "State":
+        """Return a state that may be laid on by itself."""
         other = State.__new__(State)
         other.stage, other.due, other.confirmed = self.stage[:], self.due[:], self.confirmed[:]
         other.twin_free, other.free, other.setting = self.twin_free[:], self.free[:], self.setting[:]

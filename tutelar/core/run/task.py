@@ -54,6 +54,7 @@ class Task:
 
     @property
     def count(self) -> int:
+        """How many devices it is about."""
         return len(self.devices)
 
     @cached_property

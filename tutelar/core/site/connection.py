@@ -10,6 +10,8 @@ Medium = Literal["cable", "wifi", "mains-borne", "mobile"]
 
 
 class PoweredBy(Part):
+    """The port of a switch or recorder that feeds a device."""
+
     device: Slug
     port: Count | None = None
 

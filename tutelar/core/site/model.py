@@ -23,6 +23,8 @@ from tutelar.core.site.base import (
 
 
 class Factory(Part):
+    """How a device is when it leaves the factory: its address, first user and login."""
+
     mode: FactoryMode
     address: Address | None = None
     prefix: Prefix | None = None
@@ -31,6 +33,8 @@ class Factory(Part):
 
 
 class PasswordRule(Part):
+    """What a model takes as a password; `tries` refused ones lock it for `lock_min` minutes."""
+
     min: Count = 0
     max: Count | None = None
     classes: Count = 1
@@ -48,6 +52,8 @@ class ClockSupport(Part):
 
 
 class Power(Part):
+    """What it draws in watts, and the direct supply it takes in volts."""
+
     poe_class: Annotated[int, Field(ge=0, le=8)] | None = None
     draw_w: Amount | None = None
     peak_w: Amount | None = None
@@ -56,6 +62,8 @@ class Power(Part):
 
 
 class Stream(Part):
+    """A stream as the model sends it: pixels, frames a second, kbit/s."""
+
     width: Count
     height: Count
     fps: Amount
@@ -64,6 +72,8 @@ class Stream(Part):
 
 
 class Timings(Part):
+    """How long it takes, in seconds: by itself and by hand."""
+
     boot_s: Seconds | None = None
     activate_s: Seconds | None = None
     configure_s: Seconds | None = None
@@ -73,6 +83,8 @@ class Timings(Part):
 
 
 class Capacity(Part):
+    """How much it holds or takes in; what is absent is not known."""
+
     channels: Count | None = None
     incoming_mbps: Amount | None = None
     playback_channels: Count | None = None
@@ -90,12 +102,16 @@ class Capacity(Part):
 
 
 class CameraPorts(Part):
+    """A recorder's own ports for cameras, with their own range."""
+
     count: Count
     poe_budget_w: Amount | None = None
     cidr: Cidr
 
 
 class NameRule(Part):
+    """How long a name may be, and which letters it shows."""
+
     max: Annotated[int, Field(ge=1, le=1000)] | None = None
     charset: Literal["ascii", "latin-1", "any"] = "any"
 
@@ -120,6 +136,8 @@ USUALLY_WIRED = frozenset({"reader", "keypad", "injector", "other"})
 
 
 class Model(Part):
+    """A model as the site or the catalogue knows it."""
+
     key: Slug
     family: Family
     maker: Line | None = None
@@ -148,6 +166,7 @@ class Model(Part):
 
     @property
     def main_stream(self) -> Stream | None:
+        """Its main stream, None where it names none."""
         return (self.streams or {}).get("main")
 
     @property
@@ -160,4 +179,5 @@ class Model(Part):
 
     @property
     def label(self) -> str:
+        """Maker and name, else its key."""
         return " ".join(filter(None, (self.maker, self.name or self.key)))

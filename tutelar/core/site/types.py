@@ -31,9 +31,12 @@ from tutelar.core.site.base import (
 from tutelar.core.site.connection import Firmware, Medium, Numbers, PoweredBy, Wifi
 from tutelar.core.site.doors import Door
 from tutelar.core.site.model import Model, Stream
+from tutelar.core.site.survey import Survey
 
 
 class About(Part):
+    """The site itself: its name, time, units and places in walking order."""
+
     key: Slug
     name: Name
     time_zone: Text | None = None
@@ -62,6 +65,8 @@ class Forward(Part):
 
 
 class Internet(Part):
+    """How the site reaches the internet; ports, rates in Mbit/s, the largest packet in bytes."""
+
     connection: Literal["line", "mobile", "none"] | None = None
     outside_address: Address | None = None
     upstream_mbps: Amount | None = None
@@ -72,17 +77,23 @@ class Internet(Part):
 
 
 class Pool(Part):
+    """A range that is lent."""
+
     first: Address
     last: Address
 
 
 class Reserved(Part):
+    """A range that is kept free for others."""
+
     first: Address
     last: Address
     why: Text | None = None
 
 
 class Network(Part):
+    """A network with its range, gateway, servers and ranges."""
+
     key: Slug
     name: Name | None = None
     cidr: Cidr
@@ -95,10 +106,13 @@ class Network(Part):
 
     @property
     def label(self) -> str:
+        """The name people use, else the key."""
         return self.name or self.key
 
 
 class Device(Part):
+    """A device of the kit: where it hangs, what it is called, by which address it is found."""
+
     key: Slug
     model: Slug
     name: Name | None = None
@@ -124,6 +138,7 @@ class Device(Part):
 
     @property
     def label(self) -> str:
+        """The name people use, else the key."""
         return self.name or self.key
 
     @property
@@ -159,12 +174,16 @@ class Link(Part):
 
 
 class BlockRule(Part):
+    """Which offsets of a network a family's addresses come from."""
+
     families: tuple[Family, ...]
     first: Annotated[int, Field(ge=0, le=2**32 - 1)]
     last: Annotated[int, Field(ge=0, le=2**32 - 1)]
 
 
 class Bench(Part):
+    """What stands at the bench: ports, leases, the laptop."""
+
     ports: Annotated[int, Field(ge=1, le=1000)] = 8
     leases: bool = True
     several_addresses: bool = False
@@ -192,6 +211,8 @@ class Ring(Part):
 
 
 class Numbering(Part):
+    """How this site numbers its stations, zones and rings."""
+
     first_extension: Count = 201
     paging: Paging = Paging()
     ring: Ring = Ring()
@@ -213,6 +234,8 @@ class ProofRules(Part):
 
 
 class Policy(Part):
+    """What this site decided where practitioners differ."""
+
     addressing: Addressing | None = None
     growth: Annotated[float, Field(ge=0, le=10)] = 0.25
     match_channel: bool = False
@@ -222,37 +245,6 @@ class Policy(Part):
     choices: dict[Family, dict[Slug, Text]] = Field(default_factory=dict)  # the site's own word for a setting
     numbering: Numbering = Numbering()
     proof: ProofRules = ProofRules()
-
-
-class AnswerSource(Part):
-    """Who gave an answer of the survey, and when."""
-
-    by: Text | None = None
-    at: Text | None = None
-
-
-class Survey(Part):
-    """What the customer's people said that has no other place in the document; absent or null = not known.
-
-    `none` holds the paths of blanks that were answered with "there is none"; `told` is by question.
-    """
-
-    network_run_by: Text | None = None
-    router_changed_by: Text | None = None
-    taken_over: bool | None = None
-    powered_ports: Count | None = None
-    powered_w: Amount | None = None
-    cable_runs: Text | None = None
-    mains_outlets: Text | None = None
-    earthing: Text | None = None
-    cabinets: Text | None = None
-    remote_viewing: tuple[Name, ...] | None = None
-    retention_days: Count | None = None
-    audio: Literal["allowed", "forbidden"] | None = None
-    escape_doors: tuple[Name, ...] | None = None
-    alarms_watched_by: Text | None = None
-    none: tuple[Text, ...] = ()
-    told: dict[Text, AnswerSource] = Field(default_factory=dict)
 
 
 class Reading(Part):
@@ -320,18 +312,22 @@ class Site(Part):
 
     @cached_property
     def network_by_key(self) -> dict[str, Network]:
+        """The networks by key; of two with one key the first."""
         return first_by_key(self.networks)
 
     @cached_property
     def model_by_key(self) -> dict[str, Model]:
+        """The models by key; of two with one key the first."""
         return first_by_key(self.models)
 
     @cached_property
     def device_by_key(self) -> dict[str, Device]:
+        """The devices by key; of two with one key the first."""
         return first_by_key(self.devices)
 
     @cached_property
     def family_by_model(self) -> dict[str, str]:
+        """The family of each model by its key."""
         return {model.key: model.family for model in self.models}
 
     @cached_property
@@ -350,6 +346,7 @@ class Site(Part):
         return found
 
     def links_of(self, key: str) -> list[Link]:
+        """Return the links that a device is an end of."""
         return self.links_by_device.get(key, [])
 
     def network_of(self, address: IPv4Address) -> Network | None:
@@ -357,6 +354,7 @@ class Site(Part):
         return next((network for network in self.networks if address in network.cidr), None)
 
     def model_of(self, device: Device) -> Model | None:
+        """Return the model of a device, None where it is not in the file."""
         return self.model_by_key.get(device.model)
 
     def main_stream_of(self, device: Device) -> Stream | None:

@@ -11,7 +11,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from tutelar.core.answers import Kind, shown, value_at
-from tutelar.core.site.types import AnswerSource, Site
+from tutelar.core.site.survey import AnswerSource
+from tutelar.core.site.types import Site
 from tutelar.core.site.writing import as_document
 
 
@@ -34,6 +35,7 @@ class Blank:
 
     @property
     def open(self) -> bool:
+        """Whether it is asked for and not answered yet."""
         return bool(self.asks) and not self.value and not self.none
 
 

@@ -22,6 +22,7 @@ def session(request: HttpRequest) -> Any:
 
 @router.post("", response={200: Session, 401: ApiError, 429: ApiError}, auth=None, operation_id="sign_in")
 def sign_in(request: HttpRequest, who: Login) -> Any:
+    """Open a session for name and password."""
     user = authenticate(request, username=who.username, password=who.password)
     if user is None:
         if getattr(request, "axes_locked_out", False):
@@ -33,10 +34,12 @@ def sign_in(request: HttpRequest, who: Login) -> Any:
 
 @router.delete("", response=Session, operation_id="sign_out")
 def sign_out(request: HttpRequest) -> Any:
+    """Close the session."""
     logout(request)
     return {"user": None}
 
 
 def locked_out(_request: HttpRequest, *_: object, **__: object) -> JsonResponse:
+    """Answer who tried too often, with how long it lasts."""
     message = "Too many wrong passwords; this name is shut for 15 minutes from this machine."
     return JsonResponse({"message": message, "faults": []}, status=429)

@@ -18,16 +18,19 @@ router = Router(tags=["addresses"])
 
 @router.get("/{key}/addresses", response={200: shapes.Addresses, 404: ApiError}, operation_id="addresses")
 def addresses(request: HttpRequest, key: str) -> Any:
+    """Return every network with its addresses and who holds them."""
     return views.addresses(lookup.site_row(key))
 
 
 @router.post("/{key}/plan", response={200: Revised, **WRITE}, operation_id="apply_plan")
 def apply_plan(request: HttpRequest, key: str, base: Revised) -> Any:
+    """Give every device its planned address; what is set stays."""
     return services.apply_plan(key, who(request), base.revision)
 
 
 @router.post("/{key}/addresses/move", response={200: shapes.MovePreview, **REFUSED}, operation_id="preview_move")
 def preview_move(request: HttpRequest, key: str, wanted: shapes.MoveWanted) -> Any:
+    """Return what moving a device to an address would mean; nothing is stored."""
     row = lookup.site_row(key)
     device = lookup.device_row(row, wanted.device)
     address = services.read_address(wanted.address)
@@ -36,11 +39,13 @@ def preview_move(request: HttpRequest, key: str, wanted: shapes.MoveWanted) -> A
 
 @router.post("/{key}/networks/{network}/keep", response={200: Revised, **WRITE}, operation_id="keep_free")
 def keep_free(request: HttpRequest, key: str, network: str, wanted: shapes.KeepFree) -> Any:
+    """Keep a range free for others."""
     return services.keep_free(key, network, who(request), **wanted.model_dump())
 
 
 @router.post("/{key}/networks/{network}/give-back", response={200: Revised, **WRITE}, operation_id="give_back")
 def give_back(request: HttpRequest, key: str, network: str, wanted: shapes.KeepFree) -> Any:
+    """Give a range back to the plan."""
     return services.give_back(key, network, who(request), wanted.revision, wanted.first, wanted.last)
 
 
@@ -50,6 +55,7 @@ def give_back(request: HttpRequest, key: str, network: str, wanted: shapes.KeepF
     operation_id="preview_renumber",
 )
 def preview_renumber(request: HttpRequest, key: str, network: str, wanted: shapes.RenumberWanted) -> Any:
+    """Return what renumbering a network would change; nothing is stored."""
     row = lookup.site_row(key)
     site = documents.document(row)
     return views.renumber_preview(row, site, *services.preview_renumber(site, network, wanted.to, wanted.gateway))
@@ -57,12 +63,14 @@ def preview_renumber(request: HttpRequest, key: str, network: str, wanted: shape
 
 @router.get("/{key}/networks/{network}/renumber.csv", response={200: str, **REFUSED}, operation_id="renumber_file")
 def renumber_file(request: HttpRequest, key: str, network: str, to: str, gateway: str = "") -> HttpResponse:
+    """Return the renumbering, device by device, as csv."""
     text = exports.renumber_csv(lookup.site_row(key), network, to, gateway)
     return download(text, "text/csv; charset=utf-8", f"{key}-{network}-renumber.csv")
 
 
 @router.post("/{key}/networks/{network}/renumber", response={200: Revised, **WRITE}, operation_id="apply_renumber")
 def apply_renumber(request: HttpRequest, key: str, network: str, wanted: shapes.RenumberDo) -> Any:
+    """Renumber a network, all or nothing."""
     return services.apply_renumber(key, network, who(request), wanted.revision, wanted.to, wanted.gateway)
 
 
@@ -70,9 +78,11 @@ def apply_renumber(request: HttpRequest, key: str, network: str, wanted: shapes.
     "/{key}/sightings", response={200: shapes.Sightings, **REFUSED}, operation_id="read_sightings", openapi_extra=BYTES
 )
 def read_sightings(request: HttpRequest, key: str) -> Any:
+    """Compare a lease or neighbour table with the plan; nothing is stored."""
     return views.sightings(lookup.site_row(key), *read_field_table(request.body))
 
 
 @router.post("/{key}/search", response={200: shapes.Sightings, **REFUSED}, operation_id="search_field")
 def search_field(request: HttpRequest, key: str) -> Any:
+    """Ask who is there over the shared device interface."""
     return views.sightings(lookup.site_row(key), *live_services.search_field(key, who(request)))

@@ -21,6 +21,7 @@ from tutelar.server.store import bench_steps, documents
 
 
 def addresses(row: models.Site) -> Sheet:
+    """Return every network with its addresses."""
     site, planned = documents.document(row), documents.planned(row)
     states = proof_queries.device_states(row, proof_queries.readings(row), bench_steps.finished(row))
     clashes = {
@@ -99,6 +100,7 @@ def _spans(ground: Subnet) -> list[Sheet]:
 
 
 def partner_rows(site: Site, partners: Iterable[Partner]) -> list[Sheet]:
+    """Return the settings elsewhere that follow a move."""
     return [
         item.as_dict() | {"name": site.label_of(item.device), "after": [site.label_of(key) for key in item.after]}
         for item in partners
@@ -118,6 +120,7 @@ def move_preview(site: Site, planned: Plan, device_key: str, address: IPv4Addres
 
 
 def renumber_preview(row: models.Site, site: Site, network: Network, result: Renumbering) -> Sheet:
+    """Return what renumbering a network would change."""
     return {
         "revision": row.revision,
         "cidr": str(result.site.network_by_key[network.key].cidr),

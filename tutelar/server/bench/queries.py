@@ -43,6 +43,7 @@ def bench_times(row: models.Site) -> Medians:
 
 
 def bench_row(row: models.Site) -> models.BenchRun | None:
+    """Return the run of a site, None where none was started."""
     return models.BenchRun.objects.filter(site=row).first()
 
 

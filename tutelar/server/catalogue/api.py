@@ -17,21 +17,25 @@ router = Router(tags=["catalogue"])
 
 @router.get("", response=list[shapes.ProfileRow], operation_id="catalogue")
 def list_catalogue(request: HttpRequest) -> Any:
+    """Return every model that Tutelar knows."""
     return views.catalogue()
 
 
 @router.post("", response={200: shapes.Said, **REFUSED}, operation_id="import_catalogue", openapi_extra=BYTES)
 def import_catalogue(request: HttpRequest) -> Any:
+    """Bring models in, all or nothing."""
     return {"sentence": services.imported_words(services.import_catalogue(request.body, who(request)))}
 
 
 @router.get("/file", response={200: dict[str, Any]}, operation_id="catalogue_file")
 def catalogue_file(request: HttpRequest) -> Any:
+    """Return all models as a file (JSON)."""
     return download(catalogue_text(), "application/json", "models.json")
 
 
 @router.get("/{model}", response={200: shapes.ProfileSheet, 404: ApiError}, operation_id="profile")
 def one_profile(request: HttpRequest, model: str) -> Any:
+    """Return one model with the fields that people may write."""
     row = models.Profile.objects.filter(key=model).first()
     part = services.catalogue_parts().get(model, {})
     return views.profile(model, part, row.revision if row else 0)
@@ -39,10 +43,12 @@ def one_profile(request: HttpRequest, model: str) -> Any:
 
 @router.patch("/{model}", response={200: Revised, **WRITE}, operation_id="keep_profile")
 def keep_profile(request: HttpRequest, model: str, change: shapes.ProfileChange) -> Any:
+    """Keep a model that was added or changed."""
     return services.keep_profile(model, who(request), change.revision, change.typed)
 
 
 @router.delete("/{model}", response={204: None, **WRITE}, operation_id="drop_profile")
 def drop_profile(request: HttpRequest, model: str, revision: int) -> Any:
+    """Drop what was changed of a model, or one that was added here."""
     services.drop_profile(model, revision)
     return Status(204, None)

@@ -25,6 +25,7 @@ def catalogue_parts() -> dict[str, dict[str, Any]]:
 
 
 def catalogue_models() -> list[Model]:
+    """Return every model of the catalogue as in the document, by key."""
     return list(read_models(list(catalogue_parts().values())))
 
 
@@ -145,6 +146,7 @@ def take_over(site: models.Site, key: str) -> models.DeviceModel:
 
 
 def imported_words(number: int) -> str:
+    """Return what bringing models in did, in one sentence."""
     return (
         f"{count(number, 'model is', 'models are')} new or different." if number else "Every model stands so already."
     )

@@ -16,4 +16,5 @@ SEEN = {404: ApiError}
 
 @router.get("/{key}/devices/{device}/page", response={200: shapes.DevicePage, **SEEN}, operation_id="device_page")
 def device_page(request: HttpRequest, key: str, device: str) -> Any:
+    """Return everything known about one device."""
     return views.device_page(lookup.site_row(key), device)

@@ -25,38 +25,45 @@ router = Router(tags=["kit"])
 
 @router.get("/{key}/kit", response={200: shapes.Kit, 404: ApiError}, operation_id="kit")
 def kit(request: HttpRequest, key: str) -> Any:
+    """Return every device of the site as the kit shows it."""
     return views.kit(lookup.site_row(key))
 
 
 @router.post("/{key}/devices", response={201: Revised, **WRITE}, operation_id="add_device")
 def add_device(request: HttpRequest, key: str, device: shapes.NewDevice) -> Any:
+    """Add a device as in the document."""
     return Status(201, services.add_device(key, who(request), device.model_dump()))
 
 
 @router.patch("/{key}/devices", response={200: shapes.DeviceRevisions, **WRITE}, operation_id="change_devices")
 def change_devices(request: HttpRequest, key: str, body: shapes.DeviceChanges) -> Any:
+    """Change several devices at once, all or nothing."""
     changes = [item.model_dump(exclude_unset=True) for item in body.changes]
     return {"devices": services.change_devices(key, who(request), changes)}
 
 
 @router.post("/{key}/devices/remove", response={200: shapes.Removed, **WRITE}, operation_id="remove_devices")
 def remove_devices(request: HttpRequest, key: str, body: shapes.Removal) -> Any:
+    """Remove devices with their links, all or nothing; returns what puts them back."""
     return services.remove_devices(key, who(request), [(item.key, item.revision) for item in body.devices])
 
 
 @router.post("/{key}/devices/restore", response={200: Revised, **WRITE}, operation_id="restore_devices")
 def restore_devices(request: HttpRequest, key: str, body: shapes.Removed) -> Any:
+    """Put devices and links back as they were removed."""
     return services.restore(key, who(request), body.devices, body.links, body.positions)
 
 
 @router.patch("/{key}/devices/{device}", response={200: Revised, **WRITE}, operation_id="change_device")
 def change_device(request: HttpRequest, key: str, device: str, change: shapes.DeviceChange) -> Any:
+    """Change keys of one device, based on its revision."""
     changes = change.model_dump(exclude_unset=True, exclude={"revision"})
     return services.change_device(key, device, who(request), change.revision, changes)
 
 
 @router.post("/{key}/kit/names", response={200: shapes.Names, **REFUSED}, operation_id="names_by_pattern")
 def names(request: HttpRequest, key: str, wanted: shapes.NamePattern) -> Any:
+    """Return the names that a pattern gives to devices; nothing is stored."""
     site = documents.document(lookup.site_row(key))
     strange = next((item for item in wanted.devices if item not in site.device_by_key), None)
     if strange is not None:
@@ -69,6 +76,7 @@ def names(request: HttpRequest, key: str, wanted: shapes.NamePattern) -> Any:
 
 @router.post("/{key}/kit/note", response={200: shapes.Note, **REFUSED}, operation_id="read_note", openapi_extra=BYTES)
 def read_note(request: HttpRequest, key: str, encoding: str | None = None) -> Any:
+    """Read a delivery note (XLSX, CSV or text) into rows, and guess what each column holds."""
     site = documents.document(lookup.site_row(key))
     rows = rows_of(request.body, encoding)
     heads = heading_row(rows)
@@ -87,6 +95,7 @@ def _lines(note: shapes.NoteRows) -> list[tuple[int, list[str]]]:
 
 @router.post("/{key}/kit/preview", response={200: shapes.NotePreview, **REFUSED}, operation_id="preview_note")
 def preview_note(request: HttpRequest, key: str, note: shapes.NoteRows) -> Any:
+    """Return what bringing a delivery note in would add and change; nothing is stored."""
     row = lookup.site_row(key)
     found = delivery.preview_delivery(row, note.fields, _lines(note), note.defaults.model_dump())
     return {"rows": found, "revision": row.revision}
@@ -94,6 +103,7 @@ def preview_note(request: HttpRequest, key: str, note: shapes.NoteRows) -> Any:
 
 @router.post("/{key}/kit/import", response={200: shapes.NoteResult, **WRITE}, operation_id="import_note")
 def import_note(request: HttpRequest, key: str, note: shapes.NoteImport) -> Any:
+    """Bring a delivery note in as its preview said, all or nothing."""
     return delivery.import_delivery(
         key, who(request), note.revision, note.fields, _lines(note), note.defaults.model_dump()
     )
@@ -101,6 +111,7 @@ def import_note(request: HttpRequest, key: str, note: shapes.NoteImport) -> Any:
 
 @router.post("/{key}/kit/scan", response={200: shapes.ScanResult, **REFUSED}, operation_id="read_label")
 def read_label(request: HttpRequest, key: str, body: shapes.ScanText) -> Any:
+    """Return what a scanned label means, with the device in hand or without."""
     site = documents.document(lookup.site_row(key))
     if body.device is not None and body.device not in site.device_by_key:
         raise WriteRejected(f"The site has no device '{body.device}'.", [("device", body.device)])
@@ -116,6 +127,7 @@ def read_label(request: HttpRequest, key: str, body: shapes.ScanText) -> Any:
 
 @router.get("/{key}/models/{model}", response={200: profiles.ProfileSheet, 404: ApiError}, operation_id="site_model")
 def site_model(request: HttpRequest, key: str, model: str) -> Any:
+    """Return a model of the site with the fields that people may write."""
     row = lookup.site_row(key)
     part, devices = lookup.site_model(row, model)
     return catalogue_views.profile(model, part, row.revision, "site", devices)
@@ -123,4 +135,5 @@ def site_model(request: HttpRequest, key: str, model: str) -> Any:
 
 @router.patch("/{key}/models/{model}", response={200: Revised, **WRITE}, operation_id="change_site_model")
 def change_site_model(request: HttpRequest, key: str, model: str, change: profiles.ProfileChange) -> Any:
+    """Change fields of a model of this site, all or nothing."""
     return catalogue_services.change_site_model(key, model, who(request), change.revision, change.typed)

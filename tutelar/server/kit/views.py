@@ -13,6 +13,7 @@ _COLUMNS = ("key", "name", "model", "place", "network", "behind", "mac", "serial
 
 
 def kit(row: models.Site) -> Sheet:
+    """Return the kit: devices, models, networks and places to choose from."""
     site = documents.document(row)
     rows = {
         key: (revision, own)

@@ -19,27 +19,32 @@ SEEN = {404: ApiError}
 
 @router.get("/{key}/links", response={200: shapes.Links, **SEEN}, operation_id="links")
 def links(request: HttpRequest, key: str) -> Any:
+    """Return every link with how far it is and what it waits for."""
     return views.links(lookup.site_row(key))
 
 
 @router.get("/{key}/links.csv", response={200: str, **SEEN}, operation_id="links_file")
 def links_file(request: HttpRequest, key: str) -> HttpResponse:
+    """Return the links as csv."""
     return download(exports.links_csv(lookup.site_row(key)), "text/csv; charset=utf-8", f"{key}-links.csv")
 
 
 @router.post("/{key}/links", response={201: Revised, **WRITE}, operation_id="add_link")
 def add_link(request: HttpRequest, key: str, link: shapes.NewLink) -> Any:
+    """Add a link."""
     part = link.model_dump(exclude={"start", "to"}) | {"from": link.start, "to": link.to}
     return Status(201, services.add_link(key, who(request), part))
 
 
 @router.get("/{key}/links/proposal", response={200: shapes.ProposalSheet, **SEEN}, operation_id="link_proposal")
 def proposal(request: HttpRequest, key: str) -> Any:
+    """Return what could be tied within all limits, and what is left; nothing is stored."""
     return views.proposal(lookup.site_row(key))
 
 
 @router.post("/{key}/links/proposal", response={200: Revised, **WRITE}, operation_id="apply_link_proposal")
 def apply_proposal(request: HttpRequest, key: str, based: Revised) -> Any:
+    """Apply what was proposed, all or nothing."""
     return services.apply_proposal(key, who(request), based.revision)
 
 
@@ -50,6 +55,7 @@ def apply_proposal(request: HttpRequest, key: str, based: Revised) -> Any:
     openapi_extra=BYTES,
 )
 def preview_links(request: HttpRequest, key: str) -> Any:
+    """Return what a table of links would add and change; nothing is stored."""
     row = lookup.site_row(key)
     strange, rows = services.preview_links(row, request.body)
     return {"revision": row.revision, "strange": strange, "rows": [asdict(item) for item in rows]}
@@ -62,16 +68,19 @@ def preview_links(request: HttpRequest, key: str) -> Any:
     openapi_extra=BYTES,
 )
 def import_links(request: HttpRequest, key: str, revision: int, leave_out: bool = False) -> Any:
+    """Bring a table of links in as its preview said, all or nothing."""
     return services.import_links(key, who(request), revision, request.body, leave_out=leave_out)
 
 
 @router.get("/{key}/links/{number}", response={200: shapes.LinkCard, **SEEN}, operation_id="link")
 def link(request: HttpRequest, key: str, number: int) -> Any:
+    """Return one link with its values to type and its tests."""
     return card.link_card(lookup.site_row(key), number)
 
 
 @router.patch("/{key}/links/{number}", response={200: Revised, **WRITE}, operation_id="change_link")
 def change_link(request: HttpRequest, key: str, number: int, change: shapes.LinkChange) -> Any:
+    """Change one link, based on its revision."""
     changes = change.model_dump(exclude_unset=True, exclude={"revision"})
     if changes.get("to", "") is None:
         del changes["to"]  # it stays where it leads
@@ -80,32 +89,38 @@ def change_link(request: HttpRequest, key: str, number: int, change: shapes.Link
 
 @router.delete("/{key}/links/{number}", response={200: dict[str, Any], **WRITE}, operation_id="remove_link")
 def remove_link(request: HttpRequest, key: str, number: int, revision: int) -> Any:
+    """Remove one link."""
     return services.remove_link(key, number, who(request), revision)
 
 
 @router.post("/{key}/links/{number}/readings", response={201: None, **WRITE}, operation_id="witness_link")
 def witness(request: HttpRequest, key: str, number: int, seen: shapes.Witnessed) -> Any:
+    """Keep what was seen of a link's tests."""
     services.witness(key, number, who(request), seen.test, seen.result, seen.words)
     return Status(201, None)
 
 
 @router.get("/{key}/numbers", response={200: shapes.Numbers, **SEEN}, operation_id="link_numbers")
 def numbers(request: HttpRequest, key: str) -> Any:
+    """Return the numbers of stations, zones and rings."""
     return card.link_numbers(lookup.site_row(key))
 
 
 @router.post("/{key}/numbers", response={200: Revised, **WRITE}, operation_id="apply_numbers")
 def apply_numbers(request: HttpRequest, key: str, based: Revised) -> Any:
+    """Give the numbers that were proposed."""
     return services.apply_numbers(key, who(request), based.revision)
 
 
 @router.patch("/{key}/numbers", response={200: Revised, **WRITE}, operation_id="change_numbering")
 def change_numbering(request: HttpRequest, key: str, change: shapes.NumberingChange) -> Any:
+    """Change how this site numbers."""
     changes = change.model_dump(exclude_none=True, exclude={"revision"})
     return services.change_numbering(key, who(request), change.revision, changes)
 
 
 @router.patch("/{key}/numbers/{device}", response={200: Revised, **WRITE}, operation_id="change_flat")
 def change_flat(request: HttpRequest, key: str, device: str, change: shapes.FlatChange) -> Any:
+    """Change where a monitor stands in the house."""
     flat = change.model_dump(exclude_none=True, exclude={"revision"})
     return kit_services.change_device(key, device, who(request), change.revision, {"numbers": flat or None})

@@ -84,6 +84,7 @@ async def _search_standin(site: Site, kept: StandIn | None) -> Answers:
 
 
 def networks_of(site: Site) -> list[str]:
+    """Return the networks that somebody answers for."""
     return sorted(str(network.cidr) for network in site.networks)
 
 

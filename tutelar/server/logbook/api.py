@@ -27,21 +27,25 @@ def logbook(
     before: Line = None,
     deed: Line = None,
 ) -> Any:
+    """Return the newest lines of the log that hold every word, of a device, a day or a deed."""
     return views.logbook(lookup.site_row(key), search, device, day, before, deed=deed)
 
 
 @router.post("/{key}/log", response={201: shapes.Entered, **WRITE}, operation_id="add_entry")
 def add_entry(request: HttpRequest, key: str, entry: shapes.NewEntry) -> Any:
+    """Add a note, a reading, a photograph or the correction of a line."""
     return Status(201, services.add_entry(key, who(request), **entry.model_dump()))
 
 
 @router.post("/{key}/log/photos", response={201: shapes.Photo, **WRITE}, operation_id="keep_photo", openapi_extra=BYTES)
 def keep_photo(request: HttpRequest, key: str) -> Any:
+    """Keep a photograph without place and camera data; returns its name."""
     return Status(201, {"name": services.keep_photo(key, request.body)})
 
 
 @router.get("/{key}/log/photos/{name}", response={200: str, 404: ApiError}, operation_id="photo")
 def photo(request: HttpRequest, key: str, name: str) -> Any:
+    """Return a photograph."""
     path = services.photo_path(lookup.site_row(key).key, name)
     if path is None or not path.exists():
         raise Http404(f"There is no photograph '{name}'.")
@@ -50,5 +54,6 @@ def photo(request: HttpRequest, key: str, name: str) -> Any:
 
 @router.get("/{key}/logbook.{ending}", response={200: str, **REFUSED}, operation_id="logbook_file")
 def logbook_file(request: HttpRequest, key: str, ending: str, search: Words = "", device: Words = "") -> HttpResponse:
+    """Return the log as csv or pdf, oldest line first."""
     content, kind = exports.logbook_file(lookup.site_row(key), ending, search, device)
     return download(content, kind, f"{key}-logbook.{ending}")

@@ -42,6 +42,8 @@ class Proof(models.Model):
 
 
 class Reading(models.Model):
+    """What was measured or witnessed of a device by one check."""
+
     site = models.ForeignKey(Site, on_delete=models.CASCADE)
     device = models.ForeignKey(Device, on_delete=models.CASCADE)
     proof = models.ForeignKey(Proof, on_delete=models.SET_NULL, null=True)

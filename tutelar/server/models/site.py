@@ -7,10 +7,13 @@ from django.db.models import Q
 
 
 def fresh_stamp() -> str:
+    """Return a new stamp, 16 hexadecimal digits."""
     return secrets.token_hex(8)
 
 
 class Site(models.Model):
+    """A site: what of its document has no rows of its own, its revision and stamp."""
+
     key = models.CharField(max_length=80, unique=True)
     name = models.CharField(max_length=200)
     revision = models.PositiveIntegerField(default=1)
@@ -42,6 +45,8 @@ class Part(models.Model):
 
 
 class Network(Part):
+    """A network of a site."""
+
     cidr = models.CharField(max_length=18)
 
     class Meta(Part.Meta):
@@ -49,6 +54,8 @@ class Network(Part):
 
 
 class DeviceModel(Part):
+    """A model as this site has it."""
+
     family = models.CharField(max_length=20)
 
     class Meta(Part.Meta):
@@ -56,6 +63,8 @@ class DeviceModel(Part):
 
 
 class Device(Part):
+    """A device of a site; no two have one address."""
+
     revision = models.PositiveIntegerField(default=1)
     model = models.ForeignKey(DeviceModel, on_delete=models.PROTECT)
     network = models.ForeignKey(Network, on_delete=models.PROTECT, null=True)
@@ -89,6 +98,8 @@ class Device(Part):
 
 
 class Link(models.Model):
+    """A link between two devices of a site, or to an outside end."""
+
     site = models.ForeignKey(Site, on_delete=models.CASCADE)
     position = models.PositiveIntegerField()
     revision = models.PositiveIntegerField(default=1)

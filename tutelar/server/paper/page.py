@@ -54,6 +54,7 @@ def words(text: str, style: ParagraphStyle = BODY) -> Paragraph:
 
 
 def heading(text: str) -> Paragraph:
+    """Return a heading of a paper."""
     return words(text, HEAD)
 
 

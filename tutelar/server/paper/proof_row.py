@@ -42,6 +42,7 @@ class ProofRow:
 
     @property
     def state_word(self) -> str:
+        """Return the word of a state on paper."""
         return _STATES.get(self.state, self.state)
 
     @property

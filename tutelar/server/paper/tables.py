@@ -31,6 +31,7 @@ def safe(value: Cell) -> Cell:
 
 
 def as_csv(header: Sequence[str], rows: Iterable[Sequence[Cell]]) -> str:
+    """Return rows as CSV (RFC 4180) that a spreadsheet opens as they are: no cell begins a formula."""
     out = io.StringIO()
     writer = csv.writer(out)
     writer.writerow(header)

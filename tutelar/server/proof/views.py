@@ -28,6 +28,7 @@ from tutelar.standin.faults import WORDS
 
 
 def proof(row: models.Site) -> Sheet:
+    """Return the proof sheet."""
     site = documents.document(row)
     wanted, last, left = queries.expectations(row), queries.readings(row), queries.exceptions(row)
     practised = queries.practised(row)
@@ -123,6 +124,7 @@ def _row(
 
 
 def coverage(found: Coverage) -> Sheet:
+    """Return the coverage with its sentence."""
     return {**asdict(found), "sentence": found.sentence}
 
 
@@ -208,5 +210,6 @@ def live_state(row: models.Site) -> Sheet:
 
 
 def proof_run(proof_row: models.Proof) -> Sheet:
+    """Return how far a measuring is."""
     names = ("state", "measured", "total", "live", "message", "faults", "by", "started_at", "finished_at")
     return {"id": proof_row.pk, **{name: getattr(proof_row, name) for name in names}}

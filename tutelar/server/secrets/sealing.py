@@ -39,6 +39,7 @@ def work_out_alike(site: models.Site) -> None:
 
 
 def place_of(secret: models.Secret) -> str:
+    """Return the place for which a secret is sealed."""
     return f"secret {secret.pk} of site {secret.site_id}"
 
 

@@ -17,6 +17,7 @@ router = Router(tags=["site"])
 
 @router.get("", response=list[SiteRow], operation_id="list_sites")
 def list_sites(request: HttpRequest) -> Any:
+    """Return every site with how far it is."""
     return views.sites()
 
 
@@ -27,12 +28,14 @@ def list_sites(request: HttpRequest) -> Any:
     openapi_extra={"requestBody": {"required": True, "content": {"application/json": {"schema": {"type": "object"}}}}},
 )
 def import_site(request: HttpRequest, key: str | None = None) -> Any:
+    """Store a site file as a new site, all or nothing."""
     row = services.import_site(request.body, who(request), key)
     return Status(201, row)
 
 
 @router.post("/{key}/practice", response={201: Imported, **WRITE}, operation_id="practise_on_copy")
 def practise_on_copy(request: HttpRequest, key: str) -> Any:
+    """Store a copy of a site to practise on."""
     return Status(201, services.practise_on_copy(key, who(request)))
 
 
@@ -51,20 +54,24 @@ def put_back_site(request: HttpRequest, key: str) -> Any:
 
 @router.get("/{key}", response={200: Frame, 404: ApiError}, operation_id="frame")
 def frame(request: HttpRequest, key: str) -> Any:
+    """Return what every screen of a site shows and only a change of the site changes."""
     return views.frame(lookup.site_row(key))
 
 
 @router.get("/{key}/job", response={200: Job, 404: ApiError}, operation_id="job")
 def job(request: HttpRequest, key: str) -> Any:
+    """Return how far the job is, stage by stage, and the next thing."""
     return views.job(lookup.site_row(key))
 
 
 @router.get("/{key}/file", response={200: dict[str, Any], 404: ApiError}, operation_id="site_file")
 def site_file(request: HttpRequest, key: str) -> HttpResponse:
+    """Return the whole site as its file (JSON)."""
     text = json.dumps(documents.export(lookup.site_row(key)), ensure_ascii=False, indent=1) + "\n"
     return download(text, "application/json", f"{key}.json")
 
 
 @router.get("/{key}/events", response={200: list[EventRow], 404: ApiError}, operation_id="events")
 def events(request: HttpRequest, key: str, search: str = "") -> Any:
+    """Return the newest lines of the log that hold every word."""
     return views.events(lookup.site_row(key), search)

@@ -10,6 +10,8 @@ from django.db.backends.sqlite3 import base, creation
 
 
 class DatabaseCreation(creation.DatabaseCreation):
+    """Makes test databases."""
+
     def _clone_test_db(self, suffix: str, verbosity: int, keepdb: bool = False) -> None:
         """Bring everything into the one file that is copied: what still stands in the log would be lost."""
         with self.connection.cursor() as cursor:
@@ -23,6 +25,8 @@ class DatabaseCreation(creation.DatabaseCreation):
 
 
 class DatabaseWrapper(base.DatabaseWrapper):
+    """SQLite with transactions that begin as they are meant: to write, or to read one state."""
+
     creation_class = DatabaseCreation
     only_reading = False  # set by `tutelar.server.store.reads` around what only reads
 

@@ -41,6 +41,7 @@ def _parts(kind: Any, row: models.Site) -> Iterable[Any]:
 
 
 def device_document(device: models.Device) -> dict[str, Any]:
+    """Return a device row as in the document."""
     return {
         "key": device.key,
         "model": device.model.key,
@@ -53,6 +54,7 @@ def device_document(device: models.Device) -> dict[str, Any]:
 
 
 def link_document(link: models.Link) -> dict[str, Any]:
+    """Return a link row as in the document."""
     to = link.end.key if link.end else link.outside
     side = {"side": link.side} if link.side else {}
     return {"kind": link.kind, "from": link.start.key, "to": to, "slot": link.slot, **side, **link.rest}
@@ -126,6 +128,7 @@ def new_device(
 
 
 def new_link(row: models.Site, position: int, part: dict[str, Any], devices: dict[str, Any]) -> models.Link:
+    """Return an unsaved link row."""
     outside = part["to"] if part["to"] in OUTSIDE_ENDS and part["to"] not in devices else ""
     return models.Link(
         site=row,

@@ -11,11 +11,13 @@ from tutelar.server.store.document import document_of, site_of
 
 @lru_cache(maxsize=32)
 def document_at(pk: int, stamp: str) -> Site:
+    """Return the document of a site at a stamp."""
     return site_of(models.Site.objects.get(pk=pk))
 
 
 @lru_cache(maxsize=32)
 def plan_at(pk: int, stamp: str) -> Plan:
+    """Return the plan of a site at a stamp."""
     return plan(document_at(pk, stamp))
 
 
@@ -25,6 +27,7 @@ def document(row: models.Site, *, fresh: bool = False) -> Site:
 
 
 def planned(row: models.Site) -> Plan:
+    """Return the plan of a site as it stands."""
     return plan_at(row.pk, row.stamp)
 
 

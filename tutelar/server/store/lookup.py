@@ -22,6 +22,7 @@ def removed_row(pk: int) -> models.Site:
 
 
 def device_row(site: models.Site, key: str) -> models.Device:
+    """Return the row of a device. Raises Http404 naming the key."""
     rows = models.Device.objects.select_related("model", "network", "behind")
     device = rows.filter(site=site, key=key).first()
     if device is None:
@@ -38,6 +39,7 @@ def site_model(site: models.Site, key: str) -> tuple[dict[str, Any], int]:
 
 
 def link_row(site: models.Site, number: int) -> models.Link:
+    """Return the row of a link. Raises Http404 naming its number."""
     link = models.Link.objects.select_related("start", "end").filter(site=site, pk=number).first()
     if link is None:
         raise Http404(f"The site {site.name} has no link {number}.")
@@ -45,6 +47,7 @@ def link_row(site: models.Site, number: int) -> models.Link:
 
 
 def proof_row(site: models.Site, number: int) -> models.Proof:
+    """Return the row of a measuring. Raises Http404 naming its number."""
     proof = models.Proof.objects.select_related("site").filter(site=site, pk=number).first()
     if proof is None:
         raise Http404(f"The site {site.name} was never measured under the number {number}.")
@@ -52,6 +55,7 @@ def proof_row(site: models.Site, number: int) -> models.Proof:
 
 
 def step_records(row: models.Site) -> dict[str, models.StepRecord]:
+    """Return what was said of each bench step, by its id."""
     return {record.step: record for record in models.StepRecord.objects.filter(site=row)}
 
 

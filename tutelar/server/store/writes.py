@@ -64,6 +64,7 @@ def _line(site: models.Site, actor: Actor, event: Event, part_of: int | None = N
 
 
 def site_for_update(key: str) -> models.Site:
+    """Return the row of a site to write to. Raises Http404."""
     return lookup.site_row(key)  # transactions begin IMMEDIATE, so this one writes alone
 
 
@@ -76,6 +77,7 @@ def site_at_revision(key: str, revision: int) -> models.Site:
 
 
 def bump(site: models.Site) -> None:
+    """Give a site its next revision and a new stamp."""
     site.revision += 1
     site.stamp = models.fresh_stamp()
     site.save()

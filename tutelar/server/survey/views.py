@@ -13,6 +13,7 @@ from tutelar.server.store import documents
 
 
 def survey(row: models.Site) -> Sheet:
+    """Return the questions with their answers and what follows from them."""
     document, site = documents.export(row), documents.document(row)
     follow = follow_rows(site, documents.planned(row))
     used = Counter(device.network for device in site.devices)

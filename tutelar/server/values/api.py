@@ -24,17 +24,20 @@ SECRET = WRITE | {503: ApiError}
 
 @router.post("/{key}/tellings", response={204: None, **REFUSED}, operation_id="told")
 def told(request: HttpRequest, key: str, told: values.Told) -> Any:
+    """Tick that a device was told of a partner's changed value."""
     secrets_services.told(key, told.tellings, who(request))
     return Status(204, None)
 
 
 @router.get("/{key}/secrets", response={200: shapes.Secrets, **SEEN}, operation_id="secrets")
 def secrets(request: HttpRequest, key: str) -> Any:
+    """Return what is kept of every device's passwords and codes, never one of them."""
     return views.secrets(lookup.site_row(key))
 
 
 @router.post("/{key}/secrets/school", response={200: Revised, **WRITE}, operation_id="choose_school")
 def choose_school(request: HttpRequest, key: str, school: shapes.School) -> Any:
+    """Choose one administrator password a device, or one a family."""
     return services.choose_school(key, who(request), school.revision, school.school)
 
 
@@ -42,6 +45,7 @@ def choose_school(request: HttpRequest, key: str, school: shapes.School) -> Any:
     "/{key}/devices/{device}/secrets/{slot}", response={204: None, **SECRET, **WRITE}, operation_id="set_secret"
 )
 def set_secret(request: HttpRequest, key: str, device: str, slot: str, fresh: values.NewSecret) -> Any:
+    """Keep a typed secret, or make one; it must satisfy the rules of all that share it."""
     secrets_services.set_secret(key, device, slot, who(request), fresh.version, fresh.secret, fresh.reason)
     return Status(204, None)
 
@@ -50,12 +54,14 @@ def set_secret(request: HttpRequest, key: str, device: str, slot: str, fresh: va
     "/{key}/devices/{device}/secrets/{slot}/open", response={204: None, **WRITE}, operation_id="leave_slot_open"
 )
 def leave_slot_open(request: HttpRequest, key: str, device: str, slot: str, left: values.LeftEmpty) -> Any:
+    """Leave a slot empty that only people can fill, with a reason."""
     secrets_services.leave_open(key, device, slot, who(request), left.reason, everywhere=left.everywhere)
     return Status(204, None)
 
 
 @router.delete("/{key}/devices/{device}/secrets/{slot}", response={204: None, **REFUSED}, operation_id="forget_secret")
 def forget_secret(request: HttpRequest, key: str, device: str, slot: str) -> Any:
+    """Forget what is kept in a slot."""
     secrets_services.forget(key, device, slot, who(request))
     return Status(204, None)
 
@@ -66,6 +72,7 @@ def forget_secret(request: HttpRequest, key: str, device: str, slot: str) -> Any
     operation_id="check_secret",
 )
 def check_secret(request: HttpRequest, key: str, device: str, slot: str, candidate: values.Candidate) -> Any:
+    """Return whether a secret fits its slot, and how long it would hold; it is not kept."""
     fails, found = secrets_services.check_secret(key, device, slot, candidate.secret)
     return {
         "fails": fails,
@@ -80,6 +87,7 @@ def check_secret(request: HttpRequest, key: str, device: str, slot: str, candida
     "/{key}/devices/{device}/secrets/{slot}/reveal", response={200: values.Revealed, **SECRET}, operation_id="reveal"
 )
 def reveal(request: HttpRequest, response: HttpResponse, key: str, device: str, slot: str) -> Any:
+    """Return a secret to who has to type it; each look is logged."""
     add_never_cache_headers(response)
     secret, typing = secrets_services.reveal(key, device, slot, who(request))
     return {"secret": secret, "presses": [asdict(press) for press in typing.presses] if typing else None}
@@ -87,17 +95,20 @@ def reveal(request: HttpRequest, response: HttpResponse, key: str, device: str, 
 
 @router.post("/{key}/devices/{device}/tries", response={204: None, **REFUSED}, operation_id="count_try")
 def count_try(request: HttpRequest, key: str, device: str, said: values.Taken) -> Any:
+    """Count a refused or a taken login, so that nobody runs into the lock-out."""
     secrets_services.count_refused(key, device, who(request), taken=said.taken)
     return Status(204, None)
 
 
 @router.get("/{key}/clocks", response={200: shapes.Clocks, **SEEN}, operation_id="clocks")
 def clocks(request: HttpRequest, key: str) -> Any:
+    """Return the site's time and each device's clock."""
     return views.clocks(lookup.site_row(key))
 
 
 @router.get("/{key}/clocks.ics", response={200: str, **REFUSED}, operation_id="clock_changes")
 def clock_changes(request: HttpRequest, key: str) -> HttpResponse:
+    """Return the coming changes of daylight saving as a calendar (iCalendar)."""
     row = lookup.site_row(key)
     base = request.build_absolute_uri("/")
     return download(exports.clock_changes(row, base), "text/calendar; charset=utf-8", f"{key}-clocks.ics")
@@ -105,43 +116,51 @@ def clock_changes(request: HttpRequest, key: str) -> HttpResponse:
 
 @router.post("/{key}/devices/{device}/clock", response={200: shapes.Finding, **REFUSED}, operation_id="clock_shown")
 def clock_shown(request: HttpRequest, key: str, device: str, look: shapes.ClockShown) -> Any:
+    """Keep what a device's clock showed, and return what is wrong with it."""
     found = services.clock_shown(key, device, look.shown, look.ago_s, who(request), keep=look.keep)
     return {"offset_s": found.offset_s, "finding": found.finding, "message": found.message}
 
 
 @router.get("/{key}/ports", response={200: shapes.Ports, **SEEN}, operation_id="ports")
 def ports(request: HttpRequest, key: str) -> Any:
+    """Return the ports of every device and what is forwarded from outside."""
     return views.ports(lookup.site_row(key))
 
 
 @router.put("/{key}/devices/{device}/ports", response={200: Revised, **WRITE}, operation_id="change_ports")
 def change_ports(request: HttpRequest, key: str, device: str, fresh: shapes.NewPorts) -> Any:
+    """Change ports of one device; who has them typed in is to be told."""
     return services.change_ports(key, device, who(request), fresh.revision, fresh.ports)
 
 
 @router.post("/{key}/forwards", response={201: Revised, **WRITE}, operation_id="decide_forward")
 def decide_forward(request: HttpRequest, key: str, forward: shapes.NewForward) -> Any:
+    """Keep the decision to forward a port, with its reason and who took it."""
     part = forward.model_dump(exclude={"revision"})
     return Status(201, services.decide_forward(key, who(request), forward.revision, part))
 
 
 @router.delete("/{key}/forwards/{outside}", response={200: Revised, **WRITE}, operation_id="drop_forward")
 def drop_forward(request: HttpRequest, key: str, outside: int, revision: int) -> Any:
+    """Drop the forwarding of a port."""
     return services.drop_forward(key, who(request), revision, outside)
 
 
 @router.get("/{key}/choices", response={200: shapes.Choices, **SEEN}, operation_id="choices")
 def choices(request: HttpRequest, key: str) -> Any:
+    """Return the settings on which schools differ, and the site's own word."""
     return views.choices(lookup.site_row(key))
 
 
 @router.put("/{key}/choices", response={200: Revised, **WRITE}, operation_id="choose")
 def choose(request: HttpRequest, key: str, choice: shapes.Choice) -> Any:
+    """Keep the site's own word for a setting of a family."""
     return services.choose(key, who(request), choice.revision, choice.family, choice.setting, choice.value)
 
 
 @router.get("/{key}/labels.{ending}", response={200: str, **REFUSED}, operation_id="labels")
 def labels(request: HttpRequest, key: str, ending: str, devices: str = "") -> HttpResponse:
+    """Return labels of devices for printing (PDF)."""
     chosen = [item for item in devices.split(",") if item]
     content, kind = kit_exports.labels(lookup.site_row(key), ending, chosen, request.build_absolute_uri("/"))
     return download(content, kind, f"{key}-labels.{ending}")

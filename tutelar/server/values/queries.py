@@ -29,6 +29,7 @@ def compared(values: DeviceSettings, device: Device, kind: str) -> list[tuple[st
 
 
 def ticks(row: models.Site, subject: str) -> dict[str, models.ValueTick]:
+    """Return the ticks of a device or step by line."""
     return {tick.line: tick for tick in models.ValueTick.objects.filter(site=row, subject=subject)}
 
 

@@ -39,6 +39,7 @@ class Values:
         self.last = {reading.check: reading for reading in readings_of(found.order_by("pk"))}
 
     def groups(self, *at: str) -> list[Sheet]:
+        """Return the groups of values with what was typed, kept and measured of each."""
         return [self._group(group) for group in self.settings.groups(self.device) if not at or group.at in at]
 
     def lines(self, lines: Iterable[Line]) -> list[Sheet]:
@@ -145,6 +146,7 @@ def _plain(item: Value, tick: models.ValueTick | None) -> Sheet:
 
 
 def telling_rows(tellings: Iterable[models.PendingUpdate]) -> list[dict[str, Any]]:
+    """Return what has to be typed into other devices after a change."""
     return [
         {
             "id": item.pk,

@@ -63,6 +63,7 @@ def secrets(row: models.Site) -> Sheet:
 
 
 def tries_row(rule: Any, refused: int) -> Sheet:
+    """Return how many refused logins a device still takes."""
     return asdict(tries(rule, refused))
 
 
@@ -152,6 +153,7 @@ def ports(row: models.Site) -> Sheet:
 
 
 def port_rows(site: Site, device: Device) -> list[Sheet]:
+    """Return a device's ports with whoever has them typed in."""
     return [
         {
             "service": item.service,

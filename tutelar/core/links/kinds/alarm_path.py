@@ -12,6 +12,7 @@ _PATHS = {"cable": "network cable", "wifi": "Wi-Fi", "mobile-1": "mobile, first 
 
 
 def paths_of(case: ResolvedLink) -> tuple[str, ...]:
+    """Return the ways by which a hub may report."""
     model = case.site.model_of(case.start)
     return (model.capacity.paths or ()) if model and model.capacity else ()
 

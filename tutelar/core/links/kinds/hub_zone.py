@@ -47,6 +47,7 @@ def _values(case: ResolvedLink) -> Iterator[EndValue]:
 
 
 def sends(case: ResolvedLink) -> Iterator[Sent]:
+    """Yield what goes over the network: the alarm reports."""
     site = case.site
     reports = site.services_of(case.end).get("control") if case.end else site.services_of(case.start).get("report")
     yield Sent(case.start.key, case.link.to, "tcp", reports, "alarm reports")

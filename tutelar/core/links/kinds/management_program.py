@@ -38,6 +38,7 @@ def values(case: ResolvedLink) -> Iterator[EndValue]:
 
 
 def sends(case: ResolvedLink) -> Iterator[Sent]:
+    """Yield what goes over the network: the program's conversation with the panel."""
     services = case.site.services_of(case.end) if case.end else case.site.services_of(case.start)
     yield Sent(case.start.key, case.link.to, "tcp", services.get("control"), "doors and their management program")
 

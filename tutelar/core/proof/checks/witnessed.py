@@ -32,6 +32,8 @@ def _channels(of: Subject) -> Values:
 
 
 def partners(kinds: frozenset[str]) -> Callable[[Subject], Values]:
+    """Return what a check hangs on: the devices at the other ends of links of these kinds."""
+
     def found(of: Subject) -> Values:
         own = of.site.links_of(of.device.key)
         ends = {end for link in own if link.kind in kinds for end in (link.from_, link.to)}
@@ -58,6 +60,7 @@ _hub = partners(frozenset({"reads-for", "reports-to", "manages"}))
 
 
 def seen(_: Sight) -> Outcome:
+    """Return that nobody measures it: somebody has to see it."""
     return Outcome("not-told")  # nobody measures it
 
 

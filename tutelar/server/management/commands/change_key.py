@@ -17,6 +17,8 @@ LEAST = 12
 
 
 class Command(BaseCommand):
+    """Seal everything anew with another key."""
+
     help = "Seal all passwords under a new key: a fresh key file, or a passphrase (TUTELAR_NEW_PASSPHRASE, or typed)."
 
     def add_arguments(self, parser: CommandParser) -> None:

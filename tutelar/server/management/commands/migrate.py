@@ -11,6 +11,8 @@ FORMER = "sites"
 
 
 class Command(migrate.Command):
+    """Bring the database up to date, with the log open for that moment."""
+
     def handle(self, *args: Any, **options: Any) -> str | None:
         """Rename the tables of the former app and what is remembered of its migrations, then migrate."""
         adopt(options["database"])
