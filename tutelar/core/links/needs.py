@@ -391,3 +391,7 @@ def gap_of_route(known: "LinkIndex", link: Link, *more: str) -> bool:
         return True
     keys = {"route", "one-network", *more}
     return any(need.key in keys and need.gap(case) is not None for need in case.kind.needs)
+
+
+# what one that follows a main station or a master monitor needs, the first that is missing first
+FOLLOWING = (followed, one_network, address, set_up, port, registration, number, hardware, supply)

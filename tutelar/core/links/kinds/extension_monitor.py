@@ -5,18 +5,7 @@ from collections.abc import Iterator
 from tutelar.core.line import Line
 from tutelar.core.links.base import EndValue, Kind, Number, ResolvedLink, Test
 from tutelar.core.links.kinds.monitor_at_station import call_flows, listed_lines
-from tutelar.core.links.needs import (
-    address,
-    followed,
-    hardware,
-    limit_of,
-    number,
-    one_network,
-    port,
-    registration,
-    set_up,
-    supply,
-)
+from tutelar.core.links.needs import FOLLOWING, limit_of
 from tutelar.core.links.partner_values import address_line, entry_key, port_lines, secret_line
 
 
@@ -46,7 +35,7 @@ KIND = Kind(
     group="Door calls",
     starts=frozenset({"indoor-monitor"}),
     ends=frozenset({"indoor-monitor"}),
-    needs=(followed, one_network, address, set_up, port, registration, number, hardware, supply),
+    needs=FOLLOWING,
     number=Number("extension number", _extensions),
     asks=("signalling", "signalling-tls"),
     values=_values,

@@ -5,18 +5,7 @@ from collections.abc import Iterator
 from tutelar.core.line import Line
 from tutelar.core.links.base import EndValue, Kind, Number, ResolvedLink, Test
 from tutelar.core.links.kinds.monitor_at_station import ESCAPE, call_flows, listed_lines, main_number
-from tutelar.core.links.needs import (
-    address,
-    followed,
-    hardware,
-    limit_of,
-    number,
-    one_network,
-    port,
-    registration,
-    set_up,
-    supply,
-)
+from tutelar.core.links.needs import FOLLOWING, limit_of
 from tutelar.core.links.partner_values import address_line, entry_key, port_lines, secret_line
 
 
@@ -44,7 +33,7 @@ KIND = Kind(
     group="Door calls",
     starts=frozenset({"door-station", "doorbell"}),
     ends=frozenset({"door-station", "doorbell", "call-server"}),
-    needs=(followed, one_network, address, set_up, port, registration, number, hardware, supply),
+    needs=FOLLOWING,
     number=Number("station number", _stations),
     asks=("signalling", "signalling-tls"),
     values=_values,
