@@ -3,6 +3,7 @@ import { useEffect } from "react";
 import { ask, client, type Refused, type Schemas } from "../api/client";
 import { invalidateWork, useSession, useSiteKey } from "../api/site";
 import { dequeue, enqueue, type Waiting, waiting } from "./outbox";
+import { mayBeLeft } from "./Secret";
 
 export type Line = Schemas["LineRow"];
 export type Group = Schemas["GroupRow"];
@@ -125,9 +126,10 @@ export function useTicks(stage: string[]) {
         mark(subject, (item) => item.key === line.key, true);
       return line !== undefined;
     },
-    /** Tick every value of a group. */
+    /** Tick every value of a group; one that somebody has to fill or to leave open first is passed over. */
     all: (subject: string, group: Group) => {
-      const keys = new Set(group.lines.map((line) => line.key));
+      const ready = group.lines.filter((line) => !line.secret || !mayBeLeft(line.secret));
+      const keys = new Set(ready.map((line) => line.key));
       mark(subject, (item) => keys.has(item.key) && !item.ticked, true);
     },
     error: mutation.error ?? mutation.failureReason,
