@@ -66,6 +66,31 @@ class Manners(Browsing):
         expect(values.get_by_role("button", pressed=True)).to_have_count(3)  # recovery is open
         self.expected = ("401",)
 
+    def test_a_site_goes_and_comes_back_and_its_log_is_found_among_all(self) -> None:
+        raw = document([device(1, name="Slipway cam"), device(2)], site={"key": "slipway", "name": "Old slipway"})
+        self.server.store(raw)
+        visit = Visit.start(self.browser, self.server)
+        page = visit.go("/")
+        page.get_by_role("button", name="Remove Old slipway").click()
+        expect(page.get_by_role("dialog")).to_contain_text("put back for 30 days")
+        self.assertEqual(visit.violations(), [])
+        page.get_by_role("button", name="Remove it").click()
+        gone = page.get_by_role("region", name="Removed sites")
+        expect(gone).to_contain_text("Old slipway")
+        self.assertEqual(visit.violations(), [])
+        gone.get_by_role("button", name="Put Old slipway back").click()
+        expect(gone).to_have_count(0)
+        page.get_by_role("link", name="Log of every site").click()
+        page.get_by_label("An address, a serial number").fill("02-1A-4B-00-00-01 slipway")
+        lines = page.get_by_role("list", name="Lines found")
+        expect(lines).to_contain_text("Slipway cam added: serial")
+        self.assertEqual(visit.violations(), [])
+        lines.get_by_role("link", name="Old slipway").first.click()
+        page.goto(f"{self.server.address}/sites/slipway/logbook")
+        page.get_by_role("button", name="Show the 2 lines under it").click()
+        expect(page.get_by_text("added: serial S2")).to_be_visible()
+        self.assertEqual(visit.violations(), [])
+
     def test_a_lost_server_is_said_and_what_was_typed_stays(self) -> None:
         visit = Visit.start(self.browser, self.server)
         page = visit.go("/sites/brackwater/survey?ask=retention")
