@@ -108,7 +108,7 @@ class Commands(TestCase):
         self.assertEqual(tutelar("check", "-", given=json.dumps(warned)).returncode, 0)
 
     def test_the_run_has_the_keys_of_the_contract(self) -> None:
-        done = tutelar("run", str(DEMO), "--json", "--hands", "2")
+        done = tutelar("run", str(DEMO), "--json", "--hands", "2", "--limit", "0.2")
         result = json.loads(done.stdout)
         keys = ["total_s", "hands_s", "idle_s", "adapter_changes", "lower_bound_s", "steps", "problems"]
         self.assertEqual((done.returncode, list(result)), (0, [*keys, "lower_bound_why", "gap", "one_by_one_s"]))
@@ -128,7 +128,7 @@ class Commands(TestCase):
             "why",
         ]
         self.assertEqual(list(result["steps"][0]), step)
-        self.assertIn("IPv4 address: 10.62.8.101", tutelar("run", str(DEMO)).stdout)
+        self.assertIn("IPv4 address: 10.62.8.101", tutelar("run", str(DEMO), "--limit", "0.2").stdout)
 
     def test_the_run_says_what_it_saves_and_how_far_it_can_be_from_the_best(self) -> None:
         site = self.file(document([device(1), device(2), device(3, "larkmoor-rec-8")]))

@@ -5,9 +5,10 @@ from dataclasses import replace
 from itertools import pairwise
 from unittest import TestCase
 
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests import so_many
 from tests.core.test_run import any_site
 from tests.samples import device, document, read
 from tutelar.core.run import Run, run
@@ -27,6 +28,7 @@ PANEL = {
 
 
 class Words(TestCase):
+    @settings(max_examples=so_many(25, 600))
     @given(st.integers(0, 10_000))
     def test_after_any_words_the_run_tells_the_truth_and_can_be_ended(self, seed: int) -> None:
         dice, site = random.Random(seed), read(any_site(seed % 40))

@@ -96,13 +96,13 @@ class Kept(SecretCase):
         for reason, status in (
             ("", 422),
             ("  ", 422),
-            ("it is admin123! as ever", 422),
+            ("it is welcome12! as ever", 422),
             ("the customer insists", 204),
         ):
-            body = {"version": 0, "secret": "Admin123!", "reason": reason}
+            body = {"version": 0, "secret": "Welcome12!", "reason": reason}
             said = self.call("PUT", f"/sites/{key}/devices/d-1/secrets/administrator", body)
             self.assertEqual(said[0], status, said)
-            self.assertNotIn("Admin123!", json.dumps(said[1]))
+            self.assertNotIn("Welcome12!", json.dumps(said[1]))
         self.assertTrue(
             self.call("POST", f"/sites/{key}/devices/d-2/secrets/administrator/check", {"secret": "Camera-1"})[1][
                 "weak"
