@@ -58,7 +58,7 @@ def link_problems(site: Site) -> Iterator[Problem]:
             holder = seats[to_key, kind, side].setdefault(slot, link)
             if holder is not link:
                 shared.setdefault((to_key, kind, slot, side), [holder]).append(link)
-        elif kind in _NEEDS_SLOT:
+        elif kind in _NEEDS_SLOT and not link.wanted:  # a wish takes no number
             word = slot_word(kind)
             yield problem(
                 "link.no-slot",

@@ -53,6 +53,7 @@ def link_card(row: models.Site, number: int) -> Sheet:
         "at": link.at,
         "account": link.account,
         "state": item.state,
+        "wanted": bool(link.wanted),
         "reason": item.reason,
         "needs": _needs(item),
         "groups": [group for end in ("from", "to") for group in _ends(row, item, end)],

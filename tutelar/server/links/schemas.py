@@ -157,6 +157,7 @@ class LinkCard(Schema):
     at: str | None
     account: str | None
     state: LinkState
+    wanted: bool
     reason: str | None
     needs: list[NeedRow]
     groups: list[GroupRow]

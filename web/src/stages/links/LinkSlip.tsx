@@ -4,7 +4,7 @@ import { Mark, State } from "../../parts/Mark";
 import { LinkForm } from "./LinkForm";
 import { RoomBar } from "./RoomBar";
 import { type Card, useLink } from "./useLink";
-import { STATES, seatWord } from "./words";
+import { STATES, seatWord, stateWord } from "./words";
 
 /** What the chosen link needs, and the ways on: type its values, witness it, move it, remove it. */
 export function LinkSlip({
@@ -32,7 +32,7 @@ export function LinkSlip({
     <>
       <p className="flex items-center justify-between gap-3 text-small text-ink-2">
         {card.title}
-        <State name={look.mark}>{look.word}</State>
+        <State name={look.mark}>{stateWord(card)}</State>
       </p>
       <h2 className="text-lead leading-6 font-semibold [overflow-wrap:anywhere]">
         <DeviceLink device={card.start}>{card.start_name}</DeviceLink>
@@ -93,12 +93,20 @@ export function LinkSlip({
       {card.rooms.map((room) => (
         <RoomBar key={room.word} room={room} target={card.to_name} start={card.start_name} />
       ))}
-      <button type="button" className="btn btn-main mt-3 w-full justify-center" onClick={tie}>
-        {typed < lines.length ? "Type its values" : "Test it"}
-      </button>
-      <p className="pt-1 text-note text-ink-2">
-        {typed} of {lines.length} values typed, {seen} of {card.tests.length} tests seen.
-      </p>
+      {card.state === "impossible" ? (
+        <p className="pt-3 text-small">
+          There is nothing to type or to test while it cannot be made; it takes no number either.
+        </p>
+      ) : (
+        <>
+          <button type="button" className="btn btn-main mt-3 w-full justify-center" onClick={tie}>
+            {typed < lines.length ? "Type its values" : "Test it"}
+          </button>
+          <p className="pt-1 text-note text-ink-2">
+            {typed} of {lines.length} values typed, {seen} of {card.tests.length} tests seen.
+          </p>
+        </>
+      )}
       <LinkForm card={card} open={changing} removed={removed} />
     </>
   );
