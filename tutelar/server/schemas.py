@@ -7,6 +7,8 @@ from ninja import Schema
 
 
 class Fault(Schema):
+    """What is wrong, and where."""
+
     path: str
     message: str
 
@@ -28,6 +30,8 @@ class Conflict(Schema):
 
 
 class Revised(Schema):
+    """The revision of what was written."""
+
     revision: int
 
 
@@ -48,11 +52,15 @@ class Laptop(Schema):
 
 
 class Move(Schema):
+    """The address that mends a problem."""
+
     device: str
     address: str
 
 
 class ProblemRow(Schema):
+    """A problem with its sentence, its fix and what it concerns."""
+
     code: str
     level: Literal["error", "warning", "note"]
     subjects: list[str]
@@ -62,6 +70,8 @@ class ProblemRow(Schema):
 
 
 class EventRow(Schema):
+    """A line of the log."""
+
     id: int
     at: datetime
     by: str

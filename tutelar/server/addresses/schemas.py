@@ -10,6 +10,8 @@ from tutelar.server.schemas import ProblemRow
 
 
 class Span(Schema):
+    """A range with what it is for."""
+
     kind: Literal["edge", "gateway", "dns", "pool", "kept"]
     first: str
     last: str
@@ -17,6 +19,8 @@ class Span(Schema):
 
 
 class Placed(Schema):
+    """A device with its address."""
+
     key: str
     name: str
     place: str | None
@@ -31,6 +35,8 @@ class Placed(Schema):
 
 
 class NetworkSheet(Schema):
+    """A network with its addresses and who holds them."""
+
     key: str
     label: str
     cidr: str
@@ -46,6 +52,8 @@ class NetworkSheet(Schema):
 
 
 class Addresses(Schema):
+    """Every network of the site."""
+
     revision: int
     networks: list[NetworkSheet]
     problems: list[ProblemRow]
@@ -54,6 +62,8 @@ class Addresses(Schema):
 
 
 class MoveWanted(Schema):
+    """An address that a device is to have."""
+
     model_config = ConfigDict(extra="forbid")
 
     device: str
@@ -82,6 +92,8 @@ class MovePreview(Schema):
 
 
 class KeepFree(Schema):
+    """A range that is kept free, and for whom."""
+
     model_config = ConfigDict(extra="forbid")
 
     revision: int
@@ -91,6 +103,8 @@ class KeepFree(Schema):
 
 
 class RenumberWanted(Schema):
+    """A new range for a network."""
+
     model_config = ConfigDict(extra="forbid")
 
     to: str = Field(max_length=50)
@@ -98,6 +112,8 @@ class RenumberWanted(Schema):
 
 
 class RenumberDo(RenumberWanted):
+    """A new range, with the revision that its preview saw."""
+
     revision: int
 
 
@@ -113,6 +129,8 @@ class Renumbered(Schema):
 
 
 class RenumberPreview(Schema):
+    """What renumbering a network would change."""
+
     revision: int
     cidr: str
     devices: list[Renumbered]
@@ -121,6 +139,8 @@ class RenumberPreview(Schema):
 
 
 class FindingRow(Schema):
+    """What a line of a table means for the site."""
+
     kind: Literal[
         "taken", "elsewhere", "stale", "factory", "kin", "stranger", "unread", "leased", "expected", "router", "foreign"
     ]

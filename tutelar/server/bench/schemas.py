@@ -11,6 +11,8 @@ from tutelar.server.values.row_schemas import GroupRow
 
 
 class StepRow(Schema):
+    """A step of the run."""
+
     id: str
     device: str | None
     kind: str
@@ -36,6 +38,8 @@ class ContactRow(Schema):
 
 
 class CurrentAdvice(Schema):
+    """What to do now, with the values to type."""
+
     step: str
     open: str | None
     expect: str | None
@@ -85,6 +89,8 @@ class TimeRow(Schema):
 
 
 class BenchSheet(Schema):
+    """The run as one technician has it."""
+
     revision: int
     run: RunState
     steps: list[StepRow]
@@ -122,6 +128,8 @@ class PhoneWay(Schema):
 
 
 class PhoneWays(Schema):
+    """How a phone opens the bench."""
+
     ways: list[PhoneWay]
     note: str
 

@@ -18,6 +18,8 @@ class FieldRow(Schema):
 
 
 class ProfileSheet(Schema):
+    """A model with the fields that people may write."""
+
     key: str
     label: str
     revision: int
@@ -27,6 +29,8 @@ class ProfileSheet(Schema):
 
 
 class ProfileRow(Schema):
+    """A model of the catalogue."""
+
     key: str
     label: str
     maker: str | None
@@ -47,4 +51,6 @@ class ProfileChange(Schema):
 
 
 class Said(Schema):
+    """What was done, in one sentence."""
+
     sentence: str

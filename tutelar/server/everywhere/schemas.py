@@ -21,6 +21,8 @@ class FoundLine(Schema):
 
 
 class FoundLines(Schema):
+    """The newest lines found, and whether there are older ones."""
+
     lines: list[FoundLine]
     more: bool
 

@@ -38,11 +38,15 @@ class ModelRow(Schema):
 
 
 class NetworkChoice(Schema):
+    """A network to choose."""
+
     key: str
     label: str
 
 
 class Kit(Schema):
+    """The kit with all that may be chosen in it."""
+
     revision: int
     devices: list[KitDevice]
     models: list[ModelRow]
@@ -77,25 +81,35 @@ class DeviceChange(Schema):
 
 
 class OneChange(DeviceChange):
+    """The change of one device among several."""
+
     device: str
 
 
 class DeviceChanges(Schema):
+    """Changes of several devices, all or nothing."""
+
     model_config = ConfigDict(extra="forbid")
 
     changes: list[OneChange] = Field(min_length=1, max_length=5_000)
 
 
 class DeviceRevision(Schema):
+    """A device as it stood when somebody looked."""
+
     key: str
     revision: int
 
 
 class DeviceRevisions(Schema):
+    """Devices with their new revisions."""
+
     devices: list[DeviceRevision]
 
 
 class Removal(Schema):
+    """Devices to remove, all or nothing."""
+
     model_config = ConfigDict(extra="forbid")
 
     devices: list[DeviceRevision] = Field(min_length=1, max_length=5_000)
@@ -110,6 +124,8 @@ class Removed(Schema):
 
 
 class NewDevice(Schema):
+    """A device as in the document."""
+
     model_config = ConfigDict(extra="forbid")
 
     key: str
@@ -125,6 +141,8 @@ class NewDevice(Schema):
 
 
 class NamePattern(Schema):
+    """A pattern of names for devices."""
+
     model_config = ConfigDict(extra="forbid")
 
     pattern: str = Field(max_length=200)
@@ -132,6 +150,8 @@ class NamePattern(Schema):
 
 
 class Names(Schema):
+    """The name of each device by its key."""
+
     names: dict[str, str]
 
 
@@ -146,6 +166,8 @@ class Note(Schema):
 
 
 class Defaults(Schema):
+    """What rows of a note have that say nothing of it."""
+
     model_config = ConfigDict(extra="forbid")
 
     model: str = ""
@@ -155,6 +177,8 @@ class Defaults(Schema):
 
 
 class NoteLine(Schema):
+    """A row of a note as text."""
+
     model_config = ConfigDict(extra="forbid")
 
     line: int
@@ -172,26 +196,36 @@ class NoteRows(Schema):
 
 
 class NoteImport(NoteRows):
+    """A note with the revision that its preview saw."""
+
     revision: int
 
 
 class NoteRow(Schema):
+    """What a row of a note would do."""
+
     line: int
     action: Literal["add", "change", "same", "skip", "refuse"]
     sentence: str
 
 
 class NotePreview(Schema):
+    """What bringing a note in would do."""
+
     rows: list[NoteRow]
     revision: int
 
 
 class NoteResult(Schema):
+    """Keys of the devices that were added and changed."""
+
     added: list[str]
     changed: list[str]
 
 
 class ScanText(Schema):
+    """What a scanner read, with the device in hand."""
+
     model_config = ConfigDict(extra="forbid")
 
     text: str = Field(max_length=2_000)

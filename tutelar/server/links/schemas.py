@@ -74,11 +74,15 @@ class KindRow(Schema):
 
 
 class StateCount(Schema):
+    """How many links are in a state."""
+
     state: LinkState
     number: int
 
 
 class Links(Schema):
+    """Every link, by what it leads to."""
+
     revision: int
     beams: list[Beam]
     untied: list[Untied]
@@ -125,11 +129,15 @@ class Room(Schema):
 
 
 class Seat(Schema):
+    """A number at a target, and who has it."""
+
     number: int
     holder: str | None
 
 
 class Target(Schema):
+    """A device that a link may lead to."""
+
     key: str
     name: str
     fits: bool
@@ -187,11 +195,15 @@ class LinkParts(Schema):
 
 
 class LinkChange(LinkParts):
+    """Keys of a link to change."""
+
     revision: int
     to: str | None = None
 
 
 class NewLink(LinkParts):
+    """A link as in the document."""
+
     kind: LinkKind = "records"
     start: str
     to: str
@@ -208,6 +220,8 @@ class Witnessed(Schema):
 
 
 class ProposedChange(Schema):
+    """A link that a proposal ties, moves or takes out, and why."""
+
     action: Literal["add", "number", "move", "remove"]
     start_name: str
     to_name: str
@@ -227,24 +241,32 @@ class ProposalSheet(Schema):
 
 
 class TableRow(Schema):
+    """What a row of a table would do."""
+
     line: int
     action: Literal["add", "change", "same", "skip", "refuse"]
     sentence: str
 
 
 class TablePreview(Schema):
+    """What bringing a table in would do."""
+
     revision: int
     strange: list[str]
     rows: list[TableRow]
 
 
 class TableResult(Schema):
+    """How many links were added, changed and left out."""
+
     added: int
     changed: int
     left_out: int
 
 
 class NumberRow(Schema):
+    """A number that somebody types or dials."""
+
     link: int
     revision: int
     word: str
@@ -257,6 +279,8 @@ class NumberRow(Schema):
 
 
 class ZoneRow(Schema):
+    """A paging zone."""
+
     number: int
     address: str
     port: int
@@ -266,12 +290,16 @@ class ZoneRow(Schema):
 
 
 class ServerLines(Schema):
+    """How many lines of a call server are spoken for."""
+
     server: str
     sentence: str
     full: bool
 
 
 class RingRow(Schema):
+    """How long monitor, forward and person ring in seconds, and whether the station rings as long."""
+
     monitor_s: float
     forward_s: float
     person_s: float
@@ -282,6 +310,8 @@ class RingRow(Schema):
 
 
 class FlatRow(Schema):
+    """Where a monitor stands in the house."""
+
     device: str
     name: str
     revision: int
@@ -291,6 +321,8 @@ class FlatRow(Schema):
 
 
 class Numbers(Schema):
+    """The site's numbers, zones, lines and ring times."""
+
     revision: int
     rows: list[NumberRow]
     planned: int
@@ -318,6 +350,8 @@ class NumberingChange(Schema):
 
 
 class FlatChange(Schema):
+    """Where a monitor stands from now on."""
+
     model_config = ConfigDict(extra="forbid")
 
     revision: int

@@ -5,6 +5,8 @@ from pydantic import ConfigDict, Field
 
 
 class NewAuthority(Schema):
+    """Who answers for testing which real networks."""
+
     model_config = ConfigDict(extra="forbid")
 
     person: str = Field(max_length=200)

@@ -7,6 +7,8 @@ from pydantic import ConfigDict, Field
 
 
 class Correction(Schema):
+    """What was said of a line later."""
+
     at: datetime
     by: str
     sentence: str
@@ -31,11 +33,15 @@ class LogLine(Schema):
 
 
 class LogDevice(Schema):
+    """A device that lines are about."""
+
     key: str
     name: str
 
 
 class Logbook(Schema):
+    """The newest lines, and whether there are older ones."""
+
     lines: list[LogLine]
     more: bool
     devices: list[LogDevice]
@@ -55,8 +61,12 @@ class NewEntry(Schema):
 
 
 class Entered(Schema):
+    """The number of the new line."""
+
     id: int
 
 
 class Photo(Schema):
+    """The name of a photograph that was kept."""
+
     name: str

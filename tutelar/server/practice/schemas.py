@@ -10,6 +10,8 @@ from tutelar.standin.unboxed import State
 
 
 class PracticeFault(Schema):
+    """A fault that the pretend site plays."""
+
     model_config = ConfigDict(extra="forbid", populate_by_name=True)
 
     kind: str

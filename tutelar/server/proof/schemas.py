@@ -21,6 +21,8 @@ class LeftOpen(Schema):
 
 
 class Cell(Schema):
+    """A check of a device with its last reading."""
+
     device: str
     check: str
     state: CellState
@@ -37,6 +39,8 @@ class Cell(Schema):
 
 
 class ProofColumn(Schema):
+    """A check as a column of the sheet."""
+
     key: str
     name: str
     place: str
@@ -56,6 +60,8 @@ class CheckRow(Schema):
 
 
 class ProofRun(Schema):
+    """How far a measuring is."""
+
     id: int
     state: Literal["waiting", "running", "done", "cancelled", "failed"]
     measured: int
@@ -131,6 +137,8 @@ class FaultKind(Schema):
 
 
 class ProofSheet(Schema):
+    """The proof sheet."""
+
     columns: list[ProofColumn]
     checks: list[CheckRow]
     cells: list[Cell]
@@ -162,6 +170,8 @@ class FamilyRules(Schema):
 
 
 class ProofRulesSheet(Schema):
+    """What this site asks for at its proof."""
+
     revision: int
     clock_s: float
     measured: list[RuleRow]
@@ -180,6 +190,8 @@ class RulesChange(Schema):
 
 
 class NewProof(Schema):
+    """What to measure, with which faults of the pretend site."""
+
     model_config = ConfigDict(extra="forbid")
 
     faults: list[PracticeFault] = []

@@ -59,6 +59,8 @@ class Job(Schema):
 
 
 class Findable(Schema):
+    """A device as Find finds it."""
+
     key: str
     name: str
     place: str | None
@@ -80,14 +82,20 @@ class Frame(Schema):
 
 
 class Imported(Schema):
+    """The site that was stored."""
+
     key: str
     name: str
 
 
 class Session(Schema):
+    """Who is signed in."""
+
     user: str | None
 
 
 class Login(Schema):
+    """Name and password."""
+
     username: str = Field(max_length=150)
     password: str = Field(max_length=500)

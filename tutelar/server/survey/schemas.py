@@ -7,6 +7,8 @@ from pydantic import ConfigDict, Field
 
 
 class Option(Schema):
+    """A choice of an answer."""
+
     value: str
     word: str
 
@@ -28,6 +30,8 @@ class BlankRow(Schema):
 
 
 class FollowRow(Schema):
+    """What follows from an answer."""
+
     level: Literal["good", "note", "warning", "error"]
     message: str
     fix: str | None
@@ -49,12 +53,16 @@ class QuestionRow(Schema):
 
 
 class NetworkName(Schema):
+    """A network with how many devices are in it."""
+
     key: str
     label: str
     devices: int
 
 
 class Survey(Schema):
+    """The questions with their answers and what follows."""
+
     revision: int
     site: dict[str, Any]
     internet: dict[str, Any] | None
@@ -66,6 +74,8 @@ class Survey(Schema):
 
 
 class SurveyChange(Schema):
+    """Parts of the document that the survey holds."""
+
     model_config = ConfigDict(extra="forbid")
 
     revision: int
@@ -99,6 +109,8 @@ class Preview(Schema):
 
 
 class NewNetwork(Schema):
+    """A network by its name and range."""
+
     model_config = ConfigDict(extra="forbid")
 
     revision: int

@@ -52,6 +52,8 @@ class LineRow(Schema):
 
 
 class GroupRow(Schema):
+    """A group of values as they are typed together."""
+
     key: str
     title: str
     caution: str | None
@@ -84,6 +86,8 @@ class TellingRow(Schema):
 
 
 class Told(Schema):
+    """That a device was told of a changed value."""
+
     model_config = ConfigDict(extra="forbid")
 
     tellings: list[Annotated[int, Field(ge=1, le=2**53)]] = Field(max_length=5000)
@@ -110,6 +114,8 @@ class LeftEmpty(Schema):
 
 
 class Candidate(Schema):
+    """A secret that is only judged."""
+
     model_config = ConfigDict(extra="forbid")
 
     secret: SecretStr = Field(max_length=300)
@@ -127,6 +133,8 @@ class Judged(Schema):
 
 
 class Press(Schema):
+    """A key of a telephone-style keypad, and how often it is pressed."""
+
     character: str
     key: str
     times: int
@@ -148,6 +156,8 @@ class Taken(Schema):
 
 
 class TriesRow(Schema):
+    """How many refused logins a device still takes."""
+
     refused: int
     left: int
     stop: bool

@@ -12,6 +12,8 @@ from tutelar.server.values.row_schemas import GroupRow, SecretRow, TellingRow, T
 
 
 class DeviceSecrets(Schema):
+    """What is kept of one device, and how many refused logins it still takes."""
+
     key: str
     name: str
     place: str | None
@@ -28,6 +30,8 @@ class RuleConflict(Schema):
 
 
 class Secrets(Schema):
+    """What is kept of every device, the site's school, and who was not told of a change."""
+
     revision: int
     school: Literal["device", "family"]
     devices: list[DeviceSecrets]
@@ -51,18 +55,24 @@ class ClockRow(Schema):
 
 
 class LookRow(Schema):
+    """A look at a clock that is due."""
+
     device: str
     name: str
     why: str
 
 
 class TurnRow(Schema):
+    """A coming change of daylight saving."""
+
     at: datetime
     sentence: str
     looks: list[LookRow]
 
 
 class Clocks(Schema):
+    """The site's time and each device's clock."""
+
     zone: str | None
     rule: str | None
     fault: str | None
@@ -75,6 +85,8 @@ class Clocks(Schema):
 
 
 class PortRow(Schema):
+    """A port of a device with who has it typed in."""
+
     service: str
     title: str
     port: int
@@ -84,6 +96,8 @@ class PortRow(Schema):
 
 
 class DevicePorts(Schema):
+    """A device with its ports."""
+
     key: str
     name: str
     place: str | None
@@ -91,12 +105,16 @@ class DevicePorts(Schema):
 
 
 class LoginRow(Schema):
+    """How many of a device's logins at once are spoken for."""
+
     device: str
     sentence: str
     full: bool
 
 
 class ForwardRow(Schema):
+    """A port that is forwarded from outside."""
+
     outside: int
     device: str
     name: str
@@ -109,6 +127,8 @@ class ForwardRow(Schema):
 
 
 class Ports(Schema):
+    """The site's ports and what is forwarded."""
+
     revision: int
     devices: list[DevicePorts]
     logins: list[LoginRow]
@@ -118,6 +138,8 @@ class Ports(Schema):
 
 
 class ChoiceRow(Schema):
+    """A setting on which schools differ."""
+
     key: str
     label: str
     usual: str
@@ -126,17 +148,23 @@ class ChoiceRow(Schema):
 
 
 class FamilyChoices(Schema):
+    """The settings of a family."""
+
     family: Family
     title: str
     lines: list[ChoiceRow]
 
 
 class Choices(Schema):
+    """The settings of every family."""
+
     revision: int
     families: list[FamilyChoices]
 
 
 class Choice(Schema):
+    """The site's own word for a setting."""
+
     model_config = ConfigDict(extra="forbid")
 
     revision: int
@@ -146,6 +174,8 @@ class Choice(Schema):
 
 
 class School(Schema):
+    """One password a device, or one a family."""
+
     model_config = ConfigDict(extra="forbid")
 
     revision: int
@@ -163,12 +193,16 @@ class ClockShown(Schema):
 
 
 class Finding(Schema):
+    """What is wrong with a clock."""
+
     offset_s: float
     finding: str
     message: str
 
 
 class NewPorts(Schema):
+    """New ports of a device by service."""
+
     model_config = ConfigDict(extra="forbid")
 
     revision: int
@@ -176,6 +210,8 @@ class NewPorts(Schema):
 
 
 class NewForward(Schema):
+    """A decision to forward a port."""
+
     model_config = ConfigDict(extra="forbid")
 
     revision: int
@@ -199,6 +235,8 @@ class SlotRow(Schema):
 
 
 class DeviceLink(Schema):
+    """A link of a device, from either end."""
+
     kind: str
     outgoing: bool
     other: str
@@ -207,6 +245,8 @@ class DeviceLink(Schema):
 
 
 class DevicePage(Schema):
+    """Everything known about one device."""
+
     revision: int
     key: str
     name: str
