@@ -40,6 +40,11 @@ class TwoHardwareAddresses(TestCase):
         self.assertIn("held 10.20.30.120 by its cable", rows[CABLE].sentence)
         self.assertEqual(findings(site, plan(site), seen[1:]).unseen, ("d-1",))
 
+    def test_whoever_holds_its_address_may_be_it_while_its_radio_address_is_not_known(self) -> None:
+        site = read(document([on_wifi(address="10.20.30.60") | {"wifi_mac": None}]))
+        row = findings(site, plan(site), [Sighting("10.20.30.60", RADIO)]).rows[0]
+        self.assertEqual((row.kind, row.device, row.set_mac), ("unread", "d-1", False))
+
     def test_it_is_itself_by_either_and_proven_with_its_cable_out(self) -> None:
         site = read(document([on_wifi(address="10.20.30.60"), device(2)]))
         for mac, other in ((CABLE, None), (RADIO, None), ("02:1a:4b:00:00:99", "02:1a:4b:00:00:99")):

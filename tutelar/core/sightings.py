@@ -162,11 +162,14 @@ class _Judge:
     def _strange(self, item: Sighting) -> tuple[Kind, Device | None, str, frozenset[str]]:
         who = f"{item.mac} ({item.name})" if item.name else item.mac
         holder = self.holder.get(item.address)
-        if holder is not None and not holder.mac:
+        if holder is not None and holder.medium == "wifi" and not holder.wifi_mac:
+            said = f"{holder.label} may be the one at {item.address}: {who}. Its Wi-Fi address is not known yet."
+            return "unread", holder, said, frozenset()
+        if holder is not None and not holder.network_mac:
             said = f"{holder.label} may be the one at {item.address}: {who}. Its label is not read yet."
             return "unread", holder, said, frozenset({"mac"})
         if holder is not None:
-            said = f"{who} holds {item.address}, which is planned for {holder.label} ({holder.mac})."
+            said = f"{who} holds {item.address}, which is planned for {holder.label} ({holder.network_mac})."
             return "taken", holder, said, self._marks("keep", item.address)
         ground = self.ground(item.address)
         if item.address in self.factory:

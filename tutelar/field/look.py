@@ -195,8 +195,10 @@ class DeviceProbe:
         return fault.code if fault is not None else None
 
     async def _factory(self, teller: str, account: Account) -> None:
-        """Try the factory login once, where one refused try locks nobody out; whoever is a stranger is not asked."""
-        if self._logins() < 1 or self.seen.identity is None or stranger(self.device, self.seen) is not None:
+        """Try the factory login once, where one refused try locks nobody out, and only at whoever is the device: it
+        says so, or it took the planned login."""
+        known = self.seen.identity is not None or self.seen.login == "taken"
+        if self._logins() < 1 or not known or stranger(self.device, self.seen) is not None:
             return
 
         async def how() -> float:

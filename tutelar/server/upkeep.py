@@ -1,5 +1,6 @@
 """What the server puts in order by itself, at its start and while it runs: sites removed long ago, lost photographs."""
 
+import logging
 import threading
 import time
 from pathlib import Path
@@ -11,6 +12,7 @@ from django.utils import timezone
 from tutelar.server import models
 from tutelar.server.site.removal import forget_removed
 
+_LOG = logging.getLogger(__name__)
 _EVERY_S, _LOST_AFTER_S = 6 * 3600.0, 24 * 3600.0
 
 
@@ -43,5 +45,7 @@ def _go_on() -> None:
         time.sleep(_EVERY_S)
         try:
             tidy()
+        except Exception:  # it is tried again; whatever is wrong now, the server goes on
+            _LOG.exception("What is left over could not be put in order.")
         finally:
             connection.close()

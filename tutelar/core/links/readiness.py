@@ -98,7 +98,7 @@ def basis(case: ResolvedLink) -> dict[str, str]:
             continue
         if at := known.addresses.get(device.key):
             found[f"{end}.address"] = at
-        if who := device.mac or device.serial:
+        if who := device.unit:
             found[f"{end}.hardware"] = who
     if (port := case.port()) is not None:
         found["port"] = str(port[1])

@@ -48,7 +48,7 @@ def expectations(site: Site, device: Device, assignment: Assignment | None) -> l
 
 def _expected(of: Subject, *, witnessed: bool = False) -> list[Expectation]:
     left_out = set(of.site.policy.proof.left_out) - FIRST
-    unit = of.device.network_mac or of.device.serial
+    unit = of.device.unit
     found = []
     for check in _asked(of):
         if (check.witnessed and not witnessed) or (check.key in left_out and not check.never_open):

@@ -28,7 +28,7 @@ def identities(device: Device, seen: Observation) -> tuple[str | None, str | Non
     if device.certificate is not None and seen.certificate is not None:
         other = f"its certificate is {short_mark(seen.certificate.fingerprint)}"
         return device.certificate, device.certificate if pinned(device, seen) else other
-    return device.network_mac or device.serial, None
+    return device.unit, None
 
 
 def pinned(device: Device, seen: Observation) -> bool:
@@ -43,7 +43,7 @@ def pinned(device: Device, seen: Observation) -> bool:
 def unit_of(site: Site, key: str) -> str:
     """Return what tells a unit from another one that takes its place: hardware address, serial number, else its key."""
     device = site.device_by_key.get(key)
-    return (device.network_mac or device.serial or key) if device else key
+    return (device.unit or key) if device else key
 
 
 def factory_login(site: Site, device: Device) -> tuple[str, str] | None:

@@ -147,6 +147,11 @@ class Device(Part):
         return self.wifi_mac if self.medium == "wifi" else self.mac
 
     @property
+    def unit(self) -> str | None:
+        """What tells this unit from another one that takes its place: hardware address, else serial number."""
+        return self.network_mac or self.serial
+
+    @property
     def macs(self) -> tuple[str, ...]:
         """The hardware addresses that are its own, the one that its network knows first."""
         return tuple(dict.fromkeys(filter(None, (self.network_mac, self.mac, self.wifi_mac))))

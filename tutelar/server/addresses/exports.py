@@ -49,7 +49,7 @@ def schedule_csv(row: models.Site) -> str:
                 item.gateway if item else None,
                 " ".join(item.dns) if item else None,
                 device.addressing,
-                device.mac,
+                device.network_mac,
                 device.serial,
                 states[device.key],
                 item.why if item else "Leased: the router gives it an address.",

@@ -81,7 +81,8 @@ def _about(row: models.Site | None, word: str) -> Q:
     for site, key in devices.filter(named).values_list("site__key", "key")[:_MOST_NAMED]:
         found.setdefault(site, []).append(key)
     if mac is not None or (address is None and _serial(word) is not None):
-        once = _with_values(models.Event.objects.filter(kind__startswith="device.")).filter(_had(word)).order_by()
+        lines = models.Event.objects.filter(kind__startswith="device.", **({"site_key": row.key} if row else {}))
+        once = _with_values(lines).filter(_had(word)).order_by()
         for site, key in once.values_list("site_key", "subject").distinct()[:_MOST_NAMED]:
             found.setdefault(site, []).append(key)
     about = Q(pk=None)

@@ -12,7 +12,6 @@ from django.utils import timezone
 from tutelar.core.wording import count
 from tutelar.server import models
 from tutelar.server.actor import Actor
-from tutelar.server.store import lookup
 from tutelar.server.store.writes import WriteRejected, bump, log, site_at_revision
 
 KEPT_DAYS = 30
@@ -54,9 +53,11 @@ def forget_removed(now: datetime) -> list[str]:
     """Delete what was removed long enough ago, with its photographs; return the keys. The log keeps that it was."""
     gone = []
     due = models.Site.objects.filter(removed_at__lte=now - timedelta(days=KEPT_DAYS))
-    for pk in due.values_list("pk", flat=True):
+    for pk in list(due.values_list("pk", flat=True)):
         with transaction.atomic():
-            row = lookup.removed_row(pk)
+            row = due.filter(pk=pk).first()
+            if row is None:  # put back meanwhile
+                continue
             log(row, SERVER, "site.gone", row.key, f"{row.name} is gone for good, with its photographs.")
             gone.append(row.key)
             models.Device.objects.filter(site=row, behind__isnull=False).delete()

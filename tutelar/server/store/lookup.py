@@ -16,11 +16,6 @@ def site_row(key: str) -> models.Site:
     return row
 
 
-def removed_row(pk: int) -> models.Site:
-    """Return the row of a removed site. Raises Site.DoesNotExist where it was put back meanwhile."""
-    return models.Site.objects.exclude(removed_at=None).get(pk=pk)
-
-
 def device_row(site: models.Site, key: str) -> models.Device:
     """Return the row of a device. Raises Http404 naming the key."""
     rows = models.Device.objects.select_related("model", "network", "behind")

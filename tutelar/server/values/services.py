@@ -49,7 +49,7 @@ def clock_shown(key: str, device_key: str, shown: str, ago_s: float, actor: Acto
         if keep:
             good = found.finding == "good"
             offset = round(found.offset_s, 1)
-            unit = device.mac or device.serial
+            unit = documents.document(row).device_by_key[device.key].unit
             seen = Reading(
                 device=device.key,
                 check="clock",
