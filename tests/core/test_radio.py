@@ -60,25 +60,44 @@ class TwoHardwareAddresses(TestCase):
 
 
 class Counted(TestCase):
-    @given(st.integers(1, 4), st.integers(1, 3), st.sampled_from(["channel", "device", None]))
+    @given(
+        st.integers(1, 5),
+        st.lists(st.integers(1, 3), min_size=1, max_size=2),
+        st.sampled_from(["channel", "device", None]),
+        st.lists(st.tuples(st.integers(1, 5), st.integers(1, 2), st.integers(0, 1)), unique=True, max_size=6),
+    )
     def test_proposals_stay_within_licences_however_they_are_counted(
-        self, devices: int, licences: int, per: str | None
+        self, devices: int, licences: list[int], per: str | None, tied: list[tuple[int, int, int]]
     ) -> None:
+        """`tied` channels of an encoder are at a recorder already, also beyond what it has licences for."""
         rows = [device(number, "enc") for number in range(1, devices + 1)]
-        raw = document([*rows, device(9, "rec")])
-        raw["models"] = [
-            {"key": "enc", "family": "encoder", "capacity": {"channels": 2}},
-            {"key": "rec", "family": "recorder", "capacity": {"licences": licences}, "licence_per": per},
+        raw = document([*rows, *(device(9 + at, f"rec-{at}") for at in range(len(licences)))])
+        raw["models"] = [{"key": "enc", "family": "encoder", "capacity": {"channels": 2}}] + [
+            {"key": f"rec-{at}", "family": "recorder", "capacity": {"licences": number}, "licence_per": per}
+            for at, number in enumerate(licences)
+        ]
+        there = {
+            (number, channel): into for number, channel, into in tied if number <= devices and into < len(licences)
+        }
+        raw["links"] = [
+            {"kind": "records", "from": f"d-{number}", "to": f"d-{9 + into}", "from_channel": channel}
+            for (number, channel), into in there.items()
         ]
         site = read(raw)
         after = proposed(site)[1]
-        links = [link for link in after.links if link.kind == "records" and link.to == "d-9"]
-        used = len({link.from_ for link in links}) if per == "device" else len(links)
-        self.assertLessEqual(used, licences)
-        self.assertEqual(len(links), min(2 * devices, licences * 2 if per == "device" else licences))
+        links = [link for link in after.links if link.kind == "records"]
         self.assertEqual([item for item in check(after) if item.code == "recorder.over-capacity"], [])
-        asked = [item for item in check(after) if item.code == "model.licence-per"]
-        self.assertEqual(bool(asked), per is None and len(links) > len({link.from_ for link in links}))
+        asked = {item.subjects[0] for item in check(after) if item.code == "model.licence-per"}
+        for at, number in enumerate(licences):
+            here = [link.from_ for link in links if link.to == f"d-{9 + at}"]
+            self.assertLessEqual(len(set(here)) if per == "device" else len(here), number)
+            self.assertEqual(f"rec-{at}" in asked, per is None and len(here) > len(set(here)))
+        if not there:  # as many as there is room for
+            self.assertEqual(len(links), min(2 * devices, sum(licences) * (2 if per == "device" else 1)))
+        alone = [number for number in range(1, devices + 1) if not any(one == number for one, _ in there)]
+        fitted = [item for item in check(read(raw)) if item.code == "recorder.over-capacity"]
+        if not fitted and not alone:  # nothing was wrong and nobody wants more: nothing is moved
+            self.assertEqual(len(links), len(there))
 
     def test_an_indoor_model_outdoors_and_the_sums_of_a_packet(self) -> None:
         raw = document([device(1, outdoors=True), device(2)], internet={"connection": "line", "mtu": 1492})

@@ -60,10 +60,12 @@ class Load:
         elif self.licences is not None and self.licensed > self.licences:
             self.beyond[position] = "licences"
 
-    def room_for(self, mbps: float) -> bool:
-        """Return whether one more device with one channel of this rate fits."""
-        fits = self.most_mbps is None or self.mbps + mbps <= self.most_mbps + 1e-9
-        return fits and (self.seats is None or self.seats > 0)
+    def room_for(self, mbps: float, device: str | None = None) -> bool:
+        """Return whether one more channel of this rate fits, of a device (None: of one that is not here yet)."""
+        rate = self.most_mbps is None or self.mbps + mbps <= self.most_mbps + 1e-9
+        channel = self.most_channels is None or self.channels < self.most_channels
+        covered = self.per_device and device in self.devices
+        return rate and channel and (self.licences is None or covered or self.licensed < self.licences)
 
     @property
     def seats(self) -> int | None:

@@ -3,7 +3,7 @@
 A link that may move and finds no room anywhere is taken out: nothing is kept where a recorder would be overfilled.
 """
 
-from collections.abc import Collection, Iterable, Iterator
+from collections.abc import Callable, Collection, Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from math import ceil, floor
 
@@ -25,6 +25,9 @@ class Proposed:
     proved: bool = True
 
 
+_Pack = Callable[[Sequence[Item], Sequence[Bin]], Packing]
+
+
 @dataclass(frozen=True, slots=True)
 class _Wish:
     """A channel of a device that wants a recorder; `position` of its link where it has one already."""
@@ -43,8 +46,7 @@ def propose_recording(known: LinkIndex, fixed: Collection[int]) -> Proposed:
         return Proposed((), ("There is no recorder.",) if wishes else (), keys)
     items = [_item(known, wish, recorders) for wish in wishes]
     loads = _loads(known, recorders, ())
-    bins = _bins(loads)
-    packing = _covered(pack(items, bins), wishes, items, loads)
+    packing = _packed(pack, wishes, items, loads)
     over = any(load.beyond for load in known.loads.values())
     if over or packing.left:
         movable = list(_movable(known, fixed, recorders))
@@ -53,15 +55,14 @@ def propose_recording(known: LinkIndex, fixed: Collection[int]) -> Proposed:
             wishes = [*movable, *(wish for wish in wishes if wish.device.key not in moving)]
             items = [_item(known, wish, recorders) for wish in wishes]
             loads = _loads(known, recorders, [wish.position for wish in movable if wish.position is not None])
-            bins = _bins(loads)
-            packing = _covered(keep_home(items, bins), wishes, items, loads)
+            packing = _packed(keep_home, wishes, items, loads)
     changes = [
         change
         for wish, place in zip(wishes, packing.bins, strict=True)
         if (change := _change(known, wish, None if place is None else recorders[place])) is not None
     ]
     left = dict.fromkeys(wishes[at].device.key for at in packing.left)
-    shortfall = tuple(_short(known, wishes, items, bins, packing, recorders))
+    shortfall = tuple(_short(known, wishes, items, _bins(loads), packing, recorders))
     return Proposed(tuple(changes), shortfall, tuple(left), packing.proved)
 
 
@@ -125,27 +126,33 @@ def _bins(loads: Iterable[Load]) -> list[Bin]:
     return found
 
 
-def _covered(packing: Packing, wishes: list[_Wish], items: list[Item], loads: list[Load]) -> Packing:
-    """Return a packing in which further channels of a device stand where its licence is taken already.
+def _packed(how: _Pack, wishes: list[_Wish], items: list[Item], loads: list[Load]) -> Packing:
+    """Return a packing of the items into what is free at the recorders.
 
-    The packing counts a licence a channel; where a recorder counts devices, what is left may still find room.
+    Where a recorder counts a licence a device, the first channels of all devices are packed before the further ones,
+    which then go home, or where the device has its licence already, before they take another one.
     """
-    if not packing.left or not any(load.per_device and load.licences is not None for load in loads):
-        return packing
-    bins, loads = list(packing.bins), [replace(load, devices=set(load.devices), beyond={}) for load in loads]
-    for at, into in enumerate(bins):
-        if into is not None:
-            loads[into].add(at, wishes[at].device.key, items[at].rate / 1000)
-    for at in packing.left:
-        device, mbps = wishes[at].device.key, items[at].rate / 1000
-        for into in items[at].allowed:
-            load, more = loads[into], 0 if device in loads[into].devices else 1
-            channels = load.most_channels is None or load.channels < load.most_channels
-            rate = load.most_mbps is None or load.mbps + mbps <= load.most_mbps + 1e-9
-            if channels and rate and (load.licences is None or load.licensed + more <= load.licences):
-                load.add(at, device, mbps)
-                bins[at] = into
-                break
+    if not any(load.per_device and load.licences is not None for load in loads):
+        return how(items, _bins(loads))
+    first = {wish.device.key: at for at, wish in reversed(list(enumerate(wishes)))}
+    order = sorted(first.values())
+    packing = how([items[at] for at in order], _bins(loads))
+    bins: list[int | None] = [None] * len(items)
+    loads = [replace(load, devices=set(load.devices), beyond={}) for load in loads]
+
+    def put(at: int, into: int) -> None:
+        loads[into].add(at, wishes[at].device.key, items[at].rate / 1000)
+        bins[at] = into
+
+    for at, place in zip(order, packing.bins, strict=True):
+        if place is not None:
+            put(at, place)
+    for at, item in enumerate(items):
+        key = wishes[at].device.key
+        there = sorted(item.allowed, key=lambda into: (into != item.home, key not in loads[into].devices))
+        into = next((into for into in there if loads[into].room_for(item.rate / 1000, key)), None)
+        if bins[at] is None and into is not None:
+            put(at, into)
     return Packing(tuple(bins), packing.proved and None not in bins)
 
 
