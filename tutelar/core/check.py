@@ -241,27 +241,25 @@ def _behind(site: Site, device: Device) -> Iterator[Problem]:
         )
 
 
-def _twice(site: Site, name: str) -> Iterator[tuple[str, list[Device]]]:
-    """Yield each value of a field that several devices bear, with these devices."""
-    distinct = set(map(attrgetter(name), site.devices))
-    if len(distinct) == len(site.devices) and name != "macs":
+def _twice(site: Site, names: tuple[str, ...]) -> Iterator[tuple[str, list[Device]]]:
+    """Yield each value that several devices bear in these fields, with these devices."""
+    borne = [(value, device) for device in site.devices for value in {getattr(device, name) for name in names} if value]
+    if len({value for value, _ in borne}) == len(borne):
         return
     groups: dict[str, list[Device]] = defaultdict(list)
-    for device in site.devices:
-        if value := getattr(device, name):
-            for one in value if isinstance(value, tuple) else (value,):
-                groups[one].append(device)
+    for value, device in borne:
+        groups[value].append(device)
     yield from ((value, group) for value, group in groups.items() if len(group) > 1)
 
 
 def _identity_problems(site: Site) -> Iterator[Problem]:
     """Yield what is wrong with hardware addresses, serial numbers and names."""
-    for field, what, fix in (
-        ("mac", "hardware address", "Read the hardware address off both labels."),
-        ("serial", "serial number", "Read the serial number off both labels."),
-        ("name", "name", "Give each the name that people at the site use."),
+    for field, also, what, fix in (
+        ("mac", ("wifi_mac",), "hardware address", "Read the hardware address off both labels."),
+        ("serial", (), "serial number", "Read the serial number off both labels."),
+        ("name", (), "name", "Give each the name that people at the site use."),
     ):
-        for value, group in _twice(site, "macs") if field == "mac" else _twice(site, field):
+        for value, group in _twice(site, (field, *also)):
             names = listed([device.key if field == "name" else device.label for device in group])
             keys = [device.key for device in group]
             yield problem(f"{field}.duplicate", keys, f"{names} have the same {what} {value}.", fix)

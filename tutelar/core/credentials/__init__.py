@@ -3,11 +3,10 @@
 from tutelar.core.credentials.candidate import faults, known_words, make, rivals, rule_conflicts, told_of_change
 from tutelar.core.credentials.rules import LOOK_ALIKE, Shared, fails, generate, kinds_in, shared_rule
 from tutelar.core.credentials.slots import SLOTS, Slot, holders, logins_with, rule_for, slots_of
-from tutelar.core.credentials.strength import HOLDS, Strength, strength
+from tutelar.core.credentials.strength import Strength, strength
 from tutelar.core.credentials.tries import Tries, tries
 
 __all__ = [
-    "HOLDS",
     "LOOK_ALIKE",
     "SLOTS",
     "Shared",

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from tutelar.core.wording import count
 
-HOLDS = 2  # the score from which a password is not guessed within a day
+_HOLDS = 2  # the score from which a password is not guessed within a day
 LONGEST = 72  # characters looked at; the estimator takes long over more, and a longer one is not weaker
 _SPOKEN = 9  # a number of more digits tells nobody anything
 _WORDS = ("guessed at once", "guessed within a day", "holds against guessing at the device", "strong", "very strong")
@@ -18,6 +18,11 @@ class Strength:
     score: int
     sentence: str
     helps: tuple[str, ...]
+
+    @property
+    def weak(self) -> bool:
+        """Whether it would be guessed within a day; one is kept with a reason only."""
+        return self.score < _HOLDS
 
 
 def strength(candidate: str, known: Iterable[str] = ()) -> Strength:

@@ -10,7 +10,7 @@ from collections.abc import Iterable, Mapping
 
 from tutelar.core.site.doors import Door
 from tutelar.core.site.types import Device, Site, first_by_key
-from tutelar.core.site.values import plain_key
+from tutelar.core.site.values import free_key
 
 _HOLDING = ("panel", "door-station", "reader", "keypad")  # the first there is holds a door that is nobody's by name
 _COMMON = frozenset("door doors exit gate entrance escape emergency the of at to in and a".split())  # noqa: SIM905
@@ -32,7 +32,7 @@ def as_told(doors: Iterable[Door], told: Iterable[str], before: Iterable[str] = 
     taken, there = {door.key for door in kept}, {_same(door.label) for door in kept}
     for same, name in names.items():
         if same not in there:
-            kept.append(Door(key=_free(name, taken), name=name, escape=True))
+            kept.append(Door(key=free_key(name, taken, "door"), name=name, escape=True))
             taken.add(kept[-1].key)
     return tuple(kept)
 
@@ -88,14 +88,6 @@ def _holder(site: Site, door: Door) -> Device | None:
 
 def _same(name: str) -> str:
     return " ".join(name.split()).casefold()
-
-
-def _free(name: str, taken: Iterable[str]) -> str:
-    base, number = plain_key(name)[:60].strip("-") or "door", 2
-    key = base
-    while key in taken:
-        key, number = f"{base}-{number}", number + 1
-    return key
 
 
 def _telling(text: str) -> set[str]:

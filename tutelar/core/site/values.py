@@ -5,6 +5,7 @@ quotes it. Dotted-quad notation follows RFC 4632; hardware addresses IEEE 802 (E
 """
 
 import re
+from collections.abc import Container
 from ipaddress import AddressValueError, IPv4Address, IPv4Network
 
 _QUAD = re.compile(r"\d{1,3}\.\d{1,3}\.\d{1,3}\.\d{1,3}")
@@ -119,3 +120,12 @@ def packet_sum(mtu: int) -> str:
     """Return what a largest packet of `mtu` bytes leaves for its load, with the sums (IPv4 without options: RFC 791;
     ICMP echo: RFC 792; TCP: RFC 9293)."""
     return f"{mtu} bytes: a ping carries {mtu - 28} ({mtu} − 28), a TCP segment {mtu - 40} ({mtu} − 40)"
+
+
+def free_key(text: str, taken: Container[str], otherwise: str) -> str:
+    """Return a key made of a name that nobody has yet: "yard", "yard-2"; `otherwise` where nothing is left of it."""
+    base, number = plain_key(text)[:60].strip("-") or otherwise, 2
+    key = base
+    while key in taken:
+        key, number = f"{base}-{number}", number + 1
+    return key

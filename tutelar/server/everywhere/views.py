@@ -1,7 +1,5 @@
 """What is asked of all sites at once: their log, and which were removed."""
 
-from django.db.models import Q
-
 from tutelar.server import models
 from tutelar.server.logbook import queries
 from tutelar.server.sheet import Sheet
@@ -21,10 +19,8 @@ def log(search: str, before: int | None = None, most: int = MOST) -> Sheet:
             "key", "name"
         )
     )
-    subjects = Q(pk=None)
-    for item in found:
-        subjects |= Q(site__key=item.site_key, key=item.subject)
-    rows = models.Device.objects.filter(subjects).values_list("site__key", "key", "name") if found else []
+    about = models.Device.objects.filter(site__key__in=names, key__in={item.subject for item in found})
+    rows = about.values_list("site__key", "key", "name")
     called = {(site, key): name or key for site, key, name in rows}
     return {
         "lines": [

@@ -10,7 +10,6 @@ from django.views.decorators.debug import sensitive_variables
 from pydantic import SecretStr
 
 from tutelar.core.credentials import (
-    HOLDS,
     SLOTS,
     Slot,
     Strength,
@@ -124,7 +123,7 @@ def _why_weak(site: Site, device: Device, slot: Slot, text: str, reason: str) ->
         return ""
     judged = strength(text, known_words(site, device))
     reason = " ".join(reason.split())
-    if judged.score >= HOLDS:
+    if not judged.weak:
         return ""
     if not reason:
         said = f"{slot.title} of {device.label}: {judged.sentence} Take another, or say why this one is kept."

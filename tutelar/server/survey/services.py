@@ -10,7 +10,7 @@ from django.db import transaction
 
 from tutelar.core.doors import as_told
 from tutelar.core.site import Site, UnreadableSite, read_site
-from tutelar.core.site.values import plain_key
+from tutelar.core.site.values import free_key
 from tutelar.core.site.writing import as_document
 from tutelar.core.survey import Question, Untypable, answered, questions
 from tutelar.core.wording import count
@@ -114,11 +114,10 @@ def add_network(key: str, actor: Actor, revision: int, name: str, cidr: str) -> 
     if not name.strip():
         raise WriteRejected("Give the network a name that people use.", [("name", "missing")])
     taken = {part["key"] for part in document["networks"]}
-    base = plain_key(name)[:60].strip("-") or "network"
-    slug, number = base, 2
-    while slug in taken:
-        slug, number = f"{base}-{number}", number + 1
-    networks = [*document["networks"], {"key": slug, "name": name.strip(), "cidr": cidr.strip()}]
+    networks = [
+        *document["networks"],
+        {"key": free_key(name, taken, "network"), "name": name.strip(), "cidr": cidr.strip()},
+    ]
     _read({**document, "networks": networks})
     return change_survey(key, actor, revision, {"networks": networks})
 

@@ -7,7 +7,6 @@ from django.http import HttpRequest, HttpResponse
 from django.utils.cache import add_never_cache_headers
 from ninja import Router, Status
 
-from tutelar.core.credentials import HOLDS
 from tutelar.server.http import REFUSED, WRITE, download, who
 from tutelar.server.kit import exports as kit_exports
 from tutelar.server.schemas import ApiError, Revised
@@ -76,7 +75,7 @@ def check_secret(request: HttpRequest, key: str, device: str, slot: str, candida
     fails, found = secrets_services.check_secret(key, device, slot, candidate.secret)
     return {
         "fails": fails,
-        "weak": found is not None and found.score < HOLDS,
+        "weak": found is not None and found.weak,
         "score": found.score if found else None,
         "strength": found.sentence if found else None,
         "helps": list(found.helps) if found else [],
