@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useEffect, useState } from "react";
-import { Link, useSearchParams } from "react-router";
+import { useSearchParams } from "react-router";
 import { asBytes, ask, client, type Refused, type Schemas } from "./api/client";
 import { LargeDialog } from "./parts/Dialog";
 import { Loading, Trouble } from "./parts/Feedback";
@@ -9,6 +9,7 @@ import { Mark } from "./parts/Mark";
 import { ProfileForm } from "./parts/ProfileForm";
 import { SearchBox } from "./parts/SearchBox";
 import { slug } from "./parts/slug";
+import { TopHead } from "./parts/TopHead";
 
 const ORIGIN = { shipped: "shipped", changed: "shipped, changed here", own: "added here" } as const;
 
@@ -41,26 +42,15 @@ export function Catalogue() {
   );
   return (
     <main className="relative mx-auto max-w-6xl px-4 py-6">
-      <header className="flex flex-wrap items-end justify-between gap-4">
-        <div>
-          <Link to="/" className="text-cell font-semibold text-kelp no-underline">
-            Tutelar
-          </Link>
-          <h1 className="text-title font-bold">Models</h1>
-        </div>
-        <div className="flex flex-wrap gap-2">
-          <Link to="/" className="btn text-ink no-underline">
-            Sites
-          </Link>
-          <a className="btn text-ink no-underline" href="/api/catalogue/file" download>
-            Take all away (JSON)
-          </a>
-          <button type="button" className="btn" onClick={picker.pick}>
-            Bring models in
-          </button>
-          {picker.field}
-        </div>
-      </header>
+      <TopHead title="Models">
+        <a className="btn text-ink no-underline" href="/api/catalogue/file" download>
+          Take all away (JSON)
+        </a>
+        <button type="button" className="btn" onClick={picker.pick}>
+          Bring models in
+        </button>
+        {picker.field}
+      </TopHead>
       {bring.error && <Trouble error={bring.error} />}
       {bring.data && (
         <p role="status" className="mt-3 flex items-center gap-2">

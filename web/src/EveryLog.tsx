@@ -4,6 +4,7 @@ import { Link, useSearchParams } from "react-router";
 import { ask, client, type Schemas } from "./api/client";
 import { Empty, Loading, Trouble } from "./parts/Feedback";
 import { SearchBox } from "./parts/SearchBox";
+import { TopHead } from "./parts/TopHead";
 
 /** What was changed, when, by whom: one search over the logs of all sites. */
 export function EveryLog() {
@@ -29,17 +30,7 @@ export function EveryLog() {
   const lines = pages.data?.pages.flatMap((page) => page.lines) ?? [];
   return (
     <main className="relative mx-auto max-w-6xl px-4 py-6">
-      <header className="flex flex-wrap items-end justify-between gap-4">
-        <div>
-          <Link to="/" className="text-cell font-semibold text-kelp no-underline">
-            Tutelar
-          </Link>
-          <h1 className="text-title font-bold">Log of every site</h1>
-        </div>
-        <Link to="/" className="btn text-ink no-underline">
-          Sites
-        </Link>
-      </header>
+      <TopHead title="Log of every site" />
       <div className="max-w-xl pt-4 pb-3">
         <SearchBox
           label="An address, a serial number, a hardware address, a name, a word"

@@ -144,7 +144,7 @@ function folded(lines: Line[]): Line[][] {
     if (last && line.part_of !== null && last[0]?.part_of === line.part_of) last.push(line);
     else found.push([line]);
   }
-  return found.flatMap((group) => (group.length < FOLD ? group.map((line) => [line]) : [group]));
+  return found;
 }
 
 type Rows = { lines: Line[]; site: string; correct: (line: Line) => void };

@@ -3,7 +3,7 @@ import { Link } from "react-router";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSiteKey } from "../../api/site";
 import { Empty, Trouble } from "../../parts/Feedback";
-import { Mark } from "../../parts/Mark";
+import { Mark, type MarkName } from "../../parts/Mark";
 import { SearchBox } from "../../parts/SearchBox";
 import { Tellings } from "../../parts/Tellings";
 import { useTruncated } from "../../parts/useTruncated";
@@ -66,17 +66,7 @@ export function Passwords({ data }: { data: Sheet }) {
                   key={slot.slot}
                   className="inline-flex items-center gap-1.5 whitespace-nowrap text-small"
                 >
-                  <Mark
-                    name={
-                      slot.weak || slot.same_as
-                        ? "off"
-                        : slot.left_open
-                          ? "left"
-                          : slot.version
-                            ? "set"
-                            : "planned"
-                    }
-                  />
+                  <Mark name={markOf(slot)} />
                   {slot.word}
                   <Kept slot={slot} />
                 </span>
@@ -94,6 +84,12 @@ export function Passwords({ data }: { data: Sheet }) {
       {more}
     </>
   );
+}
+
+function markOf(slot: Schemas["SecretRow"]): MarkName {
+  if (slot.weak || slot.same_as) return "off";
+  if (slot.left_open) return "left";
+  return slot.version ? "set" : "planned";
 }
 
 /** What is to be said of a slot beside its mark. */
