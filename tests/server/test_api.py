@@ -163,6 +163,24 @@ class Changes(ApiCase):
         self.assertEqual(self.call("POST", f"/sites/{key}/devices", fresh)[0], 201)
         self.assertEqual(models.Device.objects.get(key="d-2").name, "Yard gate")
 
+    def test_how_a_device_is_connected_and_the_largest_packet_are_kept_or_refused_in_words(self) -> None:
+        key = self.bring(document([device(1)]))
+        path = f"/sites/{key}/devices/d-1"
+        wifi = {"medium": "wifi", "wifi_mac": "02-1A-4B-00-00-F1", "outdoors": True}
+        self.assertEqual(self.call("PATCH", path, {"revision": 1} | wifi)[0], 200)
+        status, said = self.call("PATCH", path, {"revision": 2, "medium": "radio"})
+        self.assertEqual((status, "'radio' is not one of 'cable'" in said["message"]), (422, True))
+        for typed, said_ in (
+            ("12", "at least 576 is expected"),
+            ("99999", "at most 9216"),
+            ("abc", "'abc' is not a number"),
+        ):
+            body = {"revision": 2, "was": {}, "typed": {"internet.mtu": typed}}
+            status, said = self.call("POST", f"/sites/{key}/survey/internet", body)
+            self.assertEqual((status, said_ in said["message"]), (422, True), said)
+        raw = self.call("GET", f"/sites/{key}/file")[1]["devices"][0]
+        self.assertEqual({name: raw[name] for name in wifi}, wifi | {"wifi_mac": "02:1a:4b:00:00:f1"})
+
     def test_devices_come_and_go_and_the_log_keeps_what_they_were(self) -> None:
         key = self.bring(document([device(1, "larkmoor-rec-8"), device(2, network=None, behind="d-1")]))
         fresh = {"key": "d-9", "model": "larkmoor-dome-4", "network": "lan", "name": "New"}

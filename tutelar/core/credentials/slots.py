@@ -38,6 +38,10 @@ class Slot:
         """Whether one can be drawn; an address is somebody's."""
         return self.kind != "address"
 
+    def undecided(self, *, kept: bool, said: bool) -> bool:
+        """Return whether somebody has to fill it, or to say why it stays empty: nothing is kept and nothing said."""
+        return not self.makeable and not kept and not said
+
 
 SLOTS = {
     slot.key: slot

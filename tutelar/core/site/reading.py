@@ -19,6 +19,15 @@ _EXPECTED = {
     "model_type": "an object",
     "model_attributes_type": "an object",
     "finite_number": "a finite number",
+    "int_parsing": "a whole number",
+    "float_parsing": "a number",
+    "bool_parsing": "true or false",
+}
+_BOUNDS = {
+    "greater_than_equal": ("at least", "ge"),
+    "less_than_equal": ("at most", "le"),
+    "greater_than": ("more than", "gt"),
+    "less_than": ("less than", "lt"),
 }
 _BLOCKS_WORD, _BLOCKS_LIST = "literal['auto']", "tuple[BlockRule, ...]"  # tags of a union, no part of the path
 _ALTERNATIVES = {_BLOCKS_WORD, _BLOCKS_LIST, "[key]"}
@@ -127,6 +136,9 @@ def _sentence(detail: Any) -> str:
         if isinstance(value, str):
             return f"{shown(value)} has {len(value)} characters; at most {context['max_length']} can stand here."
         return f"At most {context['max_length']} characters can stand here."  # a secret is not quoted
+    if kind in _BOUNDS and "input" in detail:
+        word, name = _BOUNDS[kind]
+        return f"{shown(value)} cannot stand here; {word} {context[name]:g} is expected."
     message = detail["msg"]
     if "input" not in detail:
         return f"{message}."

@@ -24,7 +24,7 @@ class Typeable(NamedTuple):
     label: str
     mark: str
     secret: bool = False
-    open: bool = False  # nothing is kept, and nobody said why
+    undecided: bool = False  # nothing is kept, and nobody said why
 
 
 def typeable(row: models.Site, subject: str, settings: DeviceSettings) -> dict[str, Typeable]:
@@ -46,8 +46,8 @@ def typeable(row: models.Site, subject: str, settings: DeviceSettings) -> dict[s
     for line in lines:
         mark = kept.get((line.owner or "", line.slot), secret_mark(None)) if line.slot else line.value
         place = (line.owner or "", line.slot or "")
-        empty = line.slot is not None and not SLOTS[line.slot].makeable and place not in kept and place not in said
-        found[line.key] = Typeable(line.label, mark, line.slot is not None, empty)
+        undecided = line.slot is not None and SLOTS[line.slot].undecided(kept=place in kept, said=place in said)
+        found[line.key] = Typeable(line.label, mark, line.slot is not None, undecided)
     for kind in COMPARED:
         for line_key, label, value in values_queries.compared(settings, device, kind):
             found[f"{kind}:{line_key}"] = Typeable(label, value)
@@ -69,7 +69,7 @@ def tick(key: str, subject: str, line: str, value: str, actor: Actor, *, done: b
         item = now[line]
         if done and item.mark != value:
             raise Stale("This value", value, item.mark, row.revision)
-        if done and item.open:
+        if done and item.undecided:
             said = f"{item.label} of {settings.site.label_of(subject)}: type one, or say why it is left open."
             raise WriteRejected(said, [("line", line)])
         ticks = models.ValueTick.objects.filter(site=row, subject=subject, line=line)

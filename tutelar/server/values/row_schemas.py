@@ -18,8 +18,11 @@ class ProofRow(Schema):
 
 
 class SecretRow(Schema):
-    """What is kept in a slot of a device; version 0: nothing. `weak`: why one is kept that would soon be guessed,
-    `same_as`: which others have the same although each is to have its own, `left_open`: why there is none."""
+    """What is kept in a slot of a device; version 0: nothing.
+
+    `weak`: why one is kept that would soon be guessed, `same_as`: which others have the same although each is to have
+    its own, `left_open`: why there is none, `undecided`: somebody has to fill it or to say why not.
+    """
 
     device: str
     slot: str
@@ -29,6 +32,7 @@ class SecretRow(Schema):
     weak: str | None
     same_as: str | None
     left_open: str | None
+    undecided: bool
     by: str | None
     at: datetime | None
 

@@ -110,6 +110,7 @@ def secret_row(
         "weak": secret.reason or None if secret else None,
         "same_as": equal.get((device, slot)),
         "left_open": left.reason if left else None,
+        "undecided": SLOTS[slot].undecided(kept=secret is not None, said=left is not None),
         "by": secret.by if secret else None,
         "at": secret.at if secret else None,
     }

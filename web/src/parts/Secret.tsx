@@ -1,55 +1,12 @@
-import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useEffect, useId, useRef, useState } from "react";
-import { ask, client, type Refused, type Schemas } from "../api/client";
-import { invalidateSite, useSiteKey } from "../api/site";
+import type { Refused, Schemas } from "../api/client";
 import { copyText } from "./CopyButton";
+import { LeaveSlot } from "./LeaveSlot";
 import { Mark } from "./Mark";
+import { type Kept, type Shown, useSlot } from "./useSlot";
 
 const SHOWN_FOR_S = 30;
 const ONE_SHOWN = "tutelar-secret-shown";
-type Kept = Schemas["SecretRow"];
-type Shown = Schemas["Revealed"];
-
-/** Requests about one slot. A secret never goes through the query cache; it lives in the component that shows it. */
-export function useSlot(secret: Kept) {
-  const key = useSiteKey();
-  const queries = useQueryClient();
-  const path = { key, device: secret.device, slot: secret.slot };
-  /** Fetch anew, once every tick that is on its way was stored: else the answer would take ticks back. */
-  async function refresh() {
-    while (queries.isMutating({ mutationKey: ["ticks", key] }) > 0)
-      await new Promise((later) => setTimeout(later, 50));
-    return invalidateSite(queries, key);
-  }
-  return {
-    async reveal(): Promise<Shown> {
-      const shown = await ask(
-        client.POST("/api/sites/{key}/devices/{device}/secrets/{slot}/reveal", { params: { path } }),
-      );
-      refresh();
-      return shown;
-    },
-    async keep(text: string | null, reason = ""): Promise<void> {
-      const body = { version: secret.version, secret: text, reason };
-      await ask(
-        client.PUT("/api/sites/{key}/devices/{device}/secrets/{slot}", { params: { path }, body }),
-      ).finally(refresh);
-    },
-    async leave(reason: string, everywhere: boolean): Promise<void> {
-      const body = { reason, everywhere };
-      await ask(
-        client.POST("/api/sites/{key}/devices/{device}/secrets/{slot}/open", { params: { path }, body }),
-      ).finally(refresh);
-    },
-    check: (text: string) =>
-      ask(
-        client.POST("/api/sites/{key}/devices/{device}/secrets/{slot}/check", {
-          params: { path },
-          body: { secret: text },
-        }),
-      ),
-  };
-}
 
 /** A slot of a device: shown on demand and hidden again, copied, made, or typed. `what` names it for screen readers. */
 export function SecretField({ secret, what }: { secret: Kept; what: string }) {
@@ -148,7 +105,7 @@ export function SecretField({ secret, what }: { secret: Kept; what: string }) {
             {secret.version ? "Change" : "Type one"}
           </button>
         )}
-        {!typing && !leaving && mayBeLeft(secret) && (
+        {!typing && !leaving && secret.undecided && (
           <button
             type="button"
             className={small}
@@ -167,7 +124,7 @@ export function SecretField({ secret, what }: { secret: Kept; what: string }) {
         </p>
       )}
       {typing && <TypeOne secret={secret} what={what} done={() => setTyping(false)} />}
-      {leaving && mayBeLeft(secret) && (
+      {leaving && secret.undecided && (
         <LeaveSlot secret={secret} what={what} done={() => setLeaving(false)} />
       )}
     </div>
@@ -297,72 +254,6 @@ function Doubts({ secret }: { secret: Kept }) {
       <Mark name={secret.left_open ? "left" : "off"} /> {sentence}
     </p>
   ));
-}
-
-/** A slot that only a person can fill, that is empty, and of which nobody said why. */
-export function mayBeLeft(secret: Kept): boolean {
-  return secret.version === 0 && !secret.makeable && !secret.left_open;
-}
-
-/** Leaving a slot empty takes a reason; usually it is the same for the whole site. */
-export function LeaveSlot({ secret, what, done }: { secret: Kept; what: string; done: () => void }) {
-  const slot = useSlot(secret);
-  const [reason, setReason] = useState("");
-  const [everywhere, setEverywhere] = useState(true);
-  const [fault, setFault] = useState("");
-  const input = useRef<HTMLInputElement>(null);
-  useEffect(() => input.current?.focus(), []);
-  function submit(event: FormEvent) {
-    event.preventDefault();
-    setFault("");
-    slot
-      .leave(reason, everywhere)
-      .then(done)
-      .catch((error: Refused) => setFault(error.message));
-  }
-  return (
-    <form
-      onSubmit={submit}
-      className="mt-1 grid max-w-xl gap-2 font-normal"
-      aria-label={`Leave ${what} open`}
-    >
-      <p className="text-small text-ink-2">
-        Without it, whoever forgets the password can only reset the device by hand.
-      </p>
-      <label className="grid gap-1 text-small">
-        Why it is left open
-        <input
-          ref={input}
-          className="box"
-          required
-          maxLength={300}
-          value={reason}
-          onChange={(event) => setReason(event.target.value)}
-        />
-      </label>
-      <label className="flex items-center gap-2 text-small">
-        <input
-          type="checkbox"
-          checked={everywhere}
-          onChange={(event) => setEverywhere(event.target.checked)}
-        />
-        At every device of this site that has none
-      </label>
-      {fault && (
-        <p role="alert" className="flex items-start gap-2 text-small font-medium text-red">
-          <Mark name="broken" /> {fault}
-        </p>
-      )}
-      <div className="flex flex-wrap gap-2">
-        <button type="submit" className="btn btn-main" disabled={!reason.trim()}>
-          Leave it open
-        </button>
-        <button type="button" className="btn" onClick={done}>
-          Go back
-        </button>
-      </div>
-    </form>
-  );
 }
 
 /** How it is typed on telephone-style keys, key by key. */

@@ -3,7 +3,6 @@ import { useEffect } from "react";
 import { ask, client, type Refused, type Schemas } from "../api/client";
 import { invalidateWork, useSession, useSiteKey } from "../api/site";
 import { dequeue, enqueue, type Waiting, waiting } from "./outbox";
-import { mayBeLeft } from "./Secret";
 
 export type Line = Schemas["LineRow"];
 export type Group = Schemas["GroupRow"];
@@ -128,7 +127,7 @@ export function useTicks(stage: string[]) {
     },
     /** Tick every value of a group; one that somebody has to fill or to leave open first is passed over. */
     all: (subject: string, group: Group) => {
-      const ready = group.lines.filter((line) => !line.secret || !mayBeLeft(line.secret));
+      const ready = group.lines.filter((line) => !line.secret?.undecided);
       const keys = new Set(ready.map((line) => line.key));
       mark(subject, (item) => keys.has(item.key) && !item.ticked, true);
     },

@@ -3,12 +3,12 @@ import { useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useSiteKey } from "../../api/site";
 import { copyText } from "../../parts/CopyButton";
-import { LargeDialog } from "../../parts/Dialog";
 import { Empty, Trouble } from "../../parts/Feedback";
 import { useKeys } from "../../parts/keys";
+import { useLeaving } from "../../parts/LeaveSlot";
 import { type Act, NextBar } from "../../parts/NextBar";
 import { Page, Problems } from "../../parts/Page";
-import { LeaveSlot, mayBeLeft, useSlot } from "../../parts/Secret";
+import { useSlot } from "../../parts/useSlot";
 import { type Group, type Line, nextLine, useTicks } from "../../parts/useTicks";
 import { useWidth } from "../../parts/useWidth";
 import { Current } from "./Current";
@@ -43,7 +43,7 @@ export function Bench() {
   const value = nextLine(groups);
   const slot = useSlot(value?.secret ?? NO_SLOT);
   const [making, setMaking] = useState(false);
-  const [leaving, setLeaving] = useState(false);
+  const leaving = useLeaving(value);
   const [fault, setFault] = useState<Error | null>(null);
   const mine = data?.steps.filter((item) => item.hands && item.hand === data.run.hand) ?? [];
   const last = mine.filter((item) => item.state === "done" || item.state === "skipped").at(-1);
@@ -86,8 +86,7 @@ export function Bench() {
     }
     if (!value) return { label: "Done", key: " ", run: finish, disabled: record.settling };
     if (missing(value)) return { label: "Make one", key: " ", run: make, disabled: making };
-    if (value.secret && mayBeLeft(value.secret))
-      return { label: "Leave it open", key: " ", run: () => setLeaving(true) };
+    if (leaving.act) return leaving.act;
     return {
       label: word(step, value),
       key: " ",
@@ -183,11 +182,7 @@ export function Bench() {
           }}
         />
       )}
-      {leaving && value?.secret && mayBeLeft(value.secret) && (
-        <LargeDialog title={`${value.label} is left open`} close={() => setLeaving(false)}>
-          <LeaveSlot secret={value.secret} what={value.label} done={() => setLeaving(false)} />
-        </LargeDialog>
-      )}
+      {leaving.dialog}
       {data && (
         <NextBar
           busy={waiting || paused}
@@ -226,6 +221,7 @@ const NO_SLOT: Schemas["SecretRow"] = {
   weak: null,
   same_as: null,
   left_open: null,
+  undecided: false,
   by: null,
   at: null,
 };

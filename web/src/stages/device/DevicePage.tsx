@@ -5,6 +5,7 @@ import { useSiteKey } from "../../api/site";
 import { ClockLook } from "../../parts/ClockLook";
 import { EventList } from "../../parts/EventList";
 import { Trouble } from "../../parts/Feedback";
+import { useLeaving } from "../../parts/LeaveSlot";
 import { Mark, type MarkName, State } from "../../parts/Mark";
 import { NextBar } from "../../parts/NextBar";
 import { Page } from "../../parts/Page";
@@ -30,6 +31,7 @@ export function DevicePage() {
   const ticks = useTicks(["device", device]);
   const groups = sheet.data?.groups ?? [];
   const next = nextLine(groups);
+  const leaving = useLeaving(next);
   const open = groups.flatMap((group) => group.lines).filter((line) => !line.ticked).length;
   return (
     <>
@@ -77,16 +79,19 @@ export function DevicePage() {
           </div>
         )}
       </Page>
+      {leaving.dialog}
       {sheet.data && (
         <NextBar
           sentence={next ? `${next.label} is the next to type.` : "Every value is typed."}
           detail={next ? `${open} are open.` : ""}
-          go={{
-            label: next ? "Typed" : "Nothing open",
-            key: " ",
-            run: () => ticks.next(device, next?.key ?? ""),
-            disabled: !next,
-          }}
+          go={
+            leaving.act ?? {
+              label: next ? "Typed" : "Nothing open",
+              key: " ",
+              run: () => ticks.next(device, next?.key ?? ""),
+              disabled: !next,
+            }
+          }
         />
       )}
     </>
