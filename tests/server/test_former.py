@@ -19,18 +19,19 @@ call_command("migrate", verbosity=0, interactive=False)
 from django.db import DatabaseError
 from tutelar.server import models
 from tutelar.server.bench import queries as bench
+from dataclasses import asdict
 from tutelar.server.proof import views
 from tutelar.server.store import documents, lookup
 from tutelar.core.site import site_from
 
 row = lookup.site_row("former")
-unproven = {(cell.check, cell.state) for cell in views.proof(row)["cells"] if cell.state != "planned"}
+unproven = {(cell.check, cell.state) for cell in views.proof(row).cells if cell.state != "planned"}
 row.about["practice"] = True  # its readings are from the pretend site
 row.stamp = models.fresh_stamp()
 row.save()
 def states():
     sheet = views.proof(lookup.site_row("former"))
-    return sheet["coverage"], {f"{cell.device} {cell.check}": cell.state for cell in sheet["cells"]}
+    return asdict(sheet.coverage), {f"{cell.device} {cell.check}": cell.state for cell in sheet.cells}
 coverage, cells = states()
 for device in models.Device.objects.filter(key__startswith="rec-"):
     device.name += " renamed"

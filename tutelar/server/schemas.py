@@ -1,26 +1,30 @@
 """What every part of the API shares: refusals, revisions, problems, the laptop."""
 
+from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any, Literal
 
 from ninja import Schema
 
 
-class Fault(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Fault:
     """What is wrong, and where."""
 
     path: str
     message: str
 
 
-class ApiError(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ApiError:
     """Why something was not done: one sentence, and a sentence a fault with its path."""
 
     message: str
-    faults: list[Fault] = []
+    faults: list[Fault] = field(default_factory=list)
 
 
-class Conflict(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Conflict:
     """A write based on an old revision: both versions, and the revision that stands now."""
 
     message: str
@@ -35,14 +39,16 @@ class Revised(Schema):
     revision: int
 
 
-class Commands(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Commands:
     """What is typed on one kind of laptop."""
 
     laptop: Literal["windows", "macos", "linux"]
     lines: list[str]
 
 
-class Laptop(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Laptop:
     """The adapter of this laptop; `back` sets it back to automatic."""
 
     fixed: bool
@@ -51,14 +57,16 @@ class Laptop(Schema):
     back: list[Commands]
 
 
-class Move(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Move:
     """The address that mends a problem."""
 
     device: str
     address: str
 
 
-class ProblemRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ProblemRow:
     """A problem with its sentence, its fix and what it concerns."""
 
     code: str
@@ -69,7 +77,8 @@ class ProblemRow(Schema):
     move: Move | None = None
 
 
-class EventRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class EventRow:
     """A line of the log."""
 
     id: int

@@ -1,9 +1,11 @@
 """The result of planning: which address each device has, with everything that is typed beside it."""
 
 from dataclasses import dataclass
-from typing import Any, NamedTuple
+from typing import Any, Literal, NamedTuple
 
 from tutelar.core.problems import Problem
+
+Source = Literal["locked", "kept", "planned"]
 
 
 class Assignment(NamedTuple):
@@ -15,7 +17,7 @@ class Assignment(NamedTuple):
     prefix: int
     gateway: str | None
     dns: tuple[str, ...]
-    source: str
+    source: Source
     why: str
 
     def as_dict(self) -> dict[str, Any]:

@@ -9,7 +9,7 @@ same output: everything is decided by the order of the document and of the place
 from collections import defaultdict
 from dataclasses import dataclass, field
 
-from tutelar.core.addressing.assignment import Assignment
+from tutelar.core.addressing.assignment import Assignment, Source
 from tutelar.core.addressing.blocks import FAMILY_RANK, lay_blocks
 from tutelar.core.addressing.ranges import Span, first_of, holds, size, within, without
 from tutelar.core.addressing.rules import Addresses, full_problem, to_come
@@ -60,6 +60,7 @@ def assignments(
     """Return one assignment for each device that found an address."""
     new = placed.numbers
     high, head = -1, ""
+    source: Source
     rows: list[Assignment | None] = [None] * len(site.devices)
     for standing in grounds:
         ground = standing.ground

@@ -4,6 +4,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
 from tutelar.core.line import Line
+from tutelar.core.site.base import Family
 from tutelar.core.site.model import Stream
 from tutelar.core.site.types import Device, Site
 
@@ -111,9 +112,9 @@ class Choice:
     own: str | None
 
 
-def choices_of(site: Site) -> dict[str, list[Choice]]:
+def choices_of(site: Site) -> dict[Family, list[Choice]]:
     """Return the settings that may be chosen by family, families in the order of the file."""
-    found: dict[str, dict[str, Choice]] = {}
+    found: dict[Family, dict[str, Choice]] = {}
     for device in site.devices:
         family = site.family_of(device)
         own, lines = _own(site, family), found.setdefault(family, {})

@@ -331,7 +331,7 @@ class Site(Part):
         return first_by_key(self.devices)
 
     @cached_property
-    def family_by_model(self) -> dict[str, str]:
+    def family_by_model(self) -> dict[str, Family]:
         """The family of each model by its key."""
         return {model.key: model.family for model in self.models}
 
@@ -373,7 +373,7 @@ class Site(Part):
         usual = model.services if model else {}
         return usual if device.services is None else {**usual, **device.services}
 
-    def family_of(self, device: Device) -> str:
+    def family_of(self, device: Device) -> Family:
         """Return the family of the device's model, "other" where the model is unknown."""
         return self.family_by_model.get(device.model, "other")
 

@@ -17,7 +17,7 @@ router = Router(tags=["accounts"])
 def session(request: HttpRequest) -> Any:
     """Return who is signed in; the answer brings the token that later writes need."""
     get_token(request)
-    return {"user": request.user.get_username() or None}
+    return Session(user=request.user.get_username() or None)
 
 
 @router.post("", response={200: Session, 401: ApiError, 429: ApiError}, auth=None, operation_id="sign_in")
@@ -27,16 +27,16 @@ def sign_in(request: HttpRequest, who: Login) -> Any:
     if user is None:
         if getattr(request, "axes_locked_out", False):
             return locked_out(request)
-        return 401, {"message": "This name and password do not belong together.", "faults": []}
+        return 401, ApiError(message="This name and password do not belong together.", faults=[])
     login(request, user)
-    return {"user": user.get_username()}
+    return Session(user=user.get_username())
 
 
 @router.delete("", response=Session, operation_id="sign_out")
 def sign_out(request: HttpRequest) -> Any:
     """Close the session."""
     logout(request)
-    return {"user": None}
+    return Session(user=None)
 
 
 def locked_out(_request: HttpRequest, *_: object, **__: object) -> JsonResponse:

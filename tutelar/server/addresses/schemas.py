@@ -1,5 +1,6 @@
 """The address sheets."""
 
+from dataclasses import dataclass
 from typing import Literal
 
 from ninja import Schema
@@ -8,17 +9,21 @@ from pydantic import ConfigDict, Field
 from tutelar.core.proof import State
 from tutelar.server.schemas import ProblemRow
 
+SpanKind = Literal["edge", "gateway", "dns", "pool", "kept"]
 
-class Span(Schema):
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Span:
     """A range with what it is for."""
 
-    kind: Literal["edge", "gateway", "dns", "pool", "kept"]
+    kind: SpanKind
     first: str
     last: str
     why: str | None = None
 
 
-class Placed(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Placed:
     """A device with its address."""
 
     key: str
@@ -34,7 +39,8 @@ class Placed(Schema):
     revision: int
 
 
-class NetworkSheet(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NetworkSheet:
     """A network with its addresses and who holds them."""
 
     key: str
@@ -51,7 +57,8 @@ class NetworkSheet(Schema):
     devices: list[Placed]
 
 
-class Addresses(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Addresses:
     """Every network of the site."""
 
     revision: int
@@ -70,7 +77,8 @@ class MoveWanted(Schema):
     address: str
 
 
-class PartnerRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PartnerRow:
     """A setting in another device that holds the address; `after` names the devices that change first."""
 
     device: str
@@ -81,7 +89,8 @@ class PartnerRow(Schema):
     after: list[str]
 
 
-class MovePreview(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MovePreview:
     """What moving a device entails: one sentence, settings to change elsewhere, problems solved and caused."""
 
     possible: bool
@@ -117,7 +126,8 @@ class RenumberDo(RenumberWanted):
     revision: int
 
 
-class Renumbered(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Renumbered:
     """One device's step: from where to where, and why there."""
 
     device: str
@@ -128,7 +138,8 @@ class Renumbered(Schema):
     kept: bool
 
 
-class RenumberPreview(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RenumberPreview:
     """What renumbering a network would change."""
 
     revision: int
@@ -138,7 +149,8 @@ class RenumberPreview(Schema):
     problems: list[ProblemRow]
 
 
-class FindingRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FindingRow:
     """What a line of a table means for the site."""
 
     kind: Literal[
@@ -156,7 +168,8 @@ class FindingRow(Schema):
     keep: bool
 
 
-class Sightings(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Sightings:
     """What a table from the field says: the kind of table, its findings, and devices that were not seen."""
 
     table: str

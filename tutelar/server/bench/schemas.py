@@ -1,5 +1,6 @@
 """The bench."""
 
+from dataclasses import dataclass
 from typing import Literal
 
 from ninja import Schema
@@ -9,8 +10,11 @@ from tutelar.server.practice.schemas import PretendRow
 from tutelar.server.schemas import Commands, Laptop, ProblemRow
 from tutelar.server.values.row_schemas import GroupRow
 
+StepState = Literal["open", "doing", "done", "skipped"]
 
-class StepRow(Schema):
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StepRow:
     """A step of the run."""
 
     id: str
@@ -23,13 +27,14 @@ class StepRow(Schema):
     hand: int | None
     port: int | None
     why: str
-    state: Literal["open", "doing", "done", "skipped"]
+    state: StepState
     reason: str
     by: str | None
     revision: int
 
 
-class ContactRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ContactRow:
     """How the device in hand is reached: the way, the steps in words, what is typed on the laptop for it."""
 
     way: str
@@ -37,7 +42,8 @@ class ContactRow(Schema):
     commands: list[Commands]
 
 
-class CurrentAdvice(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CurrentAdvice:
     """What to do now, with the values to type."""
 
     step: str
@@ -56,14 +62,16 @@ class CurrentAdvice(Schema):
     practised: PretendRow | None
 
 
-class Aside(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Aside:
     """A device that was set aside, and why."""
 
     device: str
     reason: str
 
 
-class RunState(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RunState:
     """How the run stands: `now_s` and every step's times are seconds on its clock, which stands while it rests."""
 
     state: Literal["planned", "running", "paused"]
@@ -78,7 +86,8 @@ class RunState(Schema):
     aside: list[Aside]
 
 
-class TimeRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TimeRow:
     """What a step of a model takes: the median of the readings, and what its profile says."""
 
     model: str
@@ -88,7 +97,8 @@ class TimeRow(Schema):
     profile_s: float | None
 
 
-class BenchSheet(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BenchSheet:
     """The run as one technician has it."""
 
     revision: int
@@ -103,7 +113,8 @@ class BenchSheet(Schema):
     problems: list[ProblemRow]
 
 
-class PlayedFault(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PlayedFault:
     """A step that would fail, when, and why."""
 
     step: str
@@ -112,7 +123,8 @@ class PlayedFault(Schema):
     fault: str
 
 
-class Rehearsal(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Rehearsal:
     """The run played on the pretend bench: how many steps went, and which did not."""
 
     played: int
@@ -120,14 +132,16 @@ class Rehearsal(Schema):
     faults: list[PlayedFault]
 
 
-class PhoneWay(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PhoneWay:
     """An address of this machine under which a phone finds the run, and its QR code as SVG."""
 
     address: str
     svg: str
 
 
-class PhoneWays(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PhoneWays:
     """How a phone opens the bench."""
 
     ways: list[PhoneWay]

@@ -1,8 +1,9 @@
 """The bench."""
 
 from collections.abc import Mapping
-from dataclasses import asdict
+from dataclasses import replace
 from datetime import timedelta
+from typing import cast
 
 import segno
 from django.conf import settings
@@ -19,14 +20,15 @@ from tutelar.core.site.types import Device
 from tutelar.core.wording import count
 from tutelar.server import models
 from tutelar.server.bench import queries
+from tutelar.server.bench import schemas as shapes
 from tutelar.server.practice.views import practised
-from tutelar.server.sheet import Sheet, adapter_lines, laptop_state, problem_rows
+from tutelar.server.sheet import adapter_lines, laptop_state, problem_rows
 from tutelar.server.store import bench_steps, documents, lookup
 from tutelar.server.values.rows import step_groups
 from tutelar.standin.rehearsal import rehearse
 
 
-def bench(row: models.Site, hand: int = 1, hands: int = 1, *, searched: bool = False) -> Sheet:
+def bench(row: models.Site, hand: int = 1, hands: int = 1, *, searched: bool = False) -> shapes.BenchSheet:
     """Return the bench as one technician sees it.
 
     Until the run is started, `hands` says for how many, and `searched` asks for the plan that would be started.
@@ -41,46 +43,48 @@ def bench(row: models.Site, hand: int = 1, hands: int = 1, *, searched: bool = F
     steps = [_step_row(step, records.get(step.id), anew) for step in order.steps]
     current = next((step for step in order.steps if step.hand == hand and step.id not in done), None)
     now = queries.bench_now(started) if started else 0.0
-    return {
-        "revision": row.revision,
-        "run": _run(order, started, now) | {"hand": hand},
-        "steps": steps,
-        "current": _current(row, site, order, current, done, _answers_at(records, current, anew)) if current else None,
-        "left_s": max(0.0, order.total_s - now),
-        "total_s": order.total_s,
-        "lower_bound_s": order.lower_bound_s,
-        "laptop": laptop_state(laptop_setting(order.steps, done, hand)),
-        "times": _times(row, site),
-        "problems": problem_rows(order.problems, "run"),
-    }
+    return shapes.BenchSheet(
+        revision=row.revision,
+        run=_run(order, started, now, hand),
+        steps=steps,
+        current=_current(row, site, order, current, done, _answers_at(records, current, anew)) if current else None,
+        left_s=max(0.0, order.total_s - now),
+        total_s=order.total_s,
+        lower_bound_s=order.lower_bound_s,
+        laptop=laptop_state(laptop_setting(order.steps, done, hand)),
+        times=_times(row, site),
+        problems=problem_rows(order.problems, "run"),
+    )
 
 
-def rehearsal(row: models.Site, hands: int) -> Sheet:
+def rehearsal(row: models.Site, hands: int) -> shapes.Rehearsal:
     """Return how the run that would be started goes on the pretend bench."""
     planned = queries.bench_plan(row, hands)
     played = list(rehearse(queries.bench_site(row), documents.planned(row), planned))
-    return {
-        "played": len(played),
-        "total_s": planned.total_s,
-        "faults": [
-            {"step": item.step.id, "title": item.step.title, "at_s": item.at_s, "fault": item.fault}
+    return shapes.Rehearsal(
+        played=len(played),
+        total_s=planned.total_s,
+        faults=[
+            shapes.PlayedFault(step=item.step.id, title=item.step.title, at_s=item.at_s, fault=item.fault)
             for item in played
             if item.fault
         ],
-    }
+    )
 
 
-def phone_ways(row: models.Site, hand: int, port: str) -> Sheet:
+def phone_ways(row: models.Site, hand: int, port: str) -> shapes.PhoneWays:
     """Return where a phone in the same network opens this run; nothing unless the server listens beyond itself."""
     if not settings.LAN_ADDRESSES:
         note = "This server listens to this machine only. Start it with tutelar serve --lan, then phones can join."
-        return {"ways": [], "note": note}
+        return shapes.PhoneWays(ways=[], note=note)
     ways = []
     for address in settings.LAN_ADDRESSES:
         url = f"http://{address}:{port}/sites/{row.key}/bench?hand={hand}"
         code = segno.make(url, error="m").svg_inline(scale=4, border=2, dark="#1B2430", light="#FFFFFF", omitsize=True)
-        ways.append({"address": url, "svg": code.replace("<svg ", '<svg xmlns="http://www.w3.org/2000/svg" ', 1)})
-    return {"ways": ways, "note": "Scan it with a phone in the same network, and sign in there like anybody."}
+        ways.append(
+            shapes.PhoneWay(address=url, svg=code.replace("<svg ", '<svg xmlns="http://www.w3.org/2000/svg" ', 1))
+        )
+    return shapes.PhoneWays(ways=ways, note="Scan it with a phone in the same network, and sign in there like anybody.")
 
 
 def _answers_at(records: Mapping[str, models.StepRecord], step: Step, anew: Mapping[str, str]) -> str | None:
@@ -91,42 +95,42 @@ def _answers_at(records: Mapping[str, models.StepRecord], step: Step, anew: Mapp
     return (record.typed or {}).get("address")
 
 
-def _step_row(step: Step, record: models.StepRecord | None, anew: Mapping[str, str]) -> Sheet:
-    state = record.state if record else "open"
+def _step_row(step: Step, record: models.StepRecord | None, anew: Mapping[str, str]) -> shapes.StepRow:
+    state = cast(shapes.StepState, record.state) if record else "open"
     again = step.device in anew and step.kind in bench_steps.AFTER_TYPING and state != "doing"
     state = "open" if again else state
-    return {
-        "id": step.id,
-        "device": step.device,
-        "kind": step.kind,
-        "title": step.title,
-        "start_s": step.start_s,
-        "end_s": step.end_s,
-        "hands": step.hands,
-        "hand": step.hand,
-        "port": step.port,
-        "why": f"{step.wait} {step.why}".strip() if state == "open" else step.why,
-        "state": state,
-        "reason": record.reason if record and not again else "",
-        "by": record.by if record and record.state != "doing" and not again else None,
-        "revision": record.revision if record else 0,
-    }
+    return shapes.StepRow(
+        id=step.id,
+        device=step.device,
+        kind=step.kind,
+        title=step.title,
+        start_s=step.start_s,
+        end_s=step.end_s,
+        hands=step.hands,
+        hand=step.hand,
+        port=step.port,
+        why=f"{step.wait} {step.why}".strip() if state == "open" else step.why,
+        state=state,
+        reason=record.reason if record and not again else "",
+        by=record.by if record and record.state != "doing" and not again else None,
+        revision=record.revision if record else 0,
+    )
 
 
-def _run(order: Run, started: models.BenchRun | None, now: float) -> Sheet:
+def _run(order: Run, started: models.BenchRun | None, now: float, hand: int) -> shapes.RunState:
     """Return how the run stands: times on its clock in seconds, the end as a moment."""
-    state = "planned" if started is None else "paused" if started.paused_at else "running"
-    return {
-        "state": state,
-        "revision": started.revision if started else 0,
-        "hands": started.hands if started else order.hands,
-        "now_s": now,
-        "started_at": started.started_at.isoformat() if started else None,
-        "ends_at": (timezone.now() + timedelta(seconds=max(0.0, order.total_s - now))).isoformat(),
-        "planned_s": started.planned_s if started else order.total_s,
-        "said": _said(started) if started else said(order),
-        "aside": [{"device": key, "reason": reason} for key, reason in (started.aside if started else {}).items()],
-    }
+    return shapes.RunState(
+        state="planned" if started is None else "paused" if started.paused_at else "running",
+        revision=started.revision if started else 0,
+        hand=hand,
+        hands=started.hands if started else order.hands,
+        now_s=now,
+        started_at=started.started_at.isoformat() if started else None,
+        ends_at=(timezone.now() + timedelta(seconds=max(0.0, order.total_s - now))).isoformat(),
+        planned_s=started.planned_s if started else order.total_s,
+        said=_said(started) if started else said(order),
+        aside=[shapes.Aside(device=key, reason=reason) for key, reason in (started.aside if started else {}).items()],
+    )
 
 
 def _said(started: models.BenchRun) -> str:
@@ -141,26 +145,31 @@ def _said(started: models.BenchRun) -> str:
 
 def _current(
     row: models.Site, site: Site, order: Run, step: Step, done: frozenset[str], answers_at: str | None
-) -> Sheet:
+) -> shapes.CurrentAdvice:
     device = site.device_by_key.get(step.device or "")
     planned = {item.device: item for item in documents.planned(row).assignments}
-    beside = asdict(advice(site, step, planned.get(step.device or ""), done))
+    beside = advice(site, step, planned.get(step.device or ""), done)
     way = _contact(row, site, step, device, laptop_setting(order.steps, done, step.hand))
     if answers_at is not None and device is not None:
-        beside |= {"open": web_address(site.services_of(device), answers_at), "keep_off": ()}
+        beside = replace(beside, open=web_address(site.services_of(device), answers_at), keep_off=())
         steps = [f"{device.label} answers at {answers_at}, as it was typed before: open it there."]
-        way = {"way": "at the address it has now", "steps": steps, "commands": []}
-    return {
-        "step": step.id,
-        **beside,
-        **{name: getattr(device, name, None) for name in ("place", "serial", "mac")},
-        "name": device.label if device else None,
-        "subject": device.key if device else step.id,
-        "groups": step_groups(row, step, device),
-        "contact": way,
-        "waits_for": _wait(order, step),
-        "practised": practised(row, site, device) if device else None,
-    }
+        way = shapes.ContactRow(way="at the address it has now", steps=steps, commands=[])
+    return shapes.CurrentAdvice(
+        step=step.id,
+        open=beside.open,
+        expect=beside.expect,
+        keep_off=list(beside.keep_off),
+        caution=beside.caution,
+        name=device.label if device else None,
+        place=device.place if device else None,
+        serial=device.serial if device else None,
+        mac=device.mac if device else None,
+        contact=way,
+        subject=device.key if device else step.id,
+        groups=step_groups(row, step, device),
+        waits_for=_wait(order, step),
+        practised=practised(row, site, device) if device else None,
+    )
 
 
 def _wait(order: Run, step: Step) -> str | None:
@@ -168,17 +177,17 @@ def _wait(order: Run, step: Step) -> str | None:
     return next((item.id for item in order.steps if item.id in step.needs and not item.hands), None)
 
 
-def _times(row: models.Site, site: Site) -> list[Sheet]:
+def _times(row: models.Site, site: Site) -> list[shapes.TimeRow]:
     """Return the times that benches taught, beside what the profiles say."""
     profiles = {model.key: model for model in site.models}
     return [
-        {
-            "model": profiles[key].name or key,
-            "kind": kind,
-            "seconds": seconds,
-            "readings": number,
-            "profile_s": getattr(profiles[key].timings, TIMED[kind], None),
-        }
+        shapes.TimeRow(
+            model=profiles[key].name or key,
+            kind=kind,
+            seconds=seconds,
+            readings=number,
+            profile_s=getattr(profiles[key].timings, TIMED[kind], None),
+        )
         for (key, kind), (seconds, number) in sorted(queries.bench_times(row).items())
     ]
 
@@ -195,13 +204,13 @@ _WAYS = {
 
 def _contact(
     row: models.Site, site: Site, step: Step, device: Device | None, before: AdapterConfig | None
-) -> Sheet | None:
+) -> shapes.ContactRow | None:
     """Return how the device in hand is reached, or how the laptop is set for the next one."""
     if step.kind == "adapter":
         way = f"set it to {step.adapter.address}" if step.adapter else "set it back to automatic"
-        return {"way": way, "steps": [], "commands": adapter_lines(before, step.adapter)}
+        return shapes.ContactRow(way=way, steps=[], commands=adapter_lines(before, step.adapter))
     if device is None or step.kind not in ("connect", "activate", "configure"):
         return None
     found = contact(site, device, addresses=documents.planned(row))
     lines = adapter_lines(None, found.adapter) if found.adapter and found.adapter != before else []
-    return {"way": _WAYS[found.way], "steps": list(found.steps), "commands": lines}
+    return shapes.ContactRow(way=_WAYS[found.way], steps=list(found.steps), commands=lines)

@@ -24,7 +24,7 @@ def list_catalogue(request: HttpRequest) -> Any:
 @router.post("", response={200: shapes.Said, **REFUSED}, operation_id="import_catalogue", openapi_extra=BYTES)
 def import_catalogue(request: HttpRequest) -> Any:
     """Bring models in, all or nothing."""
-    return {"sentence": services.imported_words(services.import_catalogue(request.body, who(request)))}
+    return shapes.Said(sentence=services.imported_words(services.import_catalogue(request.body, who(request))))
 
 
 @router.get("/file", response={200: dict[str, Any]}, operation_id="catalogue_file")

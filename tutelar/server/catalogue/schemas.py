@@ -1,41 +1,49 @@
 """Shapes of the catalogue of models."""
 
+from dataclasses import dataclass
 from typing import Literal
 
 from ninja import Schema
 from pydantic import ConfigDict, Field
 
+from tutelar.server.survey.schemas import Option
 
-class FieldRow(Schema):
+Origin = Literal["shipped", "changed", "own"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FieldRow:
     """One field of a model's profile with what stands in it."""
 
     group: str
     path: str
     label: str
     kind: str
-    options: list[dict[str, str]]
+    options: list[Option]
     value: str
 
 
-class ProfileSheet(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ProfileSheet:
     """A model with the fields that people may write."""
 
     key: str
     label: str
     revision: int
-    origin: Literal["shipped", "changed", "own", "site"]
+    origin: Origin | Literal["site"]
     fields: list[FieldRow]
     devices: int = 0
 
 
-class ProfileRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ProfileRow:
     """A model of the catalogue."""
 
     key: str
     label: str
     maker: str | None
     family: str
-    origin: Literal["shipped", "changed", "own"]
+    origin: Origin
     factory: str
     services: str
     revision: int
@@ -50,7 +58,8 @@ class ProfileChange(Schema):
     typed: dict[str, str] = Field(max_length=100)
 
 
-class Said(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Said:
     """What was done, in one sentence."""
 
     sentence: str

@@ -1,11 +1,11 @@
 """What is asked of all sites at once: their log, and which were removed."""
 
+from dataclasses import dataclass
 from datetime import datetime
 
-from ninja import Schema
 
-
-class FoundLine(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FoundLine:
     """A line of some site's log. `name`: the device's, None where it is none or no longer there; `gone`: no such site
     is kept any more."""
 
@@ -20,14 +20,16 @@ class FoundLine(Schema):
     sentence: str
 
 
-class FoundLines(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FoundLines:
     """The newest lines found, and whether there are older ones."""
 
     lines: list[FoundLine]
     more: bool
 
 
-class RemovedSite(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RemovedSite:
     """A site that was removed, and when it goes for good."""
 
     key: str

@@ -1,14 +1,14 @@
 """What is asked of all sites at once: their log, and which were removed."""
 
 from tutelar.server import models
+from tutelar.server.everywhere import schemas as shapes
 from tutelar.server.logbook import queries
-from tutelar.server.sheet import Sheet
 from tutelar.server.site.removal import gone_at
 
 MOST = 200
 
 
-def log(search: str, before: int | None = None, most: int = MOST) -> Sheet:
+def log(search: str, before: int | None = None, most: int = MOST) -> shapes.FoundLines:
     """Return the newest lines of every site's log that hold every word; none without a word to look for."""
     lines = queries.log_lines(None, search) if search.strip() else models.Event.objects.none()
     if before is not None:
@@ -22,35 +22,36 @@ def log(search: str, before: int | None = None, most: int = MOST) -> Sheet:
     about = models.Device.objects.filter(site__key__in=names, key__in={item.subject for item in found})
     rows = about.values_list("site__key", "key", "name")
     called = {(site, key): name or key for site, key, name in rows}
-    return {
-        "lines": [
-            {
-                "id": item.pk,
-                "at": item.at,
-                "by": item.by,
-                "site": item.site_key,
-                "site_name": names.get(item.site_key, item.site_key),
-                "gone": item.site_key not in names,
-                "subject": item.subject,
-                "name": called.get((item.site_key, item.subject)),
-                "sentence": item.sentence,
-            }
+    return shapes.FoundLines(
+        lines=[
+            shapes.FoundLine(
+                id=item.pk,
+                at=item.at,
+                by=item.by,
+                site=item.site_key,
+                site_name=names.get(item.site_key, item.site_key),
+                gone=item.site_key not in names,
+                subject=item.subject,
+                name=called.get((item.site_key, item.subject)),
+                sentence=item.sentence,
+            )
             for item in found[:most]
         ],
-        "more": len(found) > most,
-    }
+        more=len(found) > most,
+    )
 
 
-def removed() -> list[Sheet]:
+def removed() -> list[shapes.RemovedSite]:
     """Return the sites that were removed and are still kept, the last removed first."""
     rows = models.Site.objects.exclude(removed_at=None).order_by("-removed_at")
     return [
-        {
-            "key": row.key,
-            "name": row.name,
-            "removed_at": row.removed_at,
-            "removed_by": row.removed_by,
-            "gone_at": gone_at(row),
-        }
+        shapes.RemovedSite(
+            key=row.key,
+            name=row.name,
+            removed_at=row.removed_at,
+            removed_by=row.removed_by,
+            gone_at=gone_at(row.removed_at),
+        )
         for row in rows
+        if row.removed_at is not None
     ]

@@ -16,6 +16,7 @@ from tutelar.server.http import BYTES, REFUSED, WRITE, who
 from tutelar.server.kit import delivery, services, views
 from tutelar.server.kit import schemas as shapes
 from tutelar.server.schemas import ApiError, Revised
+from tutelar.server.sheet import shaped
 from tutelar.server.store import documents, lookup
 from tutelar.server.store.writes import WriteRejected
 from tutelar.server.uploads import ENCODINGS, rows_of
@@ -39,7 +40,9 @@ def add_device(request: HttpRequest, key: str, device: shapes.NewDevice) -> Any:
 def change_devices(request: HttpRequest, key: str, body: shapes.DeviceChanges) -> Any:
     """Change several devices at once, all or nothing."""
     changes = [item.model_dump(exclude_unset=True) for item in body.changes]
-    return {"devices": services.change_devices(key, who(request), changes)}
+    return shapes.DeviceRevisions(
+        devices=[shaped(shapes.DeviceRevision, item) for item in services.change_devices(key, who(request), changes)]
+    )
 
 
 @router.post("/{key}/devices/remove", response={200: shapes.Removed, **WRITE}, operation_id="remove_devices")
@@ -69,7 +72,7 @@ def names(request: HttpRequest, key: str, wanted: shapes.NamePattern) -> Any:
     if strange is not None:
         raise WriteRejected(f"The site has no device '{strange}'.", [("devices", strange)])
     try:
-        return {"names": names_by_pattern(site, wanted.devices, wanted.pattern)}
+        return shapes.Names(names=names_by_pattern(site, wanted.devices, wanted.pattern))
     except ValueError as error:
         raise WriteRejected(sentence(error), [("pattern", sentence(error))]) from None
 
@@ -80,13 +83,13 @@ def read_note(request: HttpRequest, key: str, encoding: str | None = None) -> An
     site = documents.document(lookup.site_row(key))
     rows = rows_of(request.body, encoding)
     heads = heading_row(rows)
-    return {
-        "rows": rows,
-        "heads": heads,
-        "fields": match_columns(site, rows, heads),
-        "known": FIELDS,
-        "encodings": list(ENCODINGS),
-    }
+    return shapes.Note(
+        rows=rows,
+        heads=heads,
+        fields=match_columns(site, rows, heads),
+        known=FIELDS,
+        encodings=list(ENCODINGS),
+    )
 
 
 def _lines(note: shapes.NoteRows) -> list[tuple[int, list[str]]]:
@@ -98,7 +101,7 @@ def preview_note(request: HttpRequest, key: str, note: shapes.NoteRows) -> Any:
     """Return what bringing a delivery note in would add and change; nothing is stored."""
     row = lookup.site_row(key)
     found = delivery.preview_delivery(row, note.fields, _lines(note), note.defaults.model_dump())
-    return {"rows": found, "revision": row.revision}
+    return shapes.NotePreview(rows=[shaped(shapes.NoteRow, item) for item in found], revision=row.revision)
 
 
 @router.post("/{key}/kit/import", response={200: shapes.NoteResult, **WRITE}, operation_id="import_note")
@@ -116,13 +119,13 @@ def read_label(request: HttpRequest, key: str, body: shapes.ScanText) -> Any:
     if body.device is not None and body.device not in site.device_by_key:
         raise WriteRejected(f"The site has no device '{body.device}'.", [("device", body.device)])
     found = scan(site, site.device_by_key.get(body.device or ""), body.text)
-    return {
-        "mac": found.label.mac,
-        "serial": found.label.serial,
-        "device": found.device,
-        "sentence": found.sentence,
-        "fits": found.fits,
-    }
+    return shapes.ScanResult(
+        mac=found.label.mac,
+        serial=found.label.serial,
+        device=found.device,
+        sentence=found.sentence,
+        fits=found.fits,
+    )
 
 
 @router.get("/{key}/models/{model}", response={200: profiles.ProfileSheet, 404: ApiError}, operation_id="site_model")

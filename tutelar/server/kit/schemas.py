@@ -1,5 +1,6 @@
 """Shapes of the kit: devices, delivery notes, labels."""
 
+from dataclasses import dataclass
 from typing import Any, Literal
 
 from ninja import Schema
@@ -8,7 +9,8 @@ from pydantic import ConfigDict, Field
 from tutelar.server.schemas import ProblemRow
 
 
-class KitDevice(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class KitDevice:
     """One row of the kit; `used_steps` says what a device bought used entails first."""
 
     key: str
@@ -28,7 +30,8 @@ class KitDevice(Schema):
     used_steps: list[str]
 
 
-class ModelRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ModelRow:
     """A model that may be chosen; `here` = the site has it already, otherwise it is taken over from the catalogue."""
 
     key: str
@@ -37,14 +40,16 @@ class ModelRow(Schema):
     here: bool
 
 
-class NetworkChoice(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NetworkChoice:
     """A network to choose."""
 
     key: str
     label: str
 
 
-class Kit(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Kit:
     """The kit with all that may be chosen in it."""
 
     revision: int
@@ -94,14 +99,16 @@ class DeviceChanges(Schema):
     changes: list[OneChange] = Field(min_length=1, max_length=5_000)
 
 
-class DeviceRevision(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DeviceRevision:
     """A device as it stood when somebody looked."""
 
     key: str
     revision: int
 
 
-class DeviceRevisions(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DeviceRevisions:
     """Devices with their new revisions."""
 
     devices: list[DeviceRevision]
@@ -149,13 +156,15 @@ class NamePattern(Schema):
     devices: list[str] = Field(max_length=5_000)
 
 
-class Names(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Names:
     """The name of each device by its key."""
 
     names: dict[str, str]
 
 
-class Note(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Note:
     """A delivery note as rows of text: the row of the headings (None: there are none), the field of each column."""
 
     rows: list[list[str]]
@@ -201,7 +210,8 @@ class NoteImport(NoteRows):
     revision: int
 
 
-class NoteRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NoteRow:
     """What a row of a note would do."""
 
     line: int
@@ -209,14 +219,16 @@ class NoteRow(Schema):
     sentence: str
 
 
-class NotePreview(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NotePreview:
     """What bringing a note in would do."""
 
     rows: list[NoteRow]
     revision: int
 
 
-class NoteResult(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NoteResult:
     """Keys of the devices that were added and changed."""
 
     added: list[str]
@@ -232,7 +244,8 @@ class ScanText(Schema):
     device: str | None = None
 
 
-class ScanResult(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ScanResult:
     """What a scan means: values to write down, the device that has them already, whether it fits the one in hand."""
 
     mac: str | None

@@ -6,13 +6,12 @@ from tutelar.core.progress import unidentified
 from tutelar.core.site import Model, Site
 from tutelar.server import models
 from tutelar.server.catalogue.services import catalogue_models
-from tutelar.server.sheet import Sheet, problem_rows
+from tutelar.server.kit import schemas as shapes
+from tutelar.server.sheet import problem_rows, shaped
 from tutelar.server.store import documents
 
-_COLUMNS = ("key", "name", "model", "place", "network", "behind", "mac", "serial", "locked", "used")
 
-
-def kit(row: models.Site) -> Sheet:
+def kit(row: models.Site) -> shapes.Kit:
     """Return the kit: devices, models, networks and places to choose from."""
     site = documents.document(row)
     rows = {
@@ -20,33 +19,34 @@ def kit(row: models.Site) -> Sheet:
         for key, revision, own in models.Device.objects.filter(site=row).values_list("key", "revision", "addressing")
     }
     stickers = Stickers(rows)
-    return {
-        "revision": row.revision,
-        "devices": [
-            {name: getattr(device, name) for name in _COLUMNS}
-            | {
-                "family": site.family_of(device),
-                "revision": rows[device.key][0],
-                "addressing": rows[device.key][1],
-                "address": None if device.address is None else str(device.address),
-                "used_steps": used_steps(site, device),
-            }
+    return shapes.Kit(
+        revision=row.revision,
+        devices=[
+            shaped(
+                shapes.KitDevice,
+                device,
+                family=site.family_of(device),
+                revision=rows[device.key][0],
+                addressing=rows[device.key][1],
+                address=None if device.address is None else str(device.address),
+                used_steps=list(used_steps(site, device)),
+            )
             for device in site.devices
         ],
-        "models": _choices(site),
-        "unread": unidentified(site),
-        "networks": [{"key": network.key, "label": network.label} for network in site.networks],
-        "places": list(site.about.places),
-        "addressing": site.policy.addressing or "fixed",
-        "next_keys": {family: stickers.next(family) for family in PREFIXES},
-        "problems": problem_rows(documents.planned(row).problems, "mac", "serial", "name", "device", "key", "switch"),
-    }
+        models=_choices(site),
+        unread=unidentified(site),
+        networks=[shapes.NetworkChoice(key=network.key, label=network.label) for network in site.networks],
+        places=list(site.about.places),
+        addressing=site.policy.addressing or "fixed",
+        next_keys={family: stickers.next(family) for family in PREFIXES},
+        problems=problem_rows(documents.planned(row).problems, "mac", "serial", "name", "device", "key", "switch"),
+    )
 
 
-def _choices(site: Site) -> list[Sheet]:
+def _choices(site: Site) -> list[shapes.ModelRow]:
     here = [_choice(model, here=True) for model in site.models]
     return here + [_choice(model, here=False) for model in catalogue_models() if model.key not in site.model_by_key]
 
 
-def _choice(model: Model, *, here: bool) -> Sheet:
-    return {"key": model.key, "family": model.family, "label": model.label, "here": here}
+def _choice(model: Model, *, here: bool) -> shapes.ModelRow:
+    return shapes.ModelRow(key=model.key, family=model.family, label=model.label, here=here)

@@ -1,6 +1,5 @@
 """The API of links: the loom, one link, proposals, tables, numbers, what was witnessed."""
 
-from dataclasses import asdict
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
@@ -11,6 +10,7 @@ from tutelar.server.kit import services as kit_services
 from tutelar.server.links import card, exports, services, views
 from tutelar.server.links import schemas as shapes
 from tutelar.server.schemas import ApiError, Revised
+from tutelar.server.sheet import shaped
 from tutelar.server.store import lookup
 
 router = Router(tags=["links"])
@@ -58,7 +58,9 @@ def preview_links(request: HttpRequest, key: str) -> Any:
     """Return what a table of links would add and change; nothing is stored."""
     row = lookup.site_row(key)
     strange, rows = services.preview_links(row, request.body)
-    return {"revision": row.revision, "strange": strange, "rows": [asdict(item) for item in rows]}
+    return shapes.TablePreview(
+        revision=row.revision, strange=strange, rows=[shaped(shapes.TableRow, item) for item in rows]
+    )
 
 
 @router.post(

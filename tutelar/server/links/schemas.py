@@ -1,5 +1,6 @@
 """Links."""
 
+from dataclasses import dataclass
 from typing import Literal
 
 from ninja import Schema
@@ -12,8 +13,11 @@ from tutelar.server.values.row_schemas import GroupRow
 LinkState = Literal["ready", "waiting", "impossible", "tied", "proven", "doubtful", "broken"]
 Numeral = Field(default=None, ge=0, le=1_000_000)
 
+TestState = Literal["planned", "proven", "broken", "doubtful"]
 
-class Thread(Schema):
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Thread:
     """One link as a thread: where it starts, which number it has there, how far it is, and why not farther."""
 
     id: int
@@ -36,7 +40,8 @@ class Thread(Schema):
     tests: int
 
 
-class Beam(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Beam:
     """A target with its numbers: first and last where they are known, and what it carries in words."""
 
     id: str
@@ -50,7 +55,8 @@ class Beam(Schema):
     threads: list[Thread]
 
 
-class Untied(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Untied:
     """A device that is not finished without a link; `word` is the kind of link it wants, `targets` where it may go."""
 
     key: str
@@ -60,7 +66,8 @@ class Untied(Schema):
     title: str
 
 
-class KindRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class KindRow:
     """A kind of link: families it starts at, families it leads to (None: any), outside ends, its number's name."""
 
     key: str
@@ -73,14 +80,16 @@ class KindRow(Schema):
     number: str | None
 
 
-class StateCount(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StateCount:
     """How many links are in a state."""
 
     state: LinkState
     number: int
 
 
-class Links(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Links:
     """Every link, by what it leads to."""
 
     revision: int
@@ -93,7 +102,8 @@ class Links(Schema):
     problems: list[ProblemRow]
 
 
-class NeedRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NeedRow:
     """Something that a link needs, met or not, in words; where not: the stage, whose turn it is, the nearest way."""
 
     key: str
@@ -105,20 +115,22 @@ class NeedRow(Schema):
     nearest: str | None
 
 
-class TestRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TestRow:
     """A reading that proves a part of a link; `changed` names what is no longer as it was then."""
 
     key: str
     title: str
     expected: str
-    state: Literal["planned", "proven", "broken", "doubtful"]
+    state: TestState
     measured: str | None
     at: str | None
     by: str | None
     changed: list[str]
 
 
-class Room(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Room:
     """What a target takes of something, what it carries, and what this link brings."""
 
     word: str
@@ -128,14 +140,16 @@ class Room(Schema):
     unit: str
 
 
-class Seat(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Seat:
     """A number at a target, and who has it."""
 
     number: int
     holder: str | None
 
 
-class Target(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Target:
     """A device that a link may lead to."""
 
     key: str
@@ -143,7 +157,8 @@ class Target(Schema):
     fits: bool
 
 
-class LinkCard(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LinkCard:
     """Everything about one link: needs, values at both ends (a group an end, its key the device's), tests, room."""
 
     id: int
@@ -219,7 +234,8 @@ class Witnessed(Schema):
     words: str = Field(default="", max_length=500)
 
 
-class ProposedChange(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ProposedChange:
     """A link that a proposal ties, moves or takes out, and why."""
 
     action: Literal["add", "number", "move", "remove"]
@@ -230,7 +246,8 @@ class ProposedChange(Schema):
     why: str
 
 
-class ProposalSheet(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ProposalSheet:
     """What could be tied; `left` are names of those that cannot, `proved` that no more fits."""
 
     revision: int
@@ -240,7 +257,8 @@ class ProposalSheet(Schema):
     proved: bool
 
 
-class TableRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TableRow:
     """What a row of a table would do."""
 
     line: int
@@ -248,7 +266,8 @@ class TableRow(Schema):
     sentence: str
 
 
-class TablePreview(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TablePreview:
     """What bringing a table in would do."""
 
     revision: int
@@ -256,7 +275,8 @@ class TablePreview(Schema):
     rows: list[TableRow]
 
 
-class TableResult(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TableResult:
     """How many links were added, changed and left out."""
 
     added: int
@@ -264,7 +284,8 @@ class TableResult(Schema):
     left_out: int
 
 
-class NumberRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NumberRow:
     """A number that somebody types or dials."""
 
     link: int
@@ -278,7 +299,8 @@ class NumberRow(Schema):
     why: str
 
 
-class ZoneRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ZoneRow:
     """A paging zone."""
 
     number: int
@@ -289,7 +311,8 @@ class ZoneRow(Schema):
     fault: str | None
 
 
-class ServerLines(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ServerLines:
     """How many lines of a call server are spoken for."""
 
     server: str
@@ -297,7 +320,8 @@ class ServerLines(Schema):
     full: bool
 
 
-class RingRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RingRow:
     """How long monitor, forward and person ring in seconds, and whether the station rings as long."""
 
     monitor_s: float
@@ -309,7 +333,8 @@ class RingRow(Schema):
     sentence: str
 
 
-class FlatRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FlatRow:
     """Where a monitor stands in the house."""
 
     device: str
@@ -320,7 +345,8 @@ class FlatRow(Schema):
     unit: int | None
 
 
-class Numbers(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Numbers:
     """The site's numbers, zones, lines and ring times."""
 
     revision: int

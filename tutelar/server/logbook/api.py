@@ -34,13 +34,13 @@ def logbook(
 @router.post("/{key}/log", response={201: shapes.Entered, **WRITE}, operation_id="add_entry")
 def add_entry(request: HttpRequest, key: str, entry: shapes.NewEntry) -> Any:
     """Add a note, a reading, a photograph or the correction of a line."""
-    return Status(201, services.add_entry(key, who(request), **entry.model_dump()))
+    return Status(201, shapes.Entered(id=services.add_entry(key, who(request), **entry.model_dump()).pk))
 
 
 @router.post("/{key}/log/photos", response={201: shapes.Photo, **WRITE}, operation_id="keep_photo", openapi_extra=BYTES)
 def keep_photo(request: HttpRequest, key: str) -> Any:
     """Keep a photograph without place and camera data; returns its name."""
-    return Status(201, {"name": services.keep_photo(key, request.body)})
+    return Status(201, shapes.Photo(name=services.keep_photo(key, request.body)))
 
 
 @router.get("/{key}/log/photos/{name}", response={200: str, 404: ApiError}, operation_id="photo")

@@ -1,12 +1,14 @@
 """The logbook."""
 
+from dataclasses import dataclass
 from datetime import datetime
 
 from ninja import Schema
 from pydantic import ConfigDict, Field
 
 
-class Correction(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Correction:
     """What was said of a line later."""
 
     at: datetime
@@ -14,7 +16,8 @@ class Correction(Schema):
     sentence: str
 
 
-class LogLine(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LogLine:
     """One line. `corrects` is what the line corrected said, `corrected` what was said of this one later; `parts` lines
     stand under it, and it stands under `part_of`."""
 
@@ -32,14 +35,16 @@ class LogLine(Schema):
     corrected: list[Correction]
 
 
-class LogDevice(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LogDevice:
     """A device that lines are about."""
 
     key: str
     name: str
 
 
-class Logbook(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Logbook:
     """The newest lines, and whether there are older ones."""
 
     lines: list[LogLine]
@@ -60,13 +65,15 @@ class NewEntry(Schema):
     corrects: int | None = Field(default=None, ge=1, le=2**53)
 
 
-class Entered(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Entered:
     """The number of the new line."""
 
     id: int
 
 
-class Photo(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Photo:
     """The name of a photograph that was kept."""
 
     name: str

@@ -9,7 +9,8 @@ from tutelar.core.clock.zones import zone_named
 from tutelar.core.site import Site
 from tutelar.server import models
 from tutelar.server.logbook import queries
-from tutelar.server.sheet import Sheet
+from tutelar.server.logbook import schemas as shapes
+from tutelar.server.sheet import shaped
 from tutelar.server.store import documents
 
 MOST = 200
@@ -25,7 +26,7 @@ def logbook(
     deed: int | None = None,
     *,
     folded: bool = True,
-) -> Sheet:
+) -> shapes.Logbook:
     """Return the newest lines that hold every word, of a device and a day of the site's own calendar; with `deed` the
     lines that stand under that one. Not `folded`: with every line that stands under another."""
     site = documents.document(row)
@@ -41,14 +42,14 @@ def logbook(
         lines = lines.filter(pk__lt=before)
     found = list(lines[: most + 1])
     corrections, parts = _corrections(row), _parts(found)
-    return {
-        "lines": [
-            _line(item, site.label_of(item.subject), corrections) | {"parts": parts.get(item.pk, 0)}
+    return shapes.Logbook(
+        lines=[
+            _line(item, site.label_of(item.subject), corrections.get(item.pk, []), parts.get(item.pk, 0))
             for item in found[:most]
         ],
-        "more": len(found) > most,
-        "devices": [{"key": part.key, "name": part.label} for part in site.devices],
-    }
+        more=len(found) > most,
+        devices=[shapes.LogDevice(key=part.key, name=part.label) for part in site.devices],
+    )
 
 
 def site_zone(site: Site) -> tzinfo:
@@ -74,20 +75,14 @@ def _parts(lines: list[models.Event]) -> dict[int, int]:
     return dict(under.values_list("part_of").annotate(number=Count("pk")))
 
 
-def _line(item: models.Event, name: str, corrections: dict[int, list[models.Event]]) -> Sheet:
+def _line(item: models.Event, name: str, corrections: list[models.Event], parts: int) -> shapes.LogLine:
     after = item.after if isinstance(item.after, dict) else {}
-    return {
-        "id": item.pk,
-        "at": item.at,
-        "by": item.by,
-        "kind": item.kind,
-        "part_of": item.part_of,
-        "subject": item.subject,
-        "name": name,
-        "sentence": item.sentence,
-        "photo": after.get("photo") or None,
-        "corrects": item.before if item.kind == "correction" else None,
-        "corrected": [
-            {"at": later.at, "by": later.by, "sentence": later.sentence} for later in corrections.get(item.pk, [])
-        ],
-    }
+    return shaped(
+        shapes.LogLine,
+        item,
+        name=name,
+        photo=after.get("photo") or None,
+        parts=parts,
+        corrects=item.before if item.kind == "correction" else None,
+        corrected=[shaped(shapes.Correction, later) for later in corrections],
+    )

@@ -1,5 +1,6 @@
 """The pretend site that is kept up to practise on."""
 
+from dataclasses import dataclass
 from datetime import datetime
 
 from ninja import Schema
@@ -36,7 +37,8 @@ class PretendHandling(Schema):
     do: Handling
 
 
-class PretendRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PretendRow:
     """How one pretend device stands: while it is busy for how many seconds more, else its address and its page on this
     machine (None: it has none now); and what it is logged in to with by plan: nobody's secret."""
 
@@ -52,7 +54,8 @@ class PretendRow(Schema):
     code: str | None
 
 
-class PretendSheet(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PretendSheet:
     """The pretend site that is kept up: since when and by whom, from the box on or with so many faults. `relay` is
     where a phone would ask for its devices by registration code."""
 

@@ -24,17 +24,17 @@ def proof_file(row: models.Site, ending: str) -> tuple[str | bytes, str]:
         raise WriteRejected(f"The proof comes as csv, json, pdf or xlsx, not as '{ending}'.", status=404)
     sheet = views.proof(row)
     if ending == "json":
-        names = ("coverage", "columns", "checks", "changes")
-        whole = {**{name: sheet[name] for name in names}, "cells": [asdict(item) for item in sheet["cells"]]}
+        names = ("coverage", "columns", "checks", "changes", "cells")
+        whole = {name: part for name, part in asdict(sheet).items() if name in names}
         return json.dumps(whole, ensure_ascii=False, indent=1, default=str), "application/json"
     zone = logbook_views.site_zone(documents.document(row))
-    order = {column["key"]: at for at, column in enumerate(sheet["columns"])}
-    rows = sorted((item for item in sheet["cells"] if item.device in order), key=lambda item: order[item.device])
+    order = {column.key: at for at, column in enumerate(sheet.columns)}
+    rows = sorted((item for item in sheet.cells if item.device in order), key=lambda item: order[item.device])
     if ending == "csv":
         return as_csv(HEADER, [item.cells(zone) for item in rows]), "text/csv; charset=utf-8"
     if ending == "xlsx":
         table = Table("Proof", HEADER, tuple(item.cells(zone) for item in rows))
         return as_xlsx([table]), "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
     return proof_pdf(
-        documents.document(row).about.title, sheet["coverage"]["sentence"], rows, zone, timezone.localdate()
+        documents.document(row).about.title, sheet.coverage.sentence, rows, zone, timezone.localdate()
     ), "application/pdf"

@@ -1,44 +1,20 @@
 """Proof."""
 
+from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any, Literal
 
 from ninja import Schema
 from pydantic import ConfigDict, Field
 
-from tutelar.core.proof import CellState, State
+from tutelar.core.proof import State
 from tutelar.core.site.types import Witness
+from tutelar.server.paper.proof_row import ProofRow
 from tutelar.server.practice.schemas import PracticeFault
 
 
-class LeftOpen(Schema):
-    """Why a check is left open, by whom, and the last day on which that holds; `whole`: every check of the device."""
-
-    reason: str
-    by: str | None
-    until: date | None
-    whole: bool
-
-
-class Cell(Schema):
-    """A check of a device with its last reading."""
-
-    device: str
-    check: str
-    state: CellState
-    expected: str
-    witnessed: bool
-    changed: list[str]
-    left_open: LeftOpen | None
-    measured: str | None
-    result: str | None
-    took_ms: float | None
-    at: datetime | None
-    by: str | None
-    practice: str | None
-
-
-class ProofColumn(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ProofColumn:
     """A check as a column of the sheet."""
 
     key: str
@@ -49,7 +25,8 @@ class ProofColumn(Schema):
     state: State
 
 
-class CheckRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CheckRow:
     """A check; `caution` stands where it can hurt somebody, `needs_person` asks who tried it."""
 
     check: str
@@ -59,7 +36,8 @@ class CheckRow(Schema):
     needs_person: bool
 
 
-class ProofRun(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ProofRun:
     """How far a measuring is."""
 
     id: int
@@ -74,7 +52,8 @@ class ProofRun(Schema):
     finished_at: datetime | None
 
 
-class Authority(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Authority:
     """Who answers for testing which ranges; `holds` where these are still the site's."""
 
     person: str
@@ -84,7 +63,8 @@ class Authority(Schema):
     holds: bool
 
 
-class LiveState(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LiveState:
     """Whether real devices may be measured at all, in which ranges, and who answers for it."""
 
     on: bool
@@ -92,7 +72,8 @@ class LiveState(Schema):
     authority: Authority | None
 
 
-class CoverageSheet(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CoverageSheet:
     """One honest figure: readings that are fresh and passed, of all that are expected; what is not, and why."""
 
     fresh: int
@@ -105,7 +86,8 @@ class CoverageSheet(Schema):
     sentence: str
 
 
-class RanOut(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RanOut:
     """An exception whose last day is past."""
 
     device: str
@@ -117,7 +99,8 @@ class RanOut(Schema):
     until: date
 
 
-class ProofChange(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ProofChange:
     """A reading that came out otherwise at the last measuring than the time before."""
 
     device: str
@@ -129,19 +112,21 @@ class ProofChange(Schema):
     measured: str
 
 
-class FaultKind(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FaultKind:
     """A fault that the pretend site can play, and what a device is then said to do."""
 
     kind: str
     words: str
 
 
-class ProofSheet(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ProofSheet:
     """The proof sheet."""
 
     columns: list[ProofColumn]
     checks: list[CheckRow]
-    cells: list[Cell]
+    cells: list[ProofRow]
     last: ProofRun | None
     fault_kinds: list[FaultKind]
     live: LiveState
@@ -152,7 +137,8 @@ class ProofSheet(Schema):
     kept_up: bool
 
 
-class RuleRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RuleRow:
     """A check of the site: whether it is asked for, and whether that may be changed at all."""
 
     check: str
@@ -161,7 +147,8 @@ class RuleRow(Schema):
     fixed: bool
 
 
-class FamilyRules(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FamilyRules:
     """What has to be seen of the devices of one family."""
 
     family: str
@@ -169,7 +156,8 @@ class FamilyRules(Schema):
     seen: list[RuleRow]
 
 
-class ProofRulesSheet(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ProofRulesSheet:
     """What this site asks for at its proof."""
 
     revision: int
@@ -220,7 +208,8 @@ class NewException(Schema):
     until: date | None = None
 
 
-class EvidenceSheet(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class EvidenceSheet:
     """What last came over the wire for a check, trimmed and free of secrets."""
 
     source: str

@@ -8,6 +8,7 @@ from ninja import Router, Status
 
 from tutelar.server.http import WRITE, download, who
 from tutelar.server.schemas import ApiError, EventRow
+from tutelar.server.sheet import shaped
 from tutelar.server.site import removal, services, views
 from tutelar.server.site.schemas import Frame, Imported, Job, SiteRemoval, SiteRow
 from tutelar.server.store import documents, lookup
@@ -29,14 +30,13 @@ def list_sites(request: HttpRequest) -> Any:
 )
 def import_site(request: HttpRequest, key: str | None = None) -> Any:
     """Store a site file as a new site, all or nothing."""
-    row = services.import_site(request.body, who(request), key)
-    return Status(201, row)
+    return Status(201, shaped(Imported, services.import_site(request.body, who(request), key)))
 
 
 @router.post("/{key}/practice", response={201: Imported, **WRITE}, operation_id="practise_on_copy")
 def practise_on_copy(request: HttpRequest, key: str) -> Any:
     """Store a copy of a site to practise on."""
-    return Status(201, services.practise_on_copy(key, who(request)))
+    return Status(201, shaped(Imported, services.practise_on_copy(key, who(request))))
 
 
 @router.post("/{key}/remove", response={204: None, **WRITE}, operation_id="remove_site")
@@ -49,7 +49,7 @@ def remove_site(request: HttpRequest, key: str, wanted: SiteRemoval) -> Any:
 @router.post("/{key}/put-back", response={200: Imported, 404: ApiError}, operation_id="put_back_site")
 def put_back_site(request: HttpRequest, key: str) -> Any:
     """Put a removed site back as it was."""
-    return removal.put_back(key, who(request))
+    return shaped(Imported, removal.put_back(key, who(request)))
 
 
 @router.get("/{key}", response={200: Frame, 404: ApiError}, operation_id="frame")

@@ -44,9 +44,9 @@ def put_back(key: str, actor: Actor) -> models.Site:
     return row
 
 
-def gone_at(row: models.Site) -> datetime | None:
-    """Return when a removed site goes for good, None for one that is not removed."""
-    return row.removed_at + timedelta(days=KEPT_DAYS) if row.removed_at else None
+def gone_at(removed_at: datetime) -> datetime:
+    """Return when a site that was removed then goes for good."""
+    return removed_at + timedelta(days=KEPT_DAYS)
 
 
 def forget_removed(now: datetime) -> list[str]:

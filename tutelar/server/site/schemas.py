@@ -1,5 +1,6 @@
 """Sites as a whole, the frame of every screen, the log, signing in."""
 
+from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal
 
@@ -9,7 +10,8 @@ from pydantic import ConfigDict, Field
 from tutelar.server.schemas import Laptop
 
 
-class SiteRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SiteRow:
     """A site of the list; `broken`: what is stored of it cannot be read."""
 
     key: str
@@ -30,7 +32,8 @@ class SiteRemoval(Schema):
     revision: int
 
 
-class NextThing(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NextThing:
     """The one next thing: `act` names what a press does, `goes` the stage that it leads to."""
 
     stage: str
@@ -41,7 +44,8 @@ class NextThing(Schema):
     subjects: list[str]
 
 
-class StageRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StageRow:
     """A stage: what is open there, None where there is nothing in it yet."""
 
     stage: str
@@ -50,7 +54,8 @@ class StageRow(Schema):
     next: NextThing
 
 
-class Job(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Job:
     """How far the job is: changes with every word at the bench and every reading."""
 
     stages: list[StageRow]
@@ -58,7 +63,8 @@ class Job(Schema):
     laptop: Laptop
 
 
-class Findable(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Findable:
     """A device as Find finds it."""
 
     key: str
@@ -69,7 +75,8 @@ class Findable(Schema):
     network: str | None
 
 
-class Frame(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Frame:
     """What every screen of a site shows and only a change of the site changes."""
 
     key: str
@@ -81,14 +88,16 @@ class Frame(Schema):
     devices: list[Findable]
 
 
-class Imported(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Imported:
     """The site that was stored."""
 
     key: str
     name: str
 
 
-class Session(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Session:
     """Who is signed in."""
 
     user: str | None

@@ -1,7 +1,6 @@
 """The list of sites, the frame of every screen, the log."""
 
 import logging
-from dataclasses import asdict
 from datetime import date
 from functools import lru_cache
 
@@ -11,14 +10,16 @@ from django.utils import timezone
 
 from tutelar.server import models
 from tutelar.server.logbook import queries as logbook_queries
-from tutelar.server.sheet import Sheet, laptop_state
+from tutelar.server.schemas import EventRow
+from tutelar.server.sheet import laptop_state, shaped
 from tutelar.server.site import queries
+from tutelar.server.site import schemas as shapes
 from tutelar.server.store import documents
 
 _LOG = logging.getLogger(__name__)
 
 
-def sites() -> list[Sheet]:
+def sites() -> list[shapes.SiteRow]:
     """Return one row a site: how many devices, how many proven, and the next thing."""
     lines = models.Event.objects.order_by().values_list("site_key").annotate(last=Max("pk"))
     last, today = dict(lines), timezone.localdate()
@@ -35,53 +36,56 @@ def _how_far(pk: int, stamp: str, line: int, today: date) -> tuple[int, int, str
     return len(site.devices), len(site.devices) - (now.open["proof"] or 0), now.next.sentence
 
 
-def _site_row(row: models.Site, line: int, today: date) -> Sheet:
-    found = {"key": row.key, "name": row.name, "revision": row.revision, "updated_at": row.updated_at}
+def _site_row(row: models.Site, line: int, today: date) -> shapes.SiteRow:
+    broken = False
     try:
         devices, proven, following = _how_far(row.pk, row.stamp, line, today)
     except Exception:  # whatever is wrong with one site, the others are there
         _LOG.exception("The site %s cannot be shown.", row.key)
-        said = "It cannot be read. Bring it in anew from a backup or its site file."
-        return {**found, "devices": 0, "proven": 0, "next": said, "broken": True}
-    return {**found, "devices": devices, "proven": proven, "next": following, "broken": False}
+        devices, proven, broken = 0, 0, True
+        following = "It cannot be read. Bring it in anew from a backup or its site file."
+    return shaped(shapes.SiteRow, row, devices=devices, proven=proven, next=following, broken=broken)
 
 
-def frame(row: models.Site) -> Sheet:
+def frame(row: models.Site) -> shapes.Frame:
     """Return what changes with the site only: its name and the devices that Find finds."""
     site = documents.document(row)
     addresses = documents.planned(row).addresses()
-    return {
-        "key": row.key,
-        "name": row.name,
-        "revision": row.revision,
-        "practice": site.about.practice,
-        "live": settings.LIVE,
-        "reserved": sum(1 for device in site.devices if device.addressing == "reserved" and device.mac),
-        "devices": [
-            {
-                "key": device.key,
-                "name": device.label,
-                "place": device.place,
-                "family": site.family_of(device),
-                "address": addresses.get(device.key),
-                "network": device.behind or device.network,
-            }
+    return shapes.Frame(
+        key=row.key,
+        name=row.name,
+        revision=row.revision,
+        practice=site.about.practice,
+        live=settings.LIVE,
+        reserved=sum(1 for device in site.devices if device.addressing == "reserved" and device.mac),
+        devices=[
+            shapes.Findable(
+                key=device.key,
+                name=device.label,
+                place=device.place,
+                family=site.family_of(device),
+                address=addresses.get(device.key),
+                network=device.behind or device.network,
+            )
             for device in site.devices
         ],
-    }
+    )
 
 
-def job(row: models.Site) -> Sheet:
+def job(row: models.Site) -> shapes.Job:
     """Return how far the job is: every stage with its mark and its next thing, that of the site, and the laptop."""
     now = queries.site_progress(row)
-    return {
-        "stages": [{**asdict(item), "mark": item.mark} for item in now.stages],
-        "next": asdict(now.next),
-        "laptop": laptop_state(now.laptop),
-    }
+    return shapes.Job(
+        stages=[
+            shaped(shapes.StageRow, item, next=shaped(shapes.NextThing, item.next, subjects=list(item.next.subjects)))
+            for item in now.stages
+        ],
+        next=shaped(shapes.NextThing, now.next, subjects=list(now.next.subjects)),
+        laptop=laptop_state(now.laptop),
+    )
 
 
-def events(row: models.Site, search: str, most: int = 200) -> list[Sheet]:
+def events(row: models.Site, search: str, most: int = 200) -> list[EventRow]:
     """Return the newest lines of a site's log that hold every word of the search."""
     lines = logbook_queries.log_lines(row, search)
-    return [dict(line) for line in lines.values("id", "at", "by", "kind", "subject", "sentence")[:most]]
+    return [shaped(EventRow, line) for line in lines[:most]]

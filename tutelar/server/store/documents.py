@@ -1,6 +1,7 @@
 """A site's document and its plan, kept by the site's version."""
 
 from functools import lru_cache
+from typing import Any
 
 from tutelar.core.addressing import Plan
 from tutelar.core.planning import plan
@@ -31,6 +32,6 @@ def planned(row: models.Site) -> Plan:
     return plan_at(row.pk, row.stamp)
 
 
-def export(row: models.Site) -> dict[str, object]:
+def export(row: models.Site) -> dict[str, Any]:
     """Return the site file of a site as JSON values."""
     return document_of(row)

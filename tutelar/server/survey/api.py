@@ -9,6 +9,7 @@ from tutelar.core.planning import plan
 from tutelar.server.http import REFUSED, WRITE, who
 from tutelar.server.schemas import ApiError, Revised
 from tutelar.server.store import documents, lookup
+from tutelar.server.survey import schemas as shapes
 from tutelar.server.survey import services, views
 from tutelar.server.survey.schemas import Answer, Answers, NewNetwork, Preview, Survey, SurveyChange
 
@@ -33,7 +34,7 @@ def preview_answers(request: HttpRequest, key: str, question: str, answers: Answ
     """Return what would follow from answers that are still being typed; nothing is stored."""
     row = lookup.site_row(key)
     site = services.with_answers(documents.document(row), documents.export(row), question, answers.typed, answers.none)
-    return {"follows": views.follow_rows(site, plan(site))}
+    return shapes.Preview(follows=views.follow_rows(site, plan(site)))
 
 
 @router.post("/{key}/survey/{question}", response={200: Revised, **WRITE}, operation_id="answer_question")

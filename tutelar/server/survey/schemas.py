@@ -1,19 +1,22 @@
 """The survey."""
 
+from dataclasses import dataclass
 from typing import Any, Literal
 
 from ninja import Schema
 from pydantic import ConfigDict, Field
 
 
-class Option(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Option:
     """A choice of an answer."""
 
     value: str
     word: str
 
 
-class BlankRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BlankRow:
     """One value that is asked for: `value` as it is typed, "" for unknown; `before` and `after` the words around it."""
 
     path: str
@@ -29,7 +32,8 @@ class BlankRow(Schema):
     example: str
 
 
-class FollowRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FollowRow:
     """What follows from an answer."""
 
     level: Literal["good", "note", "warning", "error"]
@@ -37,7 +41,8 @@ class FollowRow(Schema):
     fix: str | None
 
 
-class QuestionRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class QuestionRow:
     """One question with its answer so far and what follows from it; `missing` names what still has to be asked."""
 
     key: str
@@ -52,7 +57,8 @@ class QuestionRow(Schema):
     follows: list[FollowRow]
 
 
-class NetworkName(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NetworkName:
     """A network with how many devices are in it."""
 
     key: str
@@ -60,7 +66,8 @@ class NetworkName(Schema):
     devices: int
 
 
-class Survey(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Survey:
     """The questions with their answers and what follows."""
 
     revision: int
@@ -102,7 +109,8 @@ class Answer(Answers):
     told_by: str | None = Field(default=None, max_length=200)
 
 
-class Preview(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Preview:
     """What would follow from answers that are still being typed, by question."""
 
     follows: dict[str, list[FollowRow]]

@@ -1,6 +1,5 @@
 """The API of what is typed: values, ticks, secrets, clocks, ports, choices, and the page of one device."""
 
-from dataclasses import asdict
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
@@ -15,6 +14,7 @@ from tutelar.server.store import lookup
 from tutelar.server.values import exports, services, views
 from tutelar.server.values import row_schemas as values
 from tutelar.server.values import schemas as shapes
+from tutelar.server.values.row_schemas import Judged, Revealed
 
 router = Router(tags=["settings"])
 SEEN = {404: ApiError}
@@ -73,13 +73,13 @@ def forget_secret(request: HttpRequest, key: str, device: str, slot: str) -> Any
 def check_secret(request: HttpRequest, key: str, device: str, slot: str, candidate: values.Candidate) -> Any:
     """Return whether a secret fits its slot, and how long it would hold; it is not kept."""
     fails, found = secrets_services.check_secret(key, device, slot, candidate.secret)
-    return {
-        "fails": fails,
-        "weak": found is not None and found.weak,
-        "score": found.score if found else None,
-        "strength": found.sentence if found else None,
-        "helps": list(found.helps) if found else [],
-    }
+    return Judged(
+        fails=fails,
+        weak=found is not None and found.weak,
+        score=found.score if found else None,
+        strength=found.sentence if found else None,
+        helps=list(found.helps) if found else [],
+    )
 
 
 @router.post(
@@ -89,7 +89,7 @@ def reveal(request: HttpRequest, response: HttpResponse, key: str, device: str, 
     """Return a secret to who has to type it; each look is logged."""
     add_never_cache_headers(response)
     secret, typing = secrets_services.reveal(key, device, slot, who(request))
-    return {"secret": secret, "presses": [asdict(press) for press in typing.presses] if typing else None}
+    return Revealed(secret=secret, presses=list(typing.presses) if typing else None)
 
 
 @router.post("/{key}/devices/{device}/tries", response={204: None, **REFUSED}, operation_id="count_try")
@@ -117,7 +117,7 @@ def clock_changes(request: HttpRequest, key: str) -> HttpResponse:
 def clock_shown(request: HttpRequest, key: str, device: str, look: shapes.ClockShown) -> Any:
     """Keep what a device's clock showed, and return what is wrong with it."""
     found = services.clock_shown(key, device, look.shown, look.ago_s, who(request), keep=look.keep)
-    return {"offset_s": found.offset_s, "finding": found.finding, "message": found.message}
+    return shapes.Finding(offset_s=found.offset_s, finding=found.finding, message=found.message)
 
 
 @router.get("/{key}/ports", response={200: shapes.Ports, **SEEN}, operation_id="ports")

@@ -1,13 +1,17 @@
 """Values to type, ticks, secrets without the secret, what must be told."""
 
+from dataclasses import dataclass
 from datetime import datetime
 from typing import Annotated, Literal
 
 from ninja import Schema
 from pydantic import ConfigDict, Field, SecretStr
 
+from tutelar.core.keypad import Press
 
-class ProofRow(Schema):
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ValueProof:
     """The reading that proves a value: what it says today."""
 
     check: str
@@ -17,7 +21,8 @@ class ProofRow(Schema):
     at: str | None
 
 
-class SecretRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SecretRow:
     """What is kept in a slot of a device; version 0: nothing.
 
     `weak`: why one is kept that would soon be guessed, `same_as`: which others have the same although each is to have
@@ -37,7 +42,8 @@ class SecretRow(Schema):
     at: datetime | None
 
 
-class LineRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LineRow:
     """A value to type. `mark` is what a tick refers to; `typed_before` an older value that was ticked."""
 
     key: str
@@ -47,7 +53,7 @@ class LineRow(Schema):
     mark: str
     chosen: bool
     usual: str | None
-    proof: ProofRow | None
+    proof: ValueProof | None
     secret: SecretRow | None
     ticked: bool
     typed_by: str | None
@@ -55,7 +61,8 @@ class LineRow(Schema):
     typed_before: str | None
 
 
-class GroupRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class GroupRow:
     """A group of values as they are typed together."""
 
     key: str
@@ -75,7 +82,8 @@ class Tick(Schema):
     done: bool
 
 
-class TellingRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TellingRow:
     """A device that has a changed value typed in and was not told yet."""
 
     id: int
@@ -125,7 +133,8 @@ class Candidate(Schema):
     secret: SecretStr = Field(max_length=300)
 
 
-class Judged(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Judged:
     """Whether a secret fits its slot: a sentence for each rule that it breaks, and how long it would hold; `weak`: it
     would be guessed within a day, and is kept with a reason only."""
 
@@ -136,15 +145,8 @@ class Judged(Schema):
     helps: list[str]
 
 
-class Press(Schema):
-    """A key of a telephone-style keypad, and how often it is pressed."""
-
-    character: str
-    key: str
-    times: int
-
-
-class Revealed(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Revealed:
     """One secret. `presses` tell how it is typed on a desk's keys, where one is involved."""
 
     secret: str
@@ -157,12 +159,3 @@ class Taken(Schema):
     model_config = ConfigDict(extra="forbid")
 
     taken: bool
-
-
-class TriesRow(Schema):
-    """How many refused logins a device still takes."""
-
-    refused: int
-    left: int
-    stop: bool
-    sentence: str

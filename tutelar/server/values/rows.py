@@ -1,7 +1,6 @@
 """The values of one device or step with what was typed of them, what is stored, and what was measured."""
 
 from collections.abc import Iterable, Mapping
-from typing import Any
 
 from tutelar.core.credentials import SLOTS
 from tutelar.core.proof import check_title, measured_of, reading_state
@@ -12,11 +11,11 @@ from tutelar.core.site.types import Device
 from tutelar.server import models
 from tutelar.server.proof import queries as proof_queries
 from tutelar.server.secrets import queries as secrets_queries
-from tutelar.server.sheet import Sheet
 from tutelar.server.store import documents
 from tutelar.server.store.readings import readings_of
 from tutelar.server.store.secret_marks import secret_mark
 from tutelar.server.values import queries
+from tutelar.server.values.row_schemas import GroupRow, LineRow, SecretRow, TellingRow, ValueProof
 
 _COMPARE = {"connect": "On its label", "confirm": "On its own page", "adapter": "Network settings of the laptop"}
 
@@ -38,58 +37,58 @@ class Values:
         found = models.Reading.objects.filter(site=row, device__key=device.key)
         self.last = {reading.check: reading for reading in readings_of(found.order_by("pk"))}
 
-    def groups(self, *at: str) -> list[Sheet]:
+    def groups(self, *at: str) -> list[GroupRow]:
         """Return the groups of values with what was typed, kept and measured of each."""
         return [self._group(group) for group in self.settings.groups(self.device) if not at or group.at in at]
 
-    def lines(self, lines: Iterable[Line]) -> list[Sheet]:
+    def lines(self, lines: Iterable[Line]) -> list[LineRow]:
         """Return these values of the device."""
         return [self._line(line) for line in lines]
 
-    def compared(self, kind: str) -> list[Sheet]:
+    def compared(self, kind: str) -> list[GroupRow]:
         """Return what is compared at a step of this kind as one group."""
         checks = {"address": "right-device", "name": "name"} if kind == "confirm" else {}
         lines = [
             self._line(Line(f"{kind}:{key}", label, value, "", checks.get(key)))
             for key, label, value in queries.compared(self.settings, self.device, kind)
         ]
-        return [{"key": kind, "title": _COMPARE[kind], "caution": None, "lines": lines}] if lines else []
+        return [GroupRow(key=kind, title=_COMPARE[kind], caution=None, lines=lines)] if lines else []
 
-    def _group(self, group: Group) -> Sheet:
+    def _group(self, group: Group) -> GroupRow:
         lines = [self._line(line) for line in group.lines]
-        return {"key": group.key, "title": group.title, "caution": group.caution, "lines": lines}
+        return GroupRow(key=group.key, title=group.title, caution=group.caution, lines=lines)
 
-    def _line(self, line: Line) -> Sheet:
+    def _line(self, line: Line) -> LineRow:
         secret = self.secrets.get((line.owner or "", line.slot or ""))
         mark = secret_mark(secret.pk if secret else None) if line.slot else line.value
         tick = self.ticks.get(line.key)
-        return {
-            "key": line.key,
-            "label": line.label,
-            "value": line.value,
-            "why": line.why,
-            "mark": mark,
-            "chosen": line.chosen,
-            "usual": line.usual,
-            "proof": self._proof(line.proof),
-            "secret": line.slot and secret_row(line.owner or "", line.slot, secret, self.equal, self.open),
-            "ticked": tick is not None and tick.mark == mark,
-            "typed_by": tick.by if tick else None,
-            "typed_at": tick.at if tick else None,
-            "typed_before": tick.mark if tick and tick.mark != mark and not line.slot else None,
-        }
+        return LineRow(
+            key=line.key,
+            label=line.label,
+            value=line.value,
+            why=line.why,
+            mark=mark,
+            chosen=line.chosen,
+            usual=line.usual,
+            proof=self._proof(line.proof),
+            secret=secret_row(line.owner or "", line.slot, secret, self.equal, self.open) if line.slot else None,
+            ticked=tick is not None and tick.mark == mark,
+            typed_by=tick.by if tick else None,
+            typed_at=tick.at if tick else None,
+            typed_before=tick.mark if tick and tick.mark != mark and not line.slot else None,
+        )
 
-    def _proof(self, check: str | None) -> Sheet | None:
+    def _proof(self, check: str | None) -> ValueProof | None:
         if check is None or check not in self.wanted:
             return None
         reading = self.last.get(check)
-        return {
-            "check": check,
-            "title": check_title(check, self.site.about.date_order),
-            "state": reading_state(reading, self.wanted[check]),
-            "measured": measured_of(self.site, reading) if reading else None,
-            "at": reading.at if reading else None,
-        }
+        return ValueProof(
+            check=check,
+            title=check_title(check, self.site.about.date_order),
+            state=reading_state(reading, self.wanted[check]),
+            measured=measured_of(self.site, reading) if reading else None,
+            at=reading.at if reading else None,
+        )
 
 
 def secret_row(
@@ -98,25 +97,25 @@ def secret_row(
     secret: models.Secret | None,
     equal: Mapping[tuple[str, str], str],
     open_: Mapping[tuple[str, str], models.OpenSlot],
-) -> Sheet:
+) -> SecretRow:
     """Return what may be said of a secret: everything but the secret."""
     left = open_.get((device, slot)) if secret is None else None
-    return {
-        "device": device,
-        "slot": slot,
-        "word": SLOTS[slot].short,
-        "makeable": SLOTS[slot].makeable,
-        "version": secret.version if secret else 0,
-        "weak": secret.reason or None if secret else None,
-        "same_as": equal.get((device, slot)),
-        "left_open": left.reason if left else None,
-        "undecided": SLOTS[slot].undecided(kept=secret is not None, said=left is not None),
-        "by": secret.by if secret else None,
-        "at": secret.at if secret else None,
-    }
+    return SecretRow(
+        device=device,
+        slot=slot,
+        word=SLOTS[slot].short,
+        makeable=SLOTS[slot].makeable,
+        version=secret.version if secret else 0,
+        weak=secret.reason or None if secret else None,
+        same_as=equal.get((device, slot)),
+        left_open=left.reason if left else None,
+        undecided=SLOTS[slot].undecided(kept=secret is not None, said=left is not None),
+        by=secret.by if secret else None,
+        at=secret.at if secret else None,
+    )
 
 
-def step_groups(row: models.Site, step: Step, device: Device | None) -> list[Sheet]:
+def step_groups(row: models.Site, step: Step, device: Device | None) -> list[GroupRow]:
     """Return the values of a bench step in groups."""
     if device is not None:
         values = Values(row, device)
@@ -125,40 +124,40 @@ def step_groups(row: models.Site, step: Step, device: Device | None) -> list[She
         return []
     ticks = queries.ticks(row, step.id)
     lines = [_plain(item, ticks.get(item.key)) for item in step.values]
-    return [{"key": step.kind, "title": _COMPARE["adapter"], "caution": None, "lines": lines}]
+    return [GroupRow(key=step.kind, title=_COMPARE["adapter"], caution=None, lines=lines)]
 
 
-def _plain(item: Value, tick: models.ValueTick | None) -> Sheet:
-    return {
-        "key": item.key,
-        "label": item.label,
-        "value": item.value,
-        "why": "",
-        "mark": item.value,
-        "chosen": False,
-        "usual": None,
-        "proof": None,
-        "secret": None,
-        "ticked": tick is not None and tick.mark == item.value,
-        "typed_by": tick.by if tick else None,
-        "typed_at": tick.at if tick else None,
-        "typed_before": None,
-    }
+def _plain(item: Value, tick: models.ValueTick | None) -> LineRow:
+    return LineRow(
+        key=item.key,
+        label=item.label,
+        value=item.value,
+        why="",
+        mark=item.value,
+        chosen=False,
+        usual=None,
+        proof=None,
+        secret=None,
+        ticked=tick is not None and tick.mark == item.value,
+        typed_by=tick.by if tick else None,
+        typed_at=tick.at if tick else None,
+        typed_before=None,
+    )
 
 
-def telling_rows(tellings: Iterable[models.PendingUpdate]) -> list[dict[str, Any]]:
+def telling_rows(tellings: Iterable[models.PendingUpdate]) -> list[TellingRow]:
     """Return what has to be typed into other devices after a change."""
     return [
-        {
-            "id": item.pk,
-            "device": item.device.key,
-            "name": item.device.name or item.device.key,
-            "about": item.about.key,
-            "about_name": item.about.name or item.about.key,
-            "what": item.what,
-            "sentence": item.sentence,
-            "by": item.by,
-            "at": item.at,
-        }
+        TellingRow(
+            id=item.pk,
+            device=item.device.key,
+            name=item.device.name or item.device.key,
+            about=item.about.key,
+            about_name=item.about.name or item.about.key,
+            what=item.what,
+            sentence=item.sentence,
+            by=item.by,
+            at=item.at,
+        )
         for item in tellings
     ]

@@ -1,17 +1,20 @@
 """The settings of the whole site, and the page of one device."""
 
+from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal
 
 from ninja import Schema
 from pydantic import ConfigDict, Field
 
+from tutelar.core.credentials.tries import Tries
 from tutelar.core.site.base import Family
 from tutelar.server.schemas import EventRow, ProblemRow
-from tutelar.server.values.row_schemas import GroupRow, SecretRow, TellingRow, TriesRow
+from tutelar.server.values.row_schemas import GroupRow, SecretRow, TellingRow
 
 
-class DeviceSecrets(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DeviceSecrets:
     """What is kept of one device, and how many refused logins it still takes."""
 
     key: str
@@ -19,17 +22,19 @@ class DeviceSecrets(Schema):
     place: str | None
     kind: str
     slots: list[SecretRow]
-    tries: TriesRow
+    tries: Tries
 
 
-class RuleConflict(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RuleConflict:
     """Rules that no password can satisfy together: of which slot, and why."""
 
     where: str
     sentence: str
 
 
-class Secrets(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Secrets:
     """What is kept of every device, the site's school, and who was not told of a change."""
 
     revision: int
@@ -40,7 +45,8 @@ class Secrets(Schema):
     tellings: list[TellingRow]
 
 
-class ClockRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ClockRow:
     """A device's clock. `said` is its last difference and drift in words; `doubtful`: it needs a look."""
 
     key: str
@@ -54,7 +60,8 @@ class ClockRow(Schema):
     doubtful: bool
 
 
-class LookRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LookRow:
     """A look at a clock that is due."""
 
     device: str
@@ -62,7 +69,8 @@ class LookRow(Schema):
     why: str
 
 
-class TurnRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TurnRow:
     """A coming change of daylight saving."""
 
     at: datetime
@@ -70,7 +78,8 @@ class TurnRow(Schema):
     looks: list[LookRow]
 
 
-class Clocks(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Clocks:
     """The site's time and each device's clock."""
 
     zone: str | None
@@ -84,7 +93,8 @@ class Clocks(Schema):
     coming: list[TurnRow]
 
 
-class PortRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PortRow:
     """A port of a device with who has it typed in."""
 
     service: str
@@ -95,7 +105,8 @@ class PortRow(Schema):
     told: list[str]
 
 
-class DevicePorts(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DevicePorts:
     """A device with its ports."""
 
     key: str
@@ -104,7 +115,8 @@ class DevicePorts(Schema):
     rows: list[PortRow]
 
 
-class LoginRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LoginRow:
     """How many of a device's logins at once are spoken for."""
 
     device: str
@@ -112,7 +124,8 @@ class LoginRow(Schema):
     full: bool
 
 
-class ForwardRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ForwardRow:
     """A port that is forwarded from outside."""
 
     outside: int
@@ -126,7 +139,8 @@ class ForwardRow(Schema):
     administration: bool
 
 
-class Ports(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Ports:
     """The site's ports and what is forwarded."""
 
     revision: int
@@ -137,7 +151,8 @@ class Ports(Schema):
     problems: list[ProblemRow]
 
 
-class ChoiceRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ChoiceRow:
     """A setting on which schools differ."""
 
     key: str
@@ -147,7 +162,8 @@ class ChoiceRow(Schema):
     own: str | None
 
 
-class FamilyChoices(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FamilyChoices:
     """The settings of a family."""
 
     family: Family
@@ -155,7 +171,8 @@ class FamilyChoices(Schema):
     lines: list[ChoiceRow]
 
 
-class Choices(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Choices:
     """The settings of every family."""
 
     revision: int
@@ -192,7 +209,8 @@ class ClockShown(Schema):
     keep: bool = False
 
 
-class Finding(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Finding:
     """What is wrong with a clock."""
 
     offset_s: float
@@ -222,7 +240,8 @@ class NewForward(Schema):
     why: str = Field(max_length=500)
 
 
-class SlotRow(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SlotRow:
     """A slot of a device: what a secret for it must be in words, and with how many others it is shared."""
 
     slot: str
@@ -234,7 +253,8 @@ class SlotRow(Schema):
     shared: int
 
 
-class DeviceLink(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DeviceLink:
     """A link of a device, from either end."""
 
     kind: str
@@ -244,7 +264,8 @@ class DeviceLink(Schema):
     slot: str | None
 
 
-class DevicePage(Schema):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DevicePage:
     """Everything known about one device."""
 
     revision: int
@@ -269,7 +290,7 @@ class DevicePage(Schema):
     state: str
     groups: list[GroupRow]
     slots: list[SlotRow]
-    tries: TriesRow
+    tries: Tries
     has_clock: bool
     clock: str | None
     clock_due: datetime | None

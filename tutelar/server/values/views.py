@@ -1,8 +1,6 @@
 """The settings of the whole site: passwords, clocks, picture and sound by family, ports."""
 
-from dataclasses import asdict
 from datetime import datetime
-from typing import Any
 
 from django.utils import timezone
 
@@ -16,15 +14,16 @@ from tutelar.core.site.types import Device
 from tutelar.core.wording import capital, family_plural, sentence
 from tutelar.server import models
 from tutelar.server.secrets import queries as secrets_queries
-from tutelar.server.sheet import Sheet, problem_rows
+from tutelar.server.sheet import problem_rows, shaped
 from tutelar.server.store import documents
 from tutelar.server.values import queries
+from tutelar.server.values import schemas as shapes
 from tutelar.server.values.rows import secret_row, telling_rows
 
 RULE_YEARS = 10
 
 
-def secrets(row: models.Site) -> Sheet:
+def secrets(row: models.Site) -> shapes.Secrets:
     """Return what is kept of every device's slots, which rules conflict, and who was not told yet."""
     site = documents.document(row)
     stored = {
@@ -41,33 +40,28 @@ def secrets(row: models.Site) -> Sheet:
         model = site.model_of(device)
         bare += (device.key, "administrator") not in stored
         rows.append(
-            {
-                "key": device.key,
-                "name": device.label,
-                "place": device.place,
-                "kind": KINDS[site.family_of(device)],
-                "slots": [
+            shapes.DeviceSecrets(
+                key=device.key,
+                name=device.label,
+                place=device.place,
+                kind=KINDS[site.family_of(device)],
+                slots=[
                     secret_row(device.key, slot.key, stored.get((device.key, slot.key)), equal, open_) for slot in slots
                 ],
-                "tries": tries_row(model.password_rule if model else None, refused.get(device.key, 0)),
-            }
+                tries=tries(model.password_rule if model else None, refused.get(device.key, 0)),
+            )
         )
-    return {
-        "revision": row.revision,
-        "school": site.policy.passwords,
-        "devices": rows,
-        "bare": bare,
-        "conflicts": [{"where": where, "sentence": said} for where, said in rule_conflicts(site)],
-        "tellings": telling_rows(secrets_queries.open_tellings(row)),
-    }
+    return shapes.Secrets(
+        revision=row.revision,
+        school=site.policy.passwords,
+        devices=rows,
+        bare=bare,
+        conflicts=[shapes.RuleConflict(where=where, sentence=said) for where, said in rule_conflicts(site)],
+        tellings=telling_rows(secrets_queries.open_tellings(row)),
+    )
 
 
-def tries_row(rule: Any, refused: int) -> Sheet:
-    """Return how many refused logins a device still takes."""
-    return asdict(tries(rule, refused))
-
-
-def clocks(row: models.Site, now: datetime | None = None) -> Sheet:
+def clocks(row: models.Site, now: datetime | None = None) -> shapes.Clocks:
     """Return the site's time: its rule, its source, each clock's last difference and drift, the coming changes."""
     site, now = documents.document(row), now or timezone.now()
     readings = queries.clock_readings(row)
@@ -76,104 +70,109 @@ def clocks(row: models.Site, now: datetime | None = None) -> Sheet:
     for item in plan.devices:
         device, seen = site.device_by_key[item.device], drift(readings.get(item.device, []))
         rows.append(
-            {
-                "key": device.key,
-                "name": device.label,
-                "place": device.place,
-                "source": item.source,
-                "reached": item.reached,
-                "why": item.why,
-                "said": seen.sentence if seen else None,
-                "due": seen.due if seen else None,
-                "doubtful": not item.reached or (seen is not None and seen.doubtful(now)),
-            }
+            shapes.ClockRow(
+                key=device.key,
+                name=device.label,
+                place=device.place,
+                source=item.source,
+                reached=item.reached,
+                why=item.why,
+                said=seen.sentence if seen else None,
+                due=seen.due if seen else None,
+                doubtful=not item.reached or (seen is not None and seen.doubtful(now)),
+            )
         )
     zone, rule, turns, fault = site.about.time_zone, None, [], None
     try:
         if zone:
             rule = clock_rule(zone, now.year, RULE_YEARS).note
-            turns = coming(site, now, doubted={str(item["key"]) for item in rows if item["doubtful"]})
+            turns = coming(site, now, doubted={item.key for item in rows if item.doubtful})
     except UnknownZone as error:
         fault = sentence(error)
-    return {
-        "zone": zone,
-        "rule": rule,
-        "fault": fault,
-        "source": plan.source,
-        "sentence": plan.sentence,
-        "date_order": site.about.date_order,
-        "clock": site.about.clock,
-        "devices": rows,
-        "coming": [
-            {
-                "at": turn.at,
-                "sentence": turn.sentence,
-                "looks": [
-                    {"device": look.device, "name": site.label_of(look.device), "why": look.why} for look in turn.looks
+    return shapes.Clocks(
+        zone=zone,
+        rule=rule,
+        fault=fault,
+        source=plan.source,
+        sentence=plan.sentence,
+        date_order=site.about.date_order,
+        clock=site.about.clock,
+        devices=rows,
+        coming=[
+            shapes.TurnRow(
+                at=turn.at,
+                sentence=turn.sentence,
+                looks=[
+                    shapes.LookRow(device=look.device, name=site.label_of(look.device), why=look.why)
+                    for look in turn.looks
                 ],
-            }
+            )
             for turn in turns
         ],
-    }
+    )
 
 
-def ports(row: models.Site) -> Sheet:
+def ports(row: models.Site) -> shapes.Ports:
     """Return every served port with who must be told of it, the logins that are held, and what is forwarded."""
     site = documents.document(row)
     found = list(port_problems(site))
     internet = site.internet
-    return {
-        "revision": row.revision,
-        "devices": [
-            {"key": device.key, "name": device.label, "place": device.place, "rows": port_rows(site, device)}
+    return shapes.Ports(
+        revision=row.revision,
+        devices=[
+            shapes.DevicePorts(key=device.key, name=device.label, place=device.place, rows=port_rows(site, device))
             for device in site.walking_order(list(site.devices))
             if site.services_of(device)
         ],
-        "logins": [
-            {"device": item.device, "sentence": item.sentence, "full": item.used >= item.limit}
+        logins=[
+            shapes.LoginRow(device=item.device, sentence=item.sentence, full=item.used >= item.limit)
             for item in login_loads(site)
         ],
-        "cut_off": translated(internet.outside_address) if internet else None,
-        "forwards": [
-            {
-                "outside": item.outside,
-                "device": item.device,
-                "name": site.label_of(item.device),
-                "service": item.service,
-                "decided_by": item.decided_by,
-                "why": item.why,
-                "at": item.at,
-                "risk": forward_risk(site, item),
-                "administration": item.service in ADMINISTRATION,
-            }
+        cut_off=translated(internet.outside_address) if internet else None,
+        forwards=[
+            shapes.ForwardRow(
+                outside=item.outside,
+                device=item.device,
+                name=site.label_of(item.device),
+                service=item.service,
+                decided_by=item.decided_by,
+                why=item.why,
+                at=item.at,
+                risk=forward_risk(site, item),
+                administration=item.service in ADMINISTRATION,
+            )
             for item in (internet.forwards if internet else ())
         ],
-        "problems": problem_rows(tuple(found)),
-    }
+        problems=problem_rows(tuple(found)),
+    )
 
 
-def port_rows(site: Site, device: Device) -> list[Sheet]:
+def port_rows(site: Site, device: Device) -> list[shapes.PortRow]:
     """Return a device's ports with whoever has them typed in."""
     return [
-        {
-            "service": item.service,
-            "title": item.title,
-            "port": item.port,
-            "usual": item.usual,
-            "changed": item.changed,
-            "told": [site.label_of(told.device) for told in item.told],
-        }
+        shapes.PortRow(
+            service=item.service,
+            title=item.title,
+            port=item.port,
+            usual=item.usual,
+            changed=item.changed,
+            told=[site.label_of(told.device) for told in item.told],
+        )
         for item in ports_of(site, device)
     ]
 
 
-def choices(row: models.Site) -> Sheet:
+def choices(row: models.Site) -> shapes.Choices:
     """Return picture and sound by family: what is usual, why, and what the site chose instead."""
     site = documents.document(row)
-    return {
-        "revision": row.revision,
-        "families": [
-            {"family": family, "title": capital(family_plural(family)), "lines": [asdict(line) for line in lines]}
+    return shapes.Choices(
+        revision=row.revision,
+        families=[
+            shapes.FamilyChoices(
+                family=family,
+                title=capital(family_plural(family)),
+                lines=[shaped(shapes.ChoiceRow, line) for line in lines],
+            )
             for family, lines in choices_of(site).items()
         ],
-    }
+    )

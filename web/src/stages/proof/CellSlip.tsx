@@ -21,7 +21,7 @@ export function CellSlip({
   close,
 }: {
   sheet: Sheet;
-  cell: Schemas["Cell"];
+  cell: Schemas["ProofRow"];
   again: Again;
   close: () => void;
 }) {

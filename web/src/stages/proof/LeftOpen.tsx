@@ -5,7 +5,7 @@ import { useDraft } from "../../parts/drafts";
 import { Trouble } from "../../parts/Feedback";
 
 /** Leaving a check open takes a reason, and best a day on which that ends. */
-export function LeftOpen({ cell }: { cell: Schemas["Cell"] }) {
+export function LeftOpen({ cell }: { cell: Schemas["ProofRow"] }) {
   const [asking, setAsking] = useState(false);
   const [reason, setReason, clear] = useDraft(`left open ${cell.device} ${cell.check}`, "");
   const [until, setUntil] = useState("");

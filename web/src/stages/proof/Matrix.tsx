@@ -3,7 +3,7 @@ import type { Schemas } from "../../api/client";
 import { Mark, type MarkName } from "../../parts/Mark";
 import { type Band, cellKey, letterOf } from "./matrix";
 
-type Cell = Schemas["Cell"];
+type Cell = Schemas["ProofRow"];
 
 export const CELL_MARKS: Record<Cell["state"], MarkName> = {
   proven: "proven",

@@ -9,7 +9,7 @@ import { bandsOf, byKey, cellKey, letterWords, numbered } from "./matrix";
 type Sheet = Schemas["ProofSheet"];
 
 export type Again = ((devices: string[] | null, checks?: string[]) => void) | undefined;
-const SHOWN: [string, string, Schemas["Cell"]["state"][]][] = [
+const SHOWN: [string, string, Schemas["ProofRow"]["state"][]][] = [
   ["", "all devices", []],
   ["broken", "what is broken", ["broken"]],
   ["stale", "what is stale", ["stale"]],

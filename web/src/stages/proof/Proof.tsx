@@ -131,7 +131,7 @@ function Following({
   );
 }
 
-function unique(cells: Schemas["Cell"][], name: "device" | "check"): string[] {
+function unique(cells: Schemas["ProofRow"][], name: "device" | "check"): string[] {
   return [...new Set(cells.map((cell) => cell[name]))];
 }
 

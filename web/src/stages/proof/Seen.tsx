@@ -11,7 +11,7 @@ export function Seen({
   name,
   big = false,
 }: {
-  cell: Schemas["Cell"];
+  cell: Schemas["ProofRow"];
   check: Schemas["CheckRow"];
   name: string;
   big?: boolean;

@@ -7,7 +7,7 @@ import { Seen } from "./Seen";
 
 type Sheet = Schemas["ProofSheet"];
 type ToSee = {
-  cell: Schemas["Cell"];
+  cell: Schemas["ProofRow"];
   check: Schemas["CheckRow"];
   name: string;
   place: string;
@@ -17,7 +17,7 @@ type ToSee = {
 /** What somebody still has to see with his own eyes, in walking order. */
 function toSee(sheet: Sheet): ToSee[] {
   const checks = new Map(sheet.checks.map((check) => [check.check, check]));
-  const cells = new Map<string, Schemas["Cell"][]>();
+  const cells = new Map<string, Schemas["ProofRow"][]>();
   for (const cell of sheet.cells)
     if (cell.witnessed && cell.state !== "proven" && cell.state !== "excepted")
       cells.set(cell.device, [...(cells.get(cell.device) ?? []), cell]);

@@ -1,7 +1,7 @@
 import type { Schemas } from "../../api/client";
 
 type Column = Schemas["ProofColumn"];
-type Cell = Schemas["Cell"];
+type Cell = Schemas["ProofRow"];
 
 export type Place = { place: string; columns: Column[]; proven: number };
 export type Band = { places: Place[]; columns: Column[] };
