@@ -85,7 +85,7 @@ class Journey(Browsing):
         # handover: the schedule and the log
         visit.go("/sites/brackwater-2/handover")
         with page.expect_download() as download:
-            page.get_by_role("link", name="Address schedule (CSV)").click()
+            page.get_by_role("link", name="Address schedule (CSV)", exact=True).click()
         rows = list(csv.DictReader(Path(download.value.path()).read_text("utf-8-sig").splitlines()))
         states = {row["Device"]: (row["Address"], row["State"]) for row in rows}
         self.assertEqual(states["cam-13"], ("10.62.8.115", "broken"))

@@ -86,7 +86,7 @@ class Whole(ApiCase):
     def test_strangers_get_nothing(self) -> None:
         key = self.bring(document())
         self.client.logout()
-        for path in ("", f"/{key}", f"/{key}/file", f"/{key}/schedule.csv", f"/{key}/proofs/1/events"):
+        for path in ("", f"/{key}", f"/{key}/file", f"/{key}/files/schedule.csv", f"/{key}/proofs/1/events"):
             self.assertEqual(self.call("GET", f"/sites{path}")[0], 401, path)
         self.assertEqual(self.call("POST", f"/sites/{key}/plan", {"revision": 1})[0], 401)
 
@@ -278,7 +278,7 @@ class Measuring(ApiCase):
 
     def test_the_schedule_tells_spreadsheets_no_formula(self) -> None:
         key = self.bring(document([device(1, name="=1+1", address="10.20.30.50")]))
-        text = self.call("GET", f"/sites/{key}/schedule.csv")[1]
+        text = self.call("GET", f"/sites/{key}/files/schedule.csv")[1]
         self.assertIn("d-1,'=1+1,Hall,camera,Larkmoor Dome 4,lan,10.20.30.50,255.255.255.0,10.20.30.1", text)
 
 
@@ -286,12 +286,15 @@ class TakenAway(ApiCase):
     def test_reservations_are_ready_to_load(self) -> None:
         key = self.bring(document([device(1, addressing="reserved")]))
         self.assertIn(
-            "dhcp-host=02:1a:4b:00:00:01,10.20.30.", self.call("GET", f"/sites/{key}/reservations/dnsmasq")[1]
+            "dhcp-host=02:1a:4b:00:00:01,10.20.30.",
+            self.call("GET", f"/sites/{key}/files/reservations-dnsmasq.conf")[1],
         )
-        self.assertEqual(self.call("GET", f"/sites/{key}/reservations/kea")[1]["reservations"][0]["hostname"], "d-1")
-        self.assertEqual(self.call("GET", f"/sites/{key}/reservations/abacus")[0], 404)
+        self.assertEqual(
+            self.call("GET", f"/sites/{key}/files/reservations-kea.json")[1]["reservations"][0]["hostname"], "d-1"
+        )
+        self.assertEqual(self.call("GET", f"/sites/{key}/files/reservations-abacus.conf")[0], 404)
         bare = self.bring(document([device(1)]) | {"site": {"key": "bare", "name": "Bare"}})
-        self.assertEqual(self.call("GET", f"/sites/{bare}/reservations/kea")[0], 422)
+        self.assertEqual(self.call("GET", f"/sites/{bare}/files/reservations-kea.json")[0], 422)
 
 
 class Database(ApiCase):

@@ -21,7 +21,7 @@ class Paper(ApiCase):
                 rows, network={"cidr": "10.20.24.0/21", "gateway": "10.20.24.1", "dns": [], "pools": [], "reserved": []}
             )
         )
-        content = self.client.get(f"/api/sites/{key}/request/request.pdf").content
+        content = self.client.get(f"/api/sites/{key}/files/request.pdf").content
         pages = [page.extract_text() for page in PdfReader(io.BytesIO(content)).pages]
         self.assertGreater(len(pages), 10)
         for number, text in enumerate(pages, 1):
@@ -31,8 +31,8 @@ class Paper(ApiCase):
 
     def test_the_request_and_the_schedule_agree_on_every_address(self) -> None:
         key = self.bring(demo())
-        wanted = self.client.get(f"/api/sites/{key}/request/addresses.csv").content.decode("utf-8-sig")
-        schedule = self.client.get(f"/api/sites/{key}/schedule.csv").content.decode("utf-8-sig")
+        wanted = self.client.get(f"/api/sites/{key}/files/request-addresses.csv").content.decode("utf-8-sig")
+        schedule = self.client.get(f"/api/sites/{key}/files/schedule.csv").content.decode("utf-8-sig")
         for line in wanted.splitlines()[1:]:
             sticker, *_ = line.split(",")
             address = line.split(",")[4]
@@ -79,7 +79,7 @@ class Gone(ApiCase):
             ("GET", "/catalogue"),
             ("GET", "/catalogue/file"),
             ("POST", "/catalogue"),
-            ("GET", f"/sites/{key}/request/request.pdf"),
+            ("GET", f"/sites/{key}/files/request.pdf"),
             ("POST", f"/sites/{key}/kit/note"),
             ("POST", f"/sites/{key}/sightings"),
             ("PATCH", f"/sites/{key}/devices"),

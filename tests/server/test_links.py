@@ -229,7 +229,7 @@ class Several(LinkCase):
             self.call("POST", f"{path}&leave_out=true", table)[1], {"added": 290, "changed": 0, "left_out": 10}
         )
         self.assertEqual(self.call("POST", f"{path}&leave_out=true", table)[0], 409)
-        back = self.client.get(f"/api/sites/{key}/links.csv").content.decode("utf-8-sig")
+        back = self.client.get(f"/api/sites/{key}/files/links.csv").content.decode("utf-8-sig")
         self.assertEqual(len(list(csv.reader(io.StringIO(back)))), 291)
         for odd in (b"", b"From;To\nd-2;d-1", b"\x00\x01", b"%PDF-1.4"):
             self.assertEqual(self.call("POST", f"/sites/{key}/links/table", odd)[0], 422, odd)
@@ -262,7 +262,7 @@ class Several(LinkCase):
         self.assertEqual(self.call("PATCH", flat, {"revision": 2, "floor": "cellar"})[0], 422)
         shown = next(row for row in self.call("GET", f"/sites/{key}/numbers")[1]["flats"] if row["device"] == "view-1")
         self.assertEqual((shown["building"], shown["floor"], shown["unit"]), (None, -1, 4))
-        labels = self.client.get(f"/api/sites/{key}/labels.svg?devices=view-1").content.decode()
+        labels = self.client.get(f"/api/sites/{key}/files/labels.svg?devices=view-1").content.decode()
         self.assertIn("monitor 1, Gate 1", labels)
 
 

@@ -89,7 +89,7 @@ class Logbook(ApiCase):
         self.assertEqual([(line["kind"], line["parts"]) for line in first], [("site.imported", 6)])
         under = self.call("GET", f"/sites/{key}/log?deed={first[0]['id']}")[1]["lines"]
         self.assertEqual([line["subject"] for line in under], [f"d-{number}" for number in range(6, 0, -1)])
-        self.assertEqual(len(self.call("GET", f"/sites/{key}/logbook.csv")[1].splitlines()), 8)
+        self.assertEqual(len(self.call("GET", f"/sites/{key}/files/logbook.csv")[1].splitlines()), 8)
 
     def test_a_correction_keeps_what_stood_there(self) -> None:
         self.add(text="Cable is 83 m", subject="d-1")
@@ -98,9 +98,9 @@ class Logbook(ApiCase):
         now, before = self.lines()[:2]
         self.assertEqual((now["subject"], now["corrects"]), ("d-1", "Cable is 83 m"))
         self.assertEqual((before["sentence"], before["corrected"][0]["sentence"]), ("Cable is 83 m", "Cable is 38 m"))
-        csv = self.call("GET", f"/sites/{self.key}/logbook.csv?device=d-1")[1]
+        csv = self.call("GET", f"/sites/{self.key}/files/logbook.csv?device=d-1")[1]
         self.assertIn("Cable is 38 m,ines,correction,Cable is 83 m,", csv)
-        pdf = self.client.get(f"/api/sites/{self.key}/logbook.pdf").content
+        pdf = self.client.get(f"/api/sites/{self.key}/files/logbook.pdf").content
         text = " ".join(PdfReader(io.BytesIO(pdf)).pages[0].extract_text().split())
         self.assertIn("(Corrected by ines: Cable is 38 m)", text)
 

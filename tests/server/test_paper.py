@@ -13,7 +13,7 @@ from tests.server.test_api import ApiCase
 
 class Request(ApiCase):
     def fetch(self, key: str, name: str) -> Any:
-        return self.client.get(f"/api/sites/{key}/request/{name}")
+        return self.client.get(f"/api/sites/{key}/files/{name}")
 
     def test_the_page_says_what_the_tables_say(self) -> None:
         key = self.bring(demo())
@@ -22,21 +22,21 @@ class Request(ApiCase):
         )
         book = load_workbook(io.BytesIO(self.fetch(key, "request.xlsx").content))
         sheet = [[cell.value for cell in row] for row in book["Addresses"].iter_rows()]
-        rows = list(csv.reader(io.StringIO(self.fetch(key, "addresses.csv").content.decode("utf-8-sig"))))
+        rows = list(csv.reader(io.StringIO(self.fetch(key, "request-addresses.csv").content.decode("utf-8-sig"))))
         self.assertEqual([[value or "" for value in row] for row in sheet], rows)
         self.assertEqual(len(rows), 38)
         for row in rows[1:]:
             self.assertIn(row[4], text)
             self.assertIn(row[5], text)
         self.assertIn("reserve it, please", text)
-        self.assertIn("the makers' relay on the internet", self.fetch(key, "flows.csv").content.decode())
+        self.assertIn("the makers' relay on the internet", self.fetch(key, "request-flows.csv").content.decode())
 
     def test_strange_letters_and_formulas_do_no_harm(self) -> None:
         name = "=1+2 <b>Čápová & 東"
         key = self.bring(document([device(1, name=name)]))
         text = PdfReader(io.BytesIO(self.fetch(key, "request.pdf").content)).pages[0].extract_text()
         self.assertIn("<b>Čápová & [U+6771]", text)
-        self.assertIn("'=1+2", self.fetch(key, "addresses.csv").content.decode())
+        self.assertIn("'=1+2", self.fetch(key, "request-addresses.csv").content.decode())
         cell = load_workbook(io.BytesIO(self.fetch(key, "request.xlsx").content))["Addresses"]["B2"]
         self.assertEqual((cell.value, cell.data_type), (name, "s"))
 
@@ -45,4 +45,4 @@ class Request(ApiCase):
         self.assertEqual(self.fetch(key, "request.pdf").status_code, 200)
         answer = self.fetch(key, "request.doc")
         self.assertEqual(answer.status_code, 404)
-        self.assertIn("choose one of request.pdf", answer.json()["message"])
+        self.assertIn("comes as pdf or xlsx", answer.json()["message"])

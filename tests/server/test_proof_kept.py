@@ -199,7 +199,7 @@ class Proofs(ApiCase):
         self.assertEqual((self.cells("excepted"), self.state("d-1")), ({("d-1", "name")}, "planned"))
         sheet = self.sheet()
         self.assertIn("1 check left open by decision.", sheet["coverage"]["sentence"])
-        said = self.call("GET", f"/sites/{self.key}/proof.csv")[1]
+        said = self.call("GET", f"/sites/{self.key}/files/proof.csv")[1]
         self.assertIn(f"Left open by ines until {today}: the maker's new firmware is due", said)
         self.assertEqual(self.call("PUT", path, {"reason": "the door is being rebuilt"})[0], 204)
         self.assertIn(("d-1", "door.hall-door.egress"), self.cells("planned"))  # everything is left open but that

@@ -338,12 +338,12 @@ class Planted(SecretCase):
             "/devices/rec-1/page",
             "/events",
             "/file",
-            "/schedule.csv",
-            "/request/request.pdf",
-            "/request/flows.csv",
-            "/labels.svg",
-            "/labels.pdf",
-            "/clocks.ics",
+            "/files/schedule.csv",
+            "/files/request.pdf",
+            "/files/request-flows.csv",
+            "/files/labels.svg",
+            "/files/labels.pdf",
+            "/files/clocks.ics",
         ):
             self.assertEqual(answers("GET", f"/sites/{key}{sheet}"), 200, sheet)
         seen += self.crashed(key)

@@ -55,7 +55,7 @@ class Clocks(ApiCase):
 
     def test_the_coming_changes_go_into_a_calendar(self) -> None:
         key = self.bring(demo())
-        calendar = Calendar.from_ical(self.client.get(f"/api/sites/{key}/clocks.ics").content)
+        calendar = Calendar.from_ical(self.client.get(f"/api/sites/{key}/files/clocks.ics").content)
         events = list(calendar.walk("VEVENT"))
         self.assertEqual(len(events), 6)
         self.assertTrue(all("Look at:" in str(event["description"]) for event in events))
@@ -63,7 +63,7 @@ class Clocks(ApiCase):
         self.assertEqual({event["dtstart"].dt.astimezone(ZoneInfo("Europe/Dublin")).weekday() for event in events}, {6})
         raw = document([device(1)])
         raw["site"]["time_zone"] = "Asia/Tokyo"
-        self.assertEqual(self.call("GET", f"/sites/{self.bring(raw)}/clocks.ics")[0], 422)
+        self.assertEqual(self.call("GET", f"/sites/{self.bring(raw)}/files/clocks.ics")[0], 422)
 
 
 class PortsAndChoices(ApiCase):
@@ -141,11 +141,11 @@ class Labels(ApiCase):
     def test_labels_carry_the_link_the_name_and_the_numbers(self) -> None:
         key = self.bring(demo())
         self.call("POST", f"/sites/{key}/plan", {"revision": 1})
-        sheets = PdfReader(io.BytesIO(self.client.get(f"/api/sites/{key}/labels.pdf").content))
+        sheets = PdfReader(io.BytesIO(self.client.get(f"/api/sites/{key}/files/labels.pdf").content))
         self.assertEqual(len(sheets.pages), 2)  # 39 devices, 24 a sheet
         text = sheets.pages[0].extract_text()
         self.assertIn("Ticket hall east", text)
-        svg = self.client.get(f"/api/sites/{key}/labels.svg?devices=cam-12").content.decode()
+        svg = self.client.get(f"/api/sites/{key}/files/labels.svg?devices=cam-12").content.decode()
         self.assertEqual((svg.count("<g "), "10.62.8.112" in svg, "02:1a:4b:00:00:0c" in svg), (1, True, True))
         for path in ("labels.svg?devices=cam-99", "labels.docx"):
             self.assertEqual(self.call("GET", f"/sites/{key}/{path}")[0], 404)

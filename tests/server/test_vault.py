@@ -66,8 +66,8 @@ class Strangers(ApiCase):
         ("GET", "/clocks"),
         ("GET", "/ports"),
         ("GET", "/choices"),
-        ("GET", "/clocks.ics"),
-        ("GET", "/labels.pdf"),
+        ("GET", "/files/clocks.ics"),
+        ("GET", "/files/labels.pdf"),
         ("POST", "/typed"),
         ("POST", "/tellings"),
         ("POST", "/secrets/school"),
@@ -96,7 +96,7 @@ class Strangers(ApiCase):
             method = "GET" if path.endswith("page") else "POST"
             status, said = self.call(method, f"/sites/{key}{path}", {"taken": True})
             self.assertEqual((status, "d-7" in said["message"]), (404, True), path)
-        for path in ("/secrets", "/clocks", "/ports", "/choices", "/labels.svg", "/clocks.ics"):
+        for path in ("/secrets", "/clocks", "/ports", "/choices", "/files/labels.svg", "/files/clocks.ics"):
             status, said = self.call("GET", f"/sites/nowhere{path}")
             self.assertEqual((status, "nowhere" in said["message"]), (404, True), path)
 
@@ -122,4 +122,4 @@ class Strangers(ApiCase):
         self.assertEqual(self.call("GET", f"/sites/{key}/clocks")[1]["devices"], [])
         self.assertEqual(self.call("GET", f"/sites/{key}/ports")[1]["devices"], [])
         self.assertEqual(self.call("GET", f"/sites/{key}/choices")[1]["families"], [])
-        self.assertEqual(self.call("GET", f"/sites/{key}/labels.pdf")[0], 422)
+        self.assertEqual(self.call("GET", f"/sites/{key}/files/labels.pdf")[0], 422)

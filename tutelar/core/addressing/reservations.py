@@ -59,4 +59,5 @@ def _one_line(text: str) -> str:
 
 
 WRITERS: dict[str, Callable[[list[Reservation]], str]] = {"dnsmasq": _dnsmasq, "isc-dhcpd": _isc, "kea": _kea}
+SERVERS = {"dnsmasq": "dnsmasq", "isc-dhcpd": "ISC dhcpd", "kea": "Kea"}
 ENDINGS = {"dnsmasq": "conf", "isc-dhcpd": "conf", "kea": "json"}

@@ -9,6 +9,7 @@ from tutelar.server.addresses import exports, services, views
 from tutelar.server.addresses import schemas as shapes
 from tutelar.server.http import BYTES, REFUSED, WRITE, download, who
 from tutelar.server.live import services as live_services
+from tutelar.server.paper.tables import Separator
 from tutelar.server.schemas import ApiError, Revised
 from tutelar.server.store import documents, lookup
 from tutelar.server.uploads import read_field_table
@@ -62,9 +63,11 @@ def preview_renumber(request: HttpRequest, key: str, network: str, wanted: shape
 
 
 @router.get("/{key}/networks/{network}/renumber.csv", response={200: str, **REFUSED}, operation_id="renumber_file")
-def renumber_file(request: HttpRequest, key: str, network: str, to: str, gateway: str = "") -> HttpResponse:
+def renumber_file(
+    request: HttpRequest, key: str, network: str, to: str, gateway: str = "", separator: Separator = "comma"
+) -> HttpResponse:
     """Return the renumbering, device by device, as csv."""
-    text = exports.renumber_csv(lookup.site_row(key), network, to, gateway)
+    text = exports.renumber_csv(lookup.site_row(key), network, to, gateway, separator)
     return download(text, "text/csv; charset=utf-8", f"{key}-{network}-renumber.csv")
 
 

@@ -1,10 +1,13 @@
 """Files of the addresses: the schedule, reservations, a renumbering."""
 
-from tutelar.core.addressing.reservations import ENDINGS, WRITERS, reservations
+from functools import partial
+
+from tutelar.core.addressing.reservations import ENDINGS, SERVERS, WRITERS, reservations
 from tutelar.core.site.values import netmask
 from tutelar.server import models
 from tutelar.server.addresses import services
-from tutelar.server.paper.tables import as_csv
+from tutelar.server.files import Asked, Export
+from tutelar.server.paper.tables import Separator, Table, as_csv
 from tutelar.server.proof import queries as proof_queries
 from tutelar.server.store import bench_steps, documents
 from tutelar.server.store.writes import WriteRejected
@@ -28,7 +31,7 @@ HEADER = (
 )
 
 
-def schedule_csv(row: models.Site) -> str:
+def schedule(row: models.Site, _asked: Asked) -> Table:
     """Return the address schedule of a site: one row a device in walking order."""
     site, planned = documents.document(row), documents.planned(row)
     assignments = {item.device: item for item in planned.assignments}
@@ -55,10 +58,10 @@ def schedule_csv(row: models.Site) -> str:
                 item.why if item else "Leased: the router gives it an address.",
             )
         )
-    return as_csv(HEADER, rows)
+    return Table("Addresses", HEADER, tuple(rows))
 
 
-def renumber_csv(row: models.Site, network: str, to: str, gateway: str) -> str:
+def renumber_csv(row: models.Site, network: str, to: str, gateway: str, separator: Separator) -> str:
     """Return what a renumbering changes, own addresses first, then what others have typed in. Raises Rejected."""
     site = documents.document(row)
     _, result = services.preview_renumber(site, network, to, gateway)
@@ -67,16 +70,30 @@ def renumber_csv(row: models.Site, network: str, to: str, gateway: str) -> str:
         (site.label_of(item.device), item.setting, item.old, item.new, ", ".join(map(site.label_of, item.after)))
         for item in result.partners
     ]
-    return as_csv(("Device", "Setting", "Old", "New", "After these have changed"), rows)
+    return as_csv(("Device", "Setting", "Old", "New", "After these have changed"), rows, separator)
 
 
-def reservation_file(row: models.Site, server: str) -> tuple[str, str]:
-    """Return (text, file ending) of the reservations for a DHCP server. Raises Rejected for one that is unknown,
-    and where nothing can be reserved."""
-    if server not in WRITERS:
-        raise WriteRejected(f"'{server}' is not a known DHCP server; choose one of {', '.join(WRITERS)}.", status=404)
+def _reservations(server: str, row: models.Site, _asked: Asked) -> str:
     found, missing = reservations(documents.document(row), documents.planned(row).assignments)
     if not found:
         waiting = f" {', '.join(missing)} lack a hardware address." if missing else ""
         raise WriteRejected(f"No device of {row.name} has its address reserved in the router.{waiting}")
-    return WRITERS[server](found), ENDINGS[server]
+    return WRITERS[server](found)
+
+
+def _reserves(row: models.Site) -> bool:
+    return any(device.addressing == "reserved" for device in documents.document(row).devices)
+
+
+EXPORTS = (
+    Export("schedule", "Address schedule", table=schedule),
+    *(
+        Export(
+            f"reservations-{server}",
+            f"Reservations for {title}",
+            {ENDINGS[server]: partial(_reservations, server)},
+            offered=_reserves,
+        )
+        for server, title in SERVERS.items()
+    ),
+)

@@ -1,34 +1,52 @@
-"""The API of what is handed over."""
+"""The API of what is taken away: every file of a site, whichever stage makes it."""
 
-from django.http import HttpRequest, HttpResponse
-from ninja import Router
+from typing import Annotated, Any
 
-from tutelar.server.addresses import exports as addresses_exports
-from tutelar.server.handover import exports
+from django.http import Http404, HttpRequest, HttpResponse
+from ninja import Query, Router
+
+from tutelar.server.files import MEDIA, Asked, exports
+from tutelar.server.handover.schemas import FileRow
 from tutelar.server.http import REFUSED, download
+from tutelar.server.paper.tables import Separator
 from tutelar.server.schemas import ApiError
 from tutelar.server.store import lookup
 
 router = Router(tags=["handover"])
+Words = Annotated[str, Query(max_length=200)]
 
 
-@router.get("/{key}/schedule.csv", response={200: str, 404: ApiError}, operation_id="schedule")
-def schedule(request: HttpRequest, key: str) -> HttpResponse:
-    """Return the address schedule as a file (xlsx, csv or pdf)."""
-    return download(
-        addresses_exports.schedule_csv(lookup.site_row(key)), "text/csv; charset=utf-8", f"{key}-addresses.csv"
+@router.get("/{key}/files", response={200: list[FileRow], 404: ApiError}, operation_id="files")
+def files(request: HttpRequest, key: str) -> Any:
+    """Return what can be taken away of the site, and in which forms."""
+    row = lookup.site_row(key)
+    return [
+        FileRow(name=item.name, title=item.title, endings=list(item.endings))
+        for item in exports().values()
+        if item.offered(row)
+    ]
+
+
+@router.get("/{key}/files/{name}.{ending}", response={200: str, **REFUSED}, operation_id="file")
+def file(
+    request: HttpRequest,
+    key: str,
+    name: str,
+    ending: str,
+    search: Words = "",
+    device: Words = "",
+    devices: str = "",
+    separator: Separator = "comma",
+) -> HttpResponse:
+    """Return one of them; `devices` are keys with commas between."""
+    row, known = lookup.site_row(key), exports()
+    if name not in known:
+        raise Http404(f"There is no file '{name}'; there are {', '.join(known)}.")
+    asked = Asked(
+        search=search,
+        device=device,
+        devices=tuple(filter(None, devices.split(","))),
+        base=request.build_absolute_uri("/"),
+        separator=separator,
     )
-
-
-@router.get("/{key}/reservations/{server}", response={200: str, **REFUSED}, operation_id="reservations")
-def reservations(request: HttpRequest, key: str, server: str) -> HttpResponse:
-    """Return the reservations, ready to load into a DHCP server."""
-    text, ending = addresses_exports.reservation_file(lookup.site_row(key), server)
-    return download(text, "text/plain; charset=utf-8", f"{key}-{server}.{ending}")
-
-
-@router.get("/{key}/request/{name}", response={200: str, **REFUSED}, operation_id="request_file")
-def request_file(request: HttpRequest, key: str, name: str) -> HttpResponse:
-    """Return the request to the customer's IT, one page, as a file."""
-    content, kind = exports.request_file(lookup.site_row(key), name)
-    return download(content, kind, f"{key}-{name}")
+    return download(known[name].content(row, ending, asked), MEDIA[ending], f"{key}-{name}.{ending}")

@@ -2,24 +2,32 @@
 
 from django.utils import timezone
 
-from tutelar.core.handover.request import request
+from tutelar.core.handover.request import Request, request
 from tutelar.server import models
+from tutelar.server.files import Export
 from tutelar.server.paper.request import request_pdf, tables
-from tutelar.server.paper.tables import as_csv, as_xlsx
+from tutelar.server.paper.tables import Table, as_xlsx
 from tutelar.server.store import documents
-from tutelar.server.store.writes import WriteRejected
-
-_REQUEST_FILES = ("request.pdf", "request.xlsx", "addresses.csv", "flows.csv", "open.csv")
 
 
-def request_file(row: models.Site, name: str) -> tuple[bytes, str]:
-    """Return (bytes, media type) of the request to the IT person. Raises Rejected for a file it does not have."""
-    if name not in _REQUEST_FILES:
-        raise WriteRejected(f"The request has no file '{name}'; choose one of {', '.join(_REQUEST_FILES)}.", status=404)
-    asked = request(documents.document(row), documents.planned(row))
-    if name == "request.pdf":
-        return request_pdf(asked, timezone.localdate()), "application/pdf"
-    if name == "request.xlsx":
-        return as_xlsx(tables(asked)), "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
-    table = next(item for item in tables(asked) if item.title.lower() == name.removesuffix(".csv"))
-    return as_csv(table.header, table.rows).encode(), "text/csv; charset=utf-8"
+def _request(row: models.Site) -> Request:
+    return request(documents.document(row), documents.planned(row))
+
+
+def _tables(row: models.Site) -> dict[str, Table]:
+    return {item.title: item for item in tables(_request(row))}
+
+
+EXPORTS = (
+    Export(
+        "request",
+        "Request to IT",
+        {
+            "pdf": lambda row, _asked: request_pdf(_request(row), timezone.localdate()),
+            "xlsx": lambda row, _asked: as_xlsx(_tables(row).values()),
+        },
+    ),
+    Export("request-addresses", "Request to IT, addresses", table=lambda row, _asked: _tables(row)["Addresses"]),
+    Export("request-flows", "Request to IT, flows", table=lambda row, _asked: _tables(row)["Flows"]),
+    Export("request-open", "Request to IT, questions still open", table=lambda row, _asked: _tables(row)["Open"]),
+)

@@ -2,28 +2,27 @@
 
 from tutelar.core.links.numbering import own_numbers
 from tutelar.server import models
+from tutelar.server.files import Asked, Export
 from tutelar.server.paper.labels import Label, label_pdf, label_svg
 from tutelar.server.store import documents
 from tutelar.server.store.writes import WriteRejected
 
 
-def labels(row: models.Site, ending: str, keys: list[str], base: str) -> tuple[str | bytes, str]:
-    """Return (content, media type) of the labels of these devices, or of all; `base` is the server's own address.
+def _labels(row: models.Site, asked: Asked) -> tuple[list[Label], str]:
+    """Return the labels of the devices asked for, or of all, and their title.
 
-    Raises Rejected for an ending other than pdf or svg, and for a device that the site does not have.
+    Raises WriteRejected for a device that the site does not have, and where it has none.
     """
-    if ending not in ("pdf", "svg"):
-        raise WriteRejected(f"Labels come as pdf or svg, not as '{ending}'.", status=404)
     site, planned = documents.document(row), documents.planned(row).addresses()
-    strange = next((key for key in keys if key not in site.device_by_key), None)
+    strange = next((key for key in asked.devices if key not in site.device_by_key), None)
     if strange is not None:
         raise WriteRejected(f"The site {row.name} has no device '{strange}'.", status=404)
-    chosen = [site.device_by_key[key] for key in keys] or site.walking_order(list(site.devices))
+    chosen = [site.device_by_key[key] for key in asked.devices] or site.walking_order(list(site.devices))
     if not chosen:
         raise WriteRejected(f"{row.name} has no device yet; there is nothing to print.")
     found = [
         Label(
-            f"{base}sites/{row.key}/devices/{device.key}",
+            f"{asked.base}sites/{row.key}/devices/{device.key}",
             device.label,
             (
                 ", ".join(filter(None, (device.key, device.place))),
@@ -35,7 +34,16 @@ def labels(row: models.Site, ending: str, keys: list[str], base: str) -> tuple[s
         )
         for device in chosen
     ]
-    title = f"Labels, {site.about.title}"
-    return (
-        (label_pdf(found, title), "application/pdf") if ending == "pdf" else (label_svg(found, title), "image/svg+xml")
-    )
+    return found, f"Labels, {site.about.title}"
+
+
+EXPORTS = (
+    Export(
+        "labels",
+        "Labels",
+        {
+            "pdf": lambda row, asked: label_pdf(*_labels(row, asked)),
+            "svg": lambda row, asked: label_svg(*_labels(row, asked)),
+        },
+    ),
+)

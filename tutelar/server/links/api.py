@@ -2,12 +2,12 @@
 
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest
 from ninja import Router, Status
 
-from tutelar.server.http import BYTES, REFUSED, WRITE, download, who
+from tutelar.server.http import BYTES, REFUSED, WRITE, who
 from tutelar.server.kit import services as kit_services
-from tutelar.server.links import card, exports, services, views
+from tutelar.server.links import card, services, views
 from tutelar.server.links import schemas as shapes
 from tutelar.server.schemas import ApiError, Revised
 from tutelar.server.sheet import shaped
@@ -21,12 +21,6 @@ SEEN = {404: ApiError}
 def links(request: HttpRequest, key: str) -> Any:
     """Return every link with how far it is and what it waits for."""
     return views.links(lookup.site_row(key))
-
-
-@router.get("/{key}/links.csv", response={200: str, **SEEN}, operation_id="links_file")
-def links_file(request: HttpRequest, key: str) -> HttpResponse:
-    """Return the links as csv."""
-    return download(exports.links_csv(lookup.site_row(key)), "text/csv; charset=utf-8", f"{key}-links.csv")
 
 
 @router.post("/{key}/links", response={201: Revised, **WRITE}, operation_id="add_link")

@@ -2,11 +2,15 @@
 
 from tutelar.core.links.table import link_table
 from tutelar.server import models
-from tutelar.server.paper.tables import as_csv
+from tutelar.server.files import Asked, Export
+from tutelar.server.paper.tables import Table
 from tutelar.server.store import documents
 
 
-def links_csv(row: models.Site) -> str:
-    """Return the links of a site as a table that can be brought in again."""
+def links(row: models.Site, _asked: Asked) -> Table:
+    """Return the links of a site as a table that can be imported again."""
     header, *rows = link_table(documents.document(row))
-    return as_csv(header, rows)
+    return Table("Links", tuple(header), tuple(map(tuple, rows)))
+
+
+EXPORTS = (Export("links", "Links", table=links),)

@@ -3,12 +3,12 @@
 from datetime import date
 from typing import Annotated, Any
 
-from django.http import FileResponse, Http404, HttpRequest, HttpResponse
+from django.http import FileResponse, Http404, HttpRequest
 from ninja import Query, Router, Status
 
-from tutelar.server.http import BYTES, REFUSED, WRITE, download, who
-from tutelar.server.logbook import exports, services, views
+from tutelar.server.http import BYTES, REFUSED, WRITE, who
 from tutelar.server.logbook import schemas as shapes
+from tutelar.server.logbook import services, views
 from tutelar.server.schemas import ApiError
 from tutelar.server.store import lookup
 
@@ -50,10 +50,3 @@ def photo(request: HttpRequest, key: str, name: str) -> Any:
     if path is None or not path.exists():
         raise Http404(f"There is no photograph '{name}'.")
     return FileResponse(path.open("rb"), content_type="image/jpeg", headers={"Cache-Control": "private, max-age=86400"})
-
-
-@router.get("/{key}/logbook.{ending}", response={200: str, **REFUSED}, operation_id="logbook_file")
-def logbook_file(request: HttpRequest, key: str, ending: str, search: Words = "", device: Words = "") -> HttpResponse:
-    """Return the log as csv or pdf, oldest line first."""
-    content, kind = exports.logbook_file(lookup.site_row(key), ending, search, device)
-    return download(content, kind, f"{key}-logbook.{ending}")

@@ -3,12 +3,12 @@
 from django.utils import timezone
 
 from tutelar.server import models
+from tutelar.server.files import Asked, Export
 from tutelar.server.logbook import views
 from tutelar.server.logbook.schemas import LogLine
 from tutelar.server.paper.logbook import Entry, logbook_pdf
-from tutelar.server.paper.tables import as_csv
+from tutelar.server.paper.tables import Table
 from tutelar.server.store import documents
-from tutelar.server.store.writes import WriteRejected
 
 LOG_HEADER = ("When", "Device", "What", "By", "Kind", "It said before", "Corrected later")
 
@@ -16,26 +16,31 @@ LOG_HEADER = ("When", "Device", "What", "By", "Kind", "It said before", "Correct
 LOG_MOST = 20_000
 
 
-def logbook_file(row: models.Site, ending: str, search: str, device: str) -> tuple[str | bytes, str]:
-    """Return (content, media type) of the logbook as csv or pdf, oldest line first, in the site's own time."""
-    if ending not in ("csv", "pdf"):
-        raise WriteRejected(f"The logbook comes as csv or pdf, not as '{ending}'.", status=404)
+def _lines(row: models.Site, asked: Asked) -> list[LogLine]:
+    return views.logbook(row, asked.search, asked.device, most=LOG_MOST, folded=False).lines[::-1]
+
+
+def _table(row: models.Site, asked: Asked) -> Table:
+    """Return the logbook, oldest line first, in the site's own time."""
     zone = views.site_zone(documents.document(row))
-    lines = views.logbook(row, search, device, most=LOG_MOST, folded=False).lines[::-1]
-    if ending == "csv":
-        rows = [
-            (
-                line.at.astimezone(zone).isoformat(timespec="seconds"),
-                line.subject,
-                line.sentence,
-                line.by,
-                line.kind,
-                line.corrects,
-                "; ".join(item.sentence for item in line.corrected),
-            )
-            for line in lines
-        ]
-        return as_csv(LOG_HEADER, rows), "text/csv; charset=utf-8"
+    rows = (
+        (
+            line.at.astimezone(zone).isoformat(timespec="seconds"),
+            line.subject,
+            line.sentence,
+            line.by,
+            line.kind,
+            line.corrects,
+            "; ".join(item.sentence for item in line.corrected),
+        )
+        for line in _lines(row, asked)
+    )
+    return Table("Logbook", LOG_HEADER, tuple(rows))
+
+
+def _pdf(row: models.Site, asked: Asked) -> bytes:
+    site = documents.document(row)
+    zone = views.site_zone(site)
     entries = [
         Entry(
             line.at.astimezone(zone),
@@ -44,12 +49,15 @@ def logbook_file(row: models.Site, ending: str, search: str, device: str) -> tup
             line.by,
             _correction(line),
         )
-        for line in lines
+        for line in _lines(row, asked)
     ]
-    return logbook_pdf(documents.document(row).about.title, entries, timezone.localdate()), "application/pdf"
+    return logbook_pdf(site.about.title, entries, timezone.localdate())
 
 
 def _correction(line: LogLine) -> str:
     if line.corrects:
         return f"(Corrects: {line.corrects})"
     return "".join(f"(Corrected by {item.by}: {item.sentence})" for item in line.corrected)
+
+
+EXPORTS = (Export("logbook", "Logbook", {"pdf": _pdf}, _table),)

@@ -4,7 +4,7 @@ import csv
 import io
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Literal
 
 from openpyxl import Workbook
 from openpyxl.cell import WriteOnlyCell
@@ -12,6 +12,8 @@ from openpyxl.styles import Alignment, Font
 from openpyxl.utils import get_column_letter
 
 Cell = str | int | float | None
+Separator = Literal["comma", "semicolon"]
+_MARKS = {"comma": ",", "semicolon": ";"}
 
 
 @dataclass(frozen=True)
@@ -30,10 +32,13 @@ def safe(value: Cell) -> Cell:
     return "" if value is None else value
 
 
-def as_csv(header: Sequence[str], rows: Iterable[Sequence[Cell]]) -> str:
-    """Return rows as CSV (RFC 4180) that a spreadsheet opens as they are: no cell begins a formula."""
+def as_csv(header: Sequence[str], rows: Iterable[Sequence[Cell]], separator: Separator = "comma") -> str:
+    """Return rows as CSV (RFC 4180) that a spreadsheet opens as they are: no cell begins a formula.
+
+    Spreadsheets of countries that write a comma in numbers expect a semicolon between the cells.
+    """
     out = io.StringIO()
-    writer = csv.writer(out)
+    writer = csv.writer(out, delimiter=_MARKS[separator])
     writer.writerow(header)
     writer.writerows([safe(value) for value in row] for row in rows)
     return "﻿" + out.getvalue()

@@ -1,12 +1,12 @@
-"""TODO"""
+"""The API of the proof: measuring, what somebody saw, what is left open, what the site asks for."""
 
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest
 from ninja import Router, Status
 
-from tutelar.server.http import REFUSED, WRITE, download, who
-from tutelar.server.proof import exports, services, starting, views, witnessing
+from tutelar.server.http import REFUSED, WRITE, who
+from tutelar.server.proof import services, starting, views, witnessing
 from tutelar.server.proof.schemas import (
     EvidenceSheet,
     NewException,
@@ -35,13 +35,6 @@ def start_proof(request: HttpRequest, key: str, wanted: NewProof) -> Any:
     faults = [fault.model_dump(exclude_none=True) for fault in wanted.faults]
     started = starting.start_proof(key, who(request), faults, wanted.only, wanted.checks, live=wanted.live)
     return Status(202, views.proof_run(started))
-
-
-@router.get("/{key}/proof.{ending}", response={200: str, **REFUSED}, operation_id="proof_file")
-def proof_file(request: HttpRequest, key: str, ending: str) -> HttpResponse:
-    """Return the proof as a file (csv, xlsx or pdf)."""
-    content, kind = exports.proof_file(lookup.site_row(key), ending)
-    return download(content, kind, f"{key}-proof.{ending}")
 
 
 @router.delete("/{key}/proofs/{number}", response={200: ProofRun, **WRITE}, operation_id="cancel_proof")

@@ -6,14 +6,13 @@ from django.http import HttpRequest, HttpResponse
 from django.utils.cache import add_never_cache_headers
 from ninja import Router, Status
 
-from tutelar.server.http import REFUSED, WRITE, download, who
-from tutelar.server.kit import exports as kit_exports
+from tutelar.server.http import REFUSED, WRITE, who
 from tutelar.server.schemas import ApiError, Revised
 from tutelar.server.secrets import services as secrets_services
 from tutelar.server.store import lookup
-from tutelar.server.values import exports, services, views
 from tutelar.server.values import row_schemas as values
 from tutelar.server.values import schemas as shapes
+from tutelar.server.values import services, views
 from tutelar.server.values.row_schemas import Judged, Revealed
 
 router = Router(tags=["settings"])
@@ -105,14 +104,6 @@ def clocks(request: HttpRequest, key: str) -> Any:
     return views.clocks(lookup.site_row(key))
 
 
-@router.get("/{key}/clocks.ics", response={200: str, **REFUSED}, operation_id="clock_changes")
-def clock_changes(request: HttpRequest, key: str) -> HttpResponse:
-    """Return the coming changes of daylight saving as a calendar (iCalendar)."""
-    row = lookup.site_row(key)
-    base = request.build_absolute_uri("/")
-    return download(exports.clock_changes(row, base), "text/calendar; charset=utf-8", f"{key}-clocks.ics")
-
-
 @router.post("/{key}/devices/{device}/clock", response={200: shapes.Finding, **REFUSED}, operation_id="clock_shown")
 def clock_shown(request: HttpRequest, key: str, device: str, look: shapes.ClockShown) -> Any:
     """Keep what a device's clock showed, and return what is wrong with it."""
@@ -155,11 +146,3 @@ def choices(request: HttpRequest, key: str) -> Any:
 def choose(request: HttpRequest, key: str, choice: shapes.Choice) -> Any:
     """Keep the site's own word for a setting of a family."""
     return services.choose(key, who(request), choice.revision, choice.family, choice.setting, choice.value)
-
-
-@router.get("/{key}/labels.{ending}", response={200: str, **REFUSED}, operation_id="labels")
-def labels(request: HttpRequest, key: str, ending: str, devices: str = "") -> HttpResponse:
-    """Return labels of devices for printing (PDF)."""
-    chosen = [item for item in devices.split(",") if item]
-    content, kind = kit_exports.labels(lookup.site_row(key), ending, chosen, request.build_absolute_uri("/"))
-    return download(content, kind, f"{key}-labels.{ending}")

@@ -8,11 +8,18 @@ from icalendar import Alarm, Calendar, Event
 from tutelar.core.clock import UnknownZone, coming
 from tutelar.core.wording import sentence
 from tutelar.server import models
+from tutelar.server.files import Asked, Export
 from tutelar.server.store import documents
 from tutelar.server.store.writes import WriteRejected
 
+YEARS = 3
 
-def clock_changes(row: models.Site, base: str, years: int = 3) -> bytes:
+
+def _knows_its_zone(row: models.Site) -> bool:
+    return documents.document(row).about.time_zone is not None
+
+
+def clock_changes(row: models.Site, asked: Asked) -> bytes:
     """Return the coming changes of the site's clocks as iCalendar (RFC 5545): an hour after each, what to look at.
 
     Raises Rejected where there are none to come.
@@ -21,11 +28,11 @@ def clock_changes(row: models.Site, base: str, years: int = 3) -> bytes:
     if site.about.time_zone is None:
         raise WriteRejected("The site's time zone is not known yet; ask for it in the survey.")
     try:
-        turns = coming(site, now, years)
+        turns = coming(site, now, YEARS)
     except UnknownZone as error:
         raise WriteRejected(sentence(error)) from None
     if not turns:
-        raise WriteRejected(f"The clocks of {site.about.time_zone} are not turned in the next {years} years.")
+        raise WriteRejected(f"The clocks of {site.about.time_zone} are not turned in the next {YEARS} years.")
     calendar = Calendar()
     calendar.add("prodid", "-//Tutelar//Clock changes//EN")
     calendar.add("version", "2.0")
@@ -38,7 +45,7 @@ def clock_changes(row: models.Site, base: str, years: int = 3) -> bytes:
         event.add("summary", turn.sentence.rstrip("."))
         looks = [f"{site.label_of(look.device)} ({look.device}): {look.why}" for look in turn.looks]
         event.add("description", "\n".join([turn.sentence, "Look at:", *looks]))
-        event.add("url", f"{base}sites/{row.key}/settings?part=clocks")
+        event.add("url", f"{asked.base}sites/{row.key}/settings?part=clocks")
         alarm = Alarm()
         alarm.add("action", "DISPLAY")
         alarm.add("description", turn.sentence)
@@ -46,3 +53,6 @@ def clock_changes(row: models.Site, base: str, years: int = 3) -> bytes:
         event.add_component(alarm)
         calendar.add_component(event)
     return bytes(calendar.to_ical())
+
+
+EXPORTS = (Export("clocks", "Coming changes of the clocks", {"ics": clock_changes}, offered=_knows_its_zone),)

@@ -44,7 +44,7 @@ export function DevicePage() {
               <State name={STATES[sheet.data.state] ?? "planned"}>{sheet.data.state}</State>
               <a
                 className="ml-auto text-small"
-                href={`/api/sites/${key}/labels.pdf?devices=${device}`}
+                href={`/api/sites/${key}/files/labels.pdf?devices=${device}`}
                 download
               >
                 Its label (PDF)

@@ -5,32 +5,26 @@ import { ask, client } from "../../api/client";
 import { useFrame, useJob, useSiteKey } from "../../api/site";
 import { EventList } from "../../parts/EventList";
 import { Loading, Trouble } from "../../parts/Feedback";
+import { Files } from "../../parts/Files";
 import { Mark } from "../../parts/Mark";
 import { NextBar } from "../../parts/NextBar";
 import { Page } from "../../parts/Page";
-import { RequestLinks } from "../../parts/RequestLinks";
 import { SearchBox } from "../../parts/SearchBox";
 import { MARKS } from "../../parts/StageMark";
 import { stageWord } from "../stages";
-
-const SERVERS = [
-  ["dnsmasq", "dnsmasq"],
-  ["isc-dhcpd", "ISC dhcpd"],
-  ["kea", "Kea"],
-] as const;
 
 /** What still stands in the way, what is taken away, and the log. */
 export function Handover() {
   const frame = useFrame();
   const key = useSiteKey();
   const navigate = useNavigate();
-  const schedule = `/api/sites/${key}/schedule.csv`;
+  const schedule = `/api/sites/${key}/files/schedule.csv`;
   const job = useJob();
   const next = job.data?.next;
   return (
     <>
       <Page title="Handover" fetched={frame}>
-        {(data) => (
+        {() => (
           <div className="grid gap-8 xl:grid-cols-[1fr_360px]">
             <div>
               <h2 className="text-lead font-semibold">What still stands in the way</h2>
@@ -62,33 +56,13 @@ export function Handover() {
             </div>
             <aside className="slip self-start">
               <h2 className="text-lead font-semibold">To take away</h2>
-              <ul className="mt-3 grid gap-3">
-                <li>
-                  <a className="btn w-full text-ink no-underline" href={schedule} download>
-                    Address schedule (CSV)
-                  </a>
-                </li>
-                <li>
-                  <a className="btn w-full text-ink no-underline" href={`/api/sites/${key}/file`} download>
-                    Site file (JSON)
-                  </a>
-                </li>
-              </ul>
-              {data.reserved > 0 && (
-                <p className="mt-3 text-small">
-                  Reservations for the router ({data.reserved}):{" "}
-                  {SERVERS.map(([server, word], at) => (
-                    <span key={server}>
-                      {at > 0 && ", "}
-                      <a href={`/api/sites/${key}/reservations/${server}`} download>
-                        {word}
-                      </a>
-                    </span>
-                  ))}
-                </p>
-              )}
+              <p className="mt-3">
+                <a className="btn w-full text-ink no-underline" href={`/api/sites/${key}/file`} download>
+                  Site file (JSON)
+                </a>
+              </p>
               <div className="mt-3 text-small">
-                <RequestLinks />
+                <Files />
               </div>
               <p className="mt-3 text-small text-ink-2">
                 The schedule says of each device whether its address is planned, set or proven.

@@ -1,7 +1,8 @@
 import { lazy, Suspense, useState } from "react";
 import { useSearchParams } from "react-router";
-import { useSheet, useSiteKey } from "../../api/site";
+import { useSheet } from "../../api/site";
 import { Empty, Loading, Trouble } from "../../parts/Feedback";
+import { Forms } from "../../parts/Files";
 import { useKeys } from "../../parts/keys";
 import { Page, Problems } from "../../parts/Page";
 import { StageNext } from "../../parts/StageNext";
@@ -54,7 +55,6 @@ export function Kit() {
 }
 
 function Tools({ show, data }: { show: (what: Record<string, string>) => void; data: Sheet }) {
-  const site = useSiteKey();
   const used = data.devices.filter((device) => device.used).length;
   return (
     <div className="flex min-w-0 flex-1 flex-wrap items-center gap-x-5 gap-y-2">
@@ -77,12 +77,7 @@ function Tools({ show, data }: { show: (what: Record<string, string>) => void; d
         {data.devices.length > 0 && (
           <span className="flex min-h-11 items-center gap-2 text-small">
             Print labels:
-            <a href={`/api/sites/${site}/labels.pdf`} download>
-              PDF
-            </a>
-            <a href={`/api/sites/${site}/labels.svg`} download>
-              SVG
-            </a>
+            <Forms name="labels" title="Labels" endings={["pdf", "svg"]} />
           </span>
         )}
       </span>

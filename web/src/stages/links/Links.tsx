@@ -3,6 +3,7 @@ import { useNavigate, useSearchParams } from "react-router";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSheet, useSiteKey } from "../../api/site";
 import { Empty, Trouble } from "../../parts/Feedback";
+import { Forms } from "../../parts/Files";
 import { Legend, type LegendEntry } from "../../parts/Legend";
 import { NextBar } from "../../parts/NextBar";
 import { Page, Problems } from "../../parts/Page";
@@ -99,7 +100,6 @@ export function Links() {
 type Go = (parts: Record<string, string | null>) => void;
 
 function Aside({ data, part, go }: { data: Sheet; part: "loom" | "numbers"; go: Go }) {
-  const key = useSiteKey();
   const legend: LegendEntry[] = data.counts.map(({ state, number }) => [
     STATES[state].mark,
     STATES[state].word,
@@ -146,9 +146,7 @@ function Aside({ data, part, go }: { data: Sheet; part: "loom" | "numbers"; go: 
         >
           From a table
         </button>
-        <a className="inline-flex min-h-11 items-center" href={`/api/sites/${key}/links.csv`} download>
-          As CSV
-        </a>
+        <Forms name="links" title="Links" endings={["csv", "xlsx"]} />
       </span>
     </>
   );

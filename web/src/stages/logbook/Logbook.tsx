@@ -5,6 +5,7 @@ import { ask, client, type Schemas } from "../../api/client";
 import { useSiteKey } from "../../api/site";
 import { DeviceLink } from "../../parts/DeviceLink";
 import { Trouble } from "../../parts/Feedback";
+import { Forms } from "../../parts/Files";
 import { Page } from "../../parts/Page";
 import { SearchBox } from "../../parts/SearchBox";
 import { EntryForm } from "./EntryForm";
@@ -43,7 +44,7 @@ export function Logbook() {
     else next.delete(name);
     setParams(next, { replace: true });
   }
-  const asked = new URLSearchParams({ ...(search && { search }), ...(device && { device }) }).toString();
+  const asked = { ...(search && { search }), ...(device && { device }) };
   return (
     <Page title="Logbook" fetched={fetched}>
       {(loaded) => (
@@ -82,18 +83,7 @@ export function Logbook() {
                 >
                   Every site’s log
                 </Link>
-                <a
-                  className="inline-flex min-h-11 items-center"
-                  href={`/api/sites/${site}/logbook.csv?${asked}`}
-                >
-                  Save as CSV
-                </a>
-                <a
-                  className="inline-flex min-h-11 items-center"
-                  href={`/api/sites/${site}/logbook.pdf?${asked}`}
-                >
-                  Save as PDF
-                </a>
+                <Forms name="logbook" title="Logbook" endings={["csv", "pdf"]} query={asked} />
               </span>
             </div>
             {lines.length === 0 && <p className="py-3 text-ink-2">Nothing in the logbook fits that.</p>}

@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
-import { useSiteKey } from "../../api/site";
+import { Forms } from "../../parts/Files";
 import { CellSlip } from "./CellSlip";
 import { Matrix } from "./Matrix";
 import { bandsOf, byKey, cellKey, letterWords, numbered } from "./matrix";
@@ -18,7 +18,6 @@ const SHOWN: [string, string, Schemas["ProofRow"]["state"][]][] = [
 ];
 
 export function MatrixBands({ sheet: whole, again }: { sheet: Sheet; again: Again }) {
-  const site = useSiteKey();
   const [search, setSearch] = useSearchParams();
   const shown = search.get("show") ?? "";
   const states = SHOWN.find(([key]) => key === shown)?.[2] ?? [];
@@ -74,17 +73,8 @@ export function MatrixBands({ sheet: whole, again }: { sheet: Sheet; again: Agai
           </button>
         )}
         <b className="font-semibold">{whole.coverage.sentence}</b>
-        <span className="flex flex-wrap gap-x-4 md:ml-auto">
-          {(["pdf", "xlsx", "csv", "json"] as const).map((ending) => (
-            <a
-              key={ending}
-              className="inline-flex min-h-11 items-center"
-              href={`/api/sites/${site}/proof.${ending}`}
-              download
-            >
-              {ending.toUpperCase()}
-            </a>
-          ))}
+        <span className="md:ml-auto">
+          <Forms name="proof" title="Proof" endings={["pdf", "xlsx", "csv", "json"]} />
         </span>
       </div>
       {sheet.columns.length === 0 && <p className="py-6 text-ink-2">No device is like that.</p>}

@@ -134,7 +134,7 @@ function Coming({ data }: { data: Sheet }) {
           </ol>
           <a
             className="btn mt-3 w-full text-ink no-underline"
-            href={`/api/sites/${site}/clocks.ics`}
+            href={`/api/sites/${site}/files/clocks.ics`}
             download
           >
             Into the calendar (.ics)

@@ -3,9 +3,9 @@ import { useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useSheet, useSiteKey } from "../../api/site";
 import { hasDraft } from "../../parts/drafts";
+import { Forms } from "../../parts/Files";
 import { State } from "../../parts/Mark";
 import { Page } from "../../parts/Page";
-import { RequestLinks } from "../../parts/RequestLinks";
 import { StageNext } from "../../parts/StageNext";
 import { Asking, draftName } from "./Asking";
 import { Follows } from "./Follows";
@@ -30,7 +30,9 @@ export function Survey() {
           <>
             <p className="text-ink-2">What the customer’s people say, before anything is unpacked.</p>
             <div className="ml-auto text-small">
-              <RequestLinks />
+              <span className="flex flex-wrap items-center gap-x-4">
+                Request to IT <Forms name="request" title="Request to IT" endings={["pdf", "xlsx"]} />
+              </span>
             </div>
           </>
         }
