@@ -56,14 +56,14 @@ def main() -> None:
     cases = [] if sys.argv[2:] else [("demo", read_site(json.dumps(DEMO)))]
     cases += [(f"{devices} devices", invented(devices, devices)) for devices in sizes]
     for name, site in cases:
-        for hands in (1, 2):
+        for technicians in (1, 2):
             start = time.perf_counter()
-            usual = run(site, hands)
+            usual = run(site, technicians)
             took = time.perf_counter() - start
             effort = round(seconds * PIECES_A_SECOND)
-            best = min([usual.total_s, *(run(site, hands, effort, seed).total_s for seed in (1, 2, 3))])
+            best = min([usual.total_s, *(run(site, technicians, effort, seed).total_s for seed in (1, 2, 3))])
             print(
-                f"  {name:12} {hands:4} {usual.total_s:6.0f} {usual.lower_bound_s:6.0f} {usual.gap:6.1%} "
+                f"  {name:12} {technicians:4} {usual.total_s:6.0f} {usual.lower_bound_s:6.0f} {usual.gap:6.1%} "
                 f"{usual.one_by_one_s:11.0f} {1 - usual.total_s / usual.one_by_one_s:6.0%} {took:6.1f} s "
                 f"{usual.total_s / best:8.3f}",
                 flush=True,
@@ -85,7 +85,7 @@ def _again(site: Site) -> list[float]:
         doing = [fact for fact in live.facts if fact.state == "doing"]
         steps = {step.id: step for step in live_run(site, live, now).steps}
         if not doing:
-            now = min(step.start_s for step in steps.values() if step.hands and step.start_s > now)
+            now = min(step.start_s for step in steps.values() if step.manual and step.start_s > now)
             continue
         end, fact = min(((steps[fact.step].end_s, fact) for fact in doing), key=lambda item: item[0])
         now = max(now, end) + 7  # a little later than planned

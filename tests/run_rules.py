@@ -9,7 +9,7 @@ CHAIN = ["connect", "boot", "activate", "update", "configure", "restart", "confi
 Span = tuple[float, float]
 
 
-def breaches(raw: dict[str, Any], printed: dict[str, Any], hands: int, *, planned: bool = True) -> list[str]:
+def breaches(raw: dict[str, Any], printed: dict[str, Any], technicians: int, *, planned: bool = True) -> list[str]:
     """Return every rule of the run model that a printed run of a site document breaks.
 
     A run that was not only planned but done has times of its own, and needs that nobody wrote down.
@@ -31,21 +31,21 @@ def breaches(raw: dict[str, Any], printed: dict[str, Any], hands: int, *, planne
             steps[step["device"]][step["kind"]] = step
     found = []
     if planned:
-        found += _sums(printed, hands)
+        found += _sums(printed, technicians)
         for key, model in devices.items():
             found += _chain(key, model, bench, steps[key])
-    found += _hands(raw, printed, devices, bench, hands)
+    found += _hands(raw, printed, devices, bench, technicians)
     found += _twins(devices, bench, steps) + _ports(bench, steps) + _precedence(raw, devices, steps, planned)
     return found
 
 
-def _sums(printed: dict[str, Any], hands: int) -> list[str]:
+def _sums(printed: dict[str, Any], technicians: int) -> list[str]:
     steps = printed["steps"]
     worked = sum(step["end_s"] - step["start_s"] for step in steps if step["hands"])
     right = {
         "total_s": max((step["end_s"] for step in steps), default=0),
         "hands_s": worked,
-        "idle_s": hands * printed["total_s"] - worked,
+        "idle_s": technicians * printed["total_s"] - worked,
         "adapter_changes": sum(step["kind"] == "adapter" for step in steps),
     }
     found = [
@@ -106,12 +106,12 @@ def _factory(model: dict[str, Any], bench: dict[str, Any]) -> tuple[str, int] | 
     return factory["address"], factory.get("prefix") or (16 if factory["mode"] == "link-local" else 24)
 
 
-def _hands(raw: Any, printed: Any, devices: dict[str, Any], bench: dict[str, Any], hands: int) -> list[str]:
+def _hands(raw: Any, printed: Any, devices: dict[str, Any], bench: dict[str, Any], technicians: int) -> list[str]:
     found = []
     site = [ip_network(network["cidr"]) for network in raw["networks"]]
     in_force = {address[0] for model in raw["models"] if (address := _factory(model, bench))}
     away: list[tuple[str, Span]] = []
-    for hand in range(1, hands + 1):
+    for hand in range(1, technicians + 1):
         mine = sorted(
             (step for step in printed["steps"] if step["hand"] == hand),
             key=lambda step: (step["start_s"], step["end_s"]),

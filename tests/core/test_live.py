@@ -14,9 +14,9 @@ from tutelar.core.run.live import RunState, StepOutcome, live_run, planned_again
 from tutelar.core.site import Site
 
 
-def started(site: Site, hands: int) -> RunState:
-    planned = run(site, hands, effort=20_000)
-    return RunState(hands, planned.order, bound=planned.bound, one_by_one_s=planned.one_by_one_s)
+def started(site: Site, technicians: int) -> RunState:
+    planned = run(site, technicians, effort=20_000)
+    return RunState(technicians, planned.order, bound=planned.bound, one_by_one_s=planned.one_by_one_s)
 
 
 def told(live: RunState, step: Step, start: float, end: float | None, state: Any = "done") -> RunState:
@@ -27,10 +27,10 @@ def told(live: RunState, step: Step, start: float, end: float | None, state: Any
 class Bench:
     """A bench whose steps take other times than planned: plays a live run from event to event."""
 
-    def __init__(self, test: TestCase, raw: dict[str, Any], hands: int, seed: int) -> None:
-        self.test, self.raw, self.hands = test, raw, hands
+    def __init__(self, test: TestCase, raw: dict[str, Any], technicians: int, seed: int) -> None:
+        self.test, self.raw, self.technicians = test, raw, technicians
         self.site, self.dice, self.now = read(raw), random.Random(seed), 0.0
-        self.live = started(self.site, hands)
+        self.live = started(self.site, technicians)
         self.takes: dict[str, float] = {}
 
     def play(self, most: int = 2000) -> None:
@@ -44,7 +44,7 @@ class Bench:
                 self.test.assertEqual((planned.start_s, planned.hand), (fact.start_s, fact.hand))
                 self.takes.setdefault(fact.step, (planned.end_s - planned.start_s) * self.dice.uniform(0.6, 1.5))
             known = {fact.step for fact in self.live.facts}
-            coming = [step.start_s for step in stands.values() if step.hands and step.id not in known]
+            coming = [step.start_s for step in stands.values() if step.manual and step.id not in known]
             if not doing and not coming:
                 return
             ends = [(fact.start_s + self.takes[fact.step], fact.step) for fact in doing]
@@ -62,11 +62,11 @@ class Bench:
 class LiveRuns(TestCase):
     def test_whatever_takes_longer_or_shorter_the_run_stays_legal_and_ends(self) -> None:
         for number in range(14):
-            raw, hands = any_site(number), 1 + number % 2
-            bench = Bench(self, raw, hands, number)
+            raw, technicians = any_site(number), 1 + number % 2
+            bench = Bench(self, raw, technicians, number)
             bench.play()
             final = live_run(bench.site, bench.live, bench.now)
-            self.assertEqual(breaches(raw, final.as_dict(), hands, planned=False), [], f"site {number}")
+            self.assertEqual(breaches(raw, final.as_dict(), technicians, planned=False), [], f"site {number}")
             self.assertEqual(
                 {step.device for step in final.steps if step.kind == "configure"},
                 {step.device for step in run(bench.site, effort=2000).steps if step.kind == "configure"},
@@ -86,7 +86,7 @@ class LiveRuns(TestCase):
         first = live_run(site, live, 0).steps[0]
         live = told(live, first, 0, 20)
         self.assertGreater(self._start(site, live, "d-2:connect", 60), 300)
-        aside = planned_again(site, replace(live, aside={"d-1": "dead"}, since_s=60), 60)
+        aside = planned_again(site, replace(live, set_aside={"d-1": "dead"}, since_s=60), 60)
         self.assertEqual(self._start(site, aside, "d-2:connect", 60), 60)
 
     def test_who_is_quicker_is_believed_and_who_takes_longer_waited_for(self) -> None:

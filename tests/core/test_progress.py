@@ -18,7 +18,7 @@ def now(raw: dict[str, Any], done: int = 0, state: State = "planned", planned: b
     if planned:
         site = with_addresses(site, plan(site).addresses())
     bench = run(site, effort=2000)
-    by_hand = [step.id for step in bench.steps if step.hands]
+    by_hand = [step.id for step in bench.steps if step.manual]
     states: dict[str, State] = {item.key: state for item in site.devices}
     return progress(JobState(site, plan(site), bench, frozenset(by_hand[:done]), states))
 

@@ -67,18 +67,18 @@ def any_site(number: int) -> dict[str, Any]:
 class Runs(TestCase):
     def test_every_run_is_legal_and_never_shorter_than_its_bound(self) -> None:
         for number in range(600):
-            raw, hands = any_site(number), 1 + number % 3
-            printed = run(read(raw), hands, effort=4000).as_dict()
-            self.assertEqual(breaches(raw, printed, hands), [], f"site {number}")
+            raw, technicians = any_site(number), 1 + number % 3
+            printed = run(read(raw), technicians, effort=4000).as_dict()
+            self.assertEqual(breaches(raw, printed, technicians), [], f"site {number}")
 
     def test_the_demo_is_short_legal_and_the_same_again(self) -> None:
         raw = demo()
-        for hands, longest in ((1, 11_900), (2, 6_050), (3, 4_500)):
-            result = run(read(raw), hands, effort=150_000)
-            self.assertEqual(breaches(raw, result.as_dict(), hands), [])
+        for technicians, longest in ((1, 11_900), (2, 6_050), (3, 4_500)):
+            result = run(read(raw), technicians, effort=150_000)
+            self.assertEqual(breaches(raw, result.as_dict(), technicians), [])
             self.assertLess(result.total_s, longest)
             self.assertLess(result.total_s, 0.75 * result.one_by_one_s)
-            self.assertEqual(result, run(read(raw), hands, effort=150_000))
+            self.assertEqual(result, run(read(raw), technicians, effort=150_000))
 
     def test_the_shortest_run_is_found_where_it_is_known(self) -> None:
         twins = read(document([device(1), device(2)], policy={"bench": {"ports": 1}}))
@@ -92,7 +92,7 @@ class Runs(TestCase):
         self.assertIn("Device 2 would answer at the same 192.168.64.20", steps["d-1:connect"].why)
         self.assertIn("Device 1 has just left 192.168.64.20", steps["d-2:connect"].why)
         self.assertIn("192.168.64.0/24", steps["d-1:adapter-activate"].why)
-        self.assertEqual({step.id for step in steps.values() if step.hands and not step.why}, set())
+        self.assertEqual({step.id for step in steps.values() if step.manual and not step.why}, set())
 
     def test_values_to_type_are_the_planned_ones(self) -> None:
         site = read(demo())

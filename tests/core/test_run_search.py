@@ -14,9 +14,9 @@ from tutelar.core.run.search import SeededRandom, search
 from tutelar.core.run.task import NEVER, Task, task_of
 
 
-def task(raw: dict[str, Any], hands: int = 1) -> Task:
+def task(raw: dict[str, Any], technicians: int = 1) -> Task:
     site = read(raw)
-    return task_of(site, list(site.devices), hands, waits_that_can_be_met(site)[0])
+    return task_of(site, list(site.devices), technicians, waits_that_can_be_met(site)[0])
 
 
 def every_order(left: list[int], so_far: list[int]) -> Iterator[list[int]]:
@@ -63,17 +63,17 @@ class Exhaustive(TestCase):
 
 
 class Bounds(TestCase):
-    def bound(self, rows: list[dict[str, Any]], hands: int = 1, links: Any = (), **policy: Any) -> Bound:
-        return lower_bound(task(document(rows, links=list(links), policy=policy), hands))
+    def bound(self, rows: list[dict[str, Any]], technicians: int = 1, links: Any = (), **policy: Any) -> Bound:
+        return lower_bound(task(document(rows, links=list(links), policy=policy), technicians))
 
     def test_each_argument_decides_where_it_should(self) -> None:
         recorders = [device(number, "larkmoor-rec-8") for number in range(1, 5)]
         alone = 20 + 110 + 120 + 360 + 100 + 30 + 300
         self.assertEqual(self.bound(recorders[:1]).seconds, alone)
         self.assertIn("that much to do by hand", self.bound(recorders).why)
-        crowded = self.bound(recorders, hands=4, bench={"ports": 1})
+        crowded = self.bound(recorders, technicians=4, bench={"ports": 1})
         self.assertEqual((crowded.seconds, "too few ports" in crowded.why), (4 * (alone - 300) + 300, True))
-        twins = self.bound([device(number) for number in range(1, 9)], hands=3)
+        twins = self.bound([device(number) for number in range(1, 9)], technicians=3)
         self.assertEqual((twins.seconds, "8 devices wake at one address" in twins.why), (8 * 285 + 60 + 30, True))
         leaving = self.bound([device(number) for number in range(1, 10)])
         self.assertIn("the laptop must leave it", leaving.why)

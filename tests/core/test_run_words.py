@@ -15,7 +15,7 @@ from tutelar.core.run import Run, run
 from tutelar.core.run.chain import KINDS
 from tutelar.core.run.live import RunState, as_it_stands, planned_again, with_started_steps
 from tutelar.core.run.order import waits_for
-from tutelar.core.run.transitions import ReportRejected, StepReport, apply_report, with_hands
+from tutelar.core.run.transitions import ReportRejected, StepReport, apply_report, with_technicians
 from tutelar.core.site import Site
 
 PANEL = {
@@ -32,8 +32,8 @@ class Words(TestCase):
     @given(st.integers(0, 10_000))
     def test_after_any_words_the_run_tells_the_truth_and_can_be_ended(self, seed: int) -> None:
         dice, site = random.Random(seed), read(any_site(seed % 40))
-        hands = dice.randint(1, 2)
-        live, now = RunState(hands, run(site, hands, effort=500).order), 0.0
+        technicians = dice.randint(1, 2)
+        live, now = RunState(technicians, run(site, technicians, effort=500).order), 0.0
         for _ in range(dice.randint(5, 40)):
             now += dice.uniform(0, 90)
             live = with_started_steps(site, live, now)
@@ -45,7 +45,7 @@ class Words(TestCase):
     def word(self, dice: random.Random, site: Site, live: RunState, stands: Run, now: float) -> RunState:
         """Return the run after a random word; what is refused changes nothing."""
         if dice.random() < 0.15:
-            return with_hands(live, dice.randint(1, 2), now)
+            return with_technicians(live, dice.randint(1, 2), now)
         typed = [fact.device for fact in live.facts if (fact.kind, fact.state) == ("configure", "done")]
         if dice.random() < 0.15 and typed:
             key = dice.choice(typed) or ""
@@ -66,13 +66,13 @@ class Words(TestCase):
     def truth(self, site: Site, live: RunState, stands: Run) -> None:
         said = {fact.step: fact for fact in live.facts}
         coming = [step for step in stands.steps if step.id not in said]
-        self.assertEqual({step.device for step in coming} & set(live.aside), set())
-        self.assertLessEqual({step.hand for step in coming if step.hands}, set(range(1, live.hands + 1)))
+        self.assertEqual({step.device for step in coming} & set(live.set_aside), set())
+        self.assertLessEqual({step.hand for step in coming if step.manual}, set(range(1, live.technicians + 1)))
         where = {
             fact.hand: fact for fact in sorted(live.facts, key=lambda item: item.start_s) if fact.kind == "adapter"
         }
         for hand, fact in where.items():
-            if (hand or 0) > live.hands:
+            if (hand or 0) > live.technicians:
                 self.assertIsNone(fact.adapter, "who left still stands in a factory subnet")
         ends = {(step.device, step.kind): step.end_s for step in stands.steps}
         starts = {(step.device, step.kind): step.start_s for step in coming}
@@ -89,7 +89,7 @@ class Words(TestCase):
             if any(item.code in ("run.stuck", "run.circle") for item in stands.problems):
                 return []
             done = {fact.step for fact in live.facts if fact.state != "doing"}
-            left = [step for step in stands.steps if step.hands and step.id not in done]
+            left = [step for step in stands.steps if step.manual and step.id not in done]
             if not left:
                 return []
             step = min(left, key=lambda item: (item.start_s, item.end_s))
@@ -100,11 +100,11 @@ class Words(TestCase):
 
 class Panels(TestCase):
     @given(st.permutations(range(1, 5)), st.integers(1, 2))
-    def test_a_secondary_panel_is_set_after_its_primary(self, order: list[int], hands: int) -> None:
+    def test_a_secondary_panel_is_set_after_its_primary(self, order: list[int], technicians: int) -> None:
         links = [{"kind": "manages", "from": f"d-{one}", "to": f"d-{other}"} for one, other in pairwise(order)]
         raw = document([device(at, "panel") for at in range(1, 5)], links=links)
         raw["models"] = [PANEL]
-        steps = {step.id: step for step in run(read(raw), hands, effort=2000).steps}
+        steps = {step.id: step for step in run(read(raw), technicians, effort=2000).steps}
         for link in links:
             primary, secondary = steps[f"{link['to']}:confirm"], steps[f"{link['from']}:configure"]
             self.assertLessEqual(primary.end_s, secondary.start_s + 1e-6)

@@ -15,7 +15,7 @@ from tutelar.core.run.transitions import (
     apply_report,
     rested,
     step_named,
-    with_hands,
+    with_technicians,
 )
 
 
@@ -111,7 +111,7 @@ class Saying(TestCase):
         later = {fact.step: fact.start_s for fact in rested(self.live, 600).facts}
         for fact in self.live.facts:
             self.assertEqual(later[fact.step] - fact.start_s, 600 if fact in doing else 0)
-        alone = with_hands(self.live, 1, self.now)
+        alone = with_technicians(self.live, 1, self.now)
         self.assertEqual(
             {fact.step for fact in self.live.facts} - {fact.step for fact in alone.facts},
             {fact.step for fact in doing if fact.hand == 2},

@@ -28,8 +28,8 @@ class AtTheBench(ApiCase):
         body = {"revision": found["revision"], "state": "done"} | word
         return self.call("POST", f"/sites/{self.key}/bench/{step}", body)
 
-    def start(self, hands: int = 1) -> None:
-        self.assertEqual(self.call("POST", f"/sites/{self.key}/run", {"hands": hands})[0], 201)
+    def start(self, technicians: int = 1) -> None:
+        self.assertEqual(self.call("POST", f"/sites/{self.key}/run", {"technicians": technicians})[0], 201)
 
     def pass_time(self, seconds: float) -> None:
         """Let so many seconds go by on the clock of the run."""
@@ -42,7 +42,7 @@ class AtTheBench(ApiCase):
         before = self.sheet()
         self.assertEqual((before["run"]["state"], before["current"]["step"]), ("planned", before["steps"][0]["id"]))
         self.start()
-        status, said = self.call("POST", f"/sites/{self.key}/run", {"hands": 1})
+        status, said = self.call("POST", f"/sites/{self.key}/run", {"technicians": 1})
         self.assertEqual((status, said["message"]), (409, "The run was started already; go on with it."))
         self.pass_time(2)
         sheet = self.sheet()
@@ -51,16 +51,18 @@ class AtTheBench(ApiCase):
         self.assertEqual((doing["start_s"], doing["end_s"]), (0, 20))
 
     def test_a_better_order_is_found_after_the_start_and_leaves_what_has_begun(self) -> None:
-        for hands, many in ((1, 39), (2, 8), (3, 14)):
+        for technicians, many in ((1, 39), (2, 8), (3, 14)):
             raw = demo()
             raw["devices"] = raw["devices"][:many]
             kept = {row["key"] for row in raw["devices"]}
             raw["links"] = [link for link in raw["links"] if {link["from"], link["to"]} <= kept]
-            raw["site"]["key"] = f"bettered-{hands}"
+            raw["site"]["key"] = f"bettered-{technicians}"
             key = self.bring(raw)
-            started = services.start_run(key, Actor("ines"), hands)
+            started = services.start_run(key, Actor("ines"), technicians)
             run = queries.bench_run(models.Site.objects.get(key=key))
-            first = {hand: next(step.id for step in run.steps if step.hand == hand) for hand in range(1, hands + 1)}
+            first = {
+                hand: next(step.id for step in run.steps if step.hand == hand) for hand in range(1, technicians + 1)
+            }
             self.assertTrue(services.better_order(started.pk, 60_000))
             after = queries.bench_run(models.Site.objects.get(key=key))
             self.assertLess(after.total_s, run.total_s - 29)
@@ -126,7 +128,7 @@ class AtTheBench(ApiCase):
         key = first.split(":")[0]
         self.assertEqual(self.say(first, state="skipped", reason="not delivered")[0], 200)
         sheet = self.sheet()
-        self.assertEqual(sheet["run"]["aside"], [{"device": key, "reason": "not delivered"}])
+        self.assertEqual(sheet["run"]["set_aside"], [{"device": key, "reason": "not delivered"}])
         self.assertEqual({step["id"] for step in sheet["steps"] if step["device"] == key}, set())
         line = models.Event.objects.get(kind="step.skipped")
         self.assertIn("skipped: not delivered; the device is out of the run.", line.sentence)
@@ -156,23 +158,23 @@ class AtTheBench(ApiCase):
                 self.say(sheet["current"]["waits_for"], state="ready")
             self.say(sheet["current"]["step"], hand=2)
         self.assertTrue(sheet["laptop"]["fixed"])
-        change = {"revision": self.sheet()["run"]["revision"], "change": "hands", "hands": 1}
+        change = {"revision": self.sheet()["run"]["revision"], "change": "technicians", "technicians": 1}
         self.assertEqual(self.call("PATCH", f"/sites/{self.key}/run", change)[0], 200)
         sheet = self.sheet(2)
-        self.assertEqual((sheet["run"]["hand"], sheet["run"]["hands"]), (2, 1))
+        self.assertEqual((sheet["run"]["hand"], sheet["run"]["technicians"]), (2, 1))
         self.assertIn("for 2 technicians", sheet["run"]["said"])
         self.assertEqual(sheet["current"]["step"], "hand-2:adapter-back")
         self.assertEqual(self.say("hand-2:adapter-back", hand=2)[0], 200)
         self.assertEqual(self.sheet(2)["run"]["hand"], 1)
         self.assertEqual(
-            {step["hand"] for step in self.sheet()["steps"] if step["hands"] and step["state"] == "open"}, {1}
+            {step["hand"] for step in self.sheet()["steps"] if step["manual"] and step["state"] == "open"}, {1}
         )
 
     def test_what_changed_after_it_was_typed_is_typed_anew_where_it_answers(self) -> None:
         self.start()
         self.until("confirm", "d-1")
         old = self.placed(self.key, "d-1")["address"]
-        self.assertEqual(self.sheet()["run"]["aside"], [])
+        self.assertEqual(self.sheet()["run"]["set_aside"], [])
         revision = self.placed(self.key, "d-1")["revision"]
         change = {"revision": revision, "address": "10.20.30.99"}
         self.assertEqual(self.call("PATCH", f"/sites/{self.key}/devices/d-1", change)[0], 200)
@@ -228,7 +230,7 @@ class AtTheBench(ApiCase):
         self.assertGreater(boot["end_s"], self.sheet()["run"]["now_s"] + 30)
         self.say(activate, state="failed", reason="Dead on arrival", after="aside")
         sheet = self.sheet()
-        self.assertEqual(sheet["run"]["aside"], [{"device": key, "reason": "Dead on arrival"}])
+        self.assertEqual(sheet["run"]["set_aside"], [{"device": key, "reason": "Dead on arrival"}])
         self.assertNotIn(activate, {step["id"] for step in sheet["steps"]})
         self.say(first, state="back", revision=99)  # an aside device shows no step whose revision a page could know
         self.assertIn(activate, {step["id"] for step in self.sheet()["steps"]})
@@ -261,7 +263,7 @@ class AtTheBench(ApiCase):
         self.assertEqual(self.call("POST", f"/sites/{self.key}/devices", part)[0], 201)
         self.assertIn("d-9:configure", {step["id"] for step in self.sheet()["steps"]})
         models.Device.objects.filter(key=first.split(":")[0]).delete()
-        models.Site.objects.update(stamp="another")
+        models.Site.objects.update(version_token="another")
         self.assertNotIn(first, {step["id"] for step in self.sheet()["steps"]})
 
     def test_a_bench_that_is_full_of_waiting_devices_says_which_to_set_aside(self) -> None:
@@ -302,5 +304,7 @@ class AtTheBench(ApiCase):
     def test_the_run_of_the_site_is_the_one_that_everybody_sees(self) -> None:
         self.start(2)
         row = lookup.site_row(self.key)
-        self.assertEqual(bench_queries.bench_run(row).hands, 2)
-        self.assertEqual(bench_queries.bench_revision(row.pk), (row.stamp, models.BenchRun.objects.get().revision))
+        self.assertEqual(bench_queries.bench_run(row).technicians, 2)
+        self.assertEqual(
+            bench_queries.bench_revision(row.pk), (row.version_token, models.BenchRun.objects.get().revision)
+        )

@@ -27,7 +27,7 @@ from tutelar.core.site import site_from
 row = lookup.site_row("former")
 unproven = {(cell.check, cell.state) for cell in views.proof(row).cells if cell.state != "planned"}
 row.about["practice"] = True  # its readings are from the pretend site
-row.stamp = models.fresh_stamp()
+row.version_token = models.fresh_version_token()
 row.save()
 def states():
     sheet = views.proof(lookup.site_row("former"))
@@ -36,7 +36,7 @@ coverage, cells = states()
 for device in models.Device.objects.filter(key__startswith="rec-"):
     device.name += " renamed"
     device.save()
-row.stamp = models.fresh_stamp()
+row.version_token = models.fresh_version_token()
 row.save()
 renamed = states()[1]
 try:

@@ -85,7 +85,7 @@ class Refusals(ApiCase):
         row.cidr = "127.41.9.0/24"
         row.save()
         site = models.Site.objects.get()
-        site.stamp = "moved"
+        site.version_token = "moved"
         site.save()
         status, said = self.call("POST", f"/sites/{key}/proofs", {"live": True})
         self.assertEqual((status, "Confirm it again" in said["message"]), (409, True))

@@ -43,7 +43,7 @@ class OneState(TransactionTestCase):
 
         def remove() -> None:
             models.Device.objects.filter(key="d-2").delete()
-            models.Site.objects.update(revision=2, stamp=models.fresh_stamp())
+            models.Site.objects.update(revision=2, version_token=models.fresh_version_token())
             connection.close()
 
         other = Thread(target=remove)

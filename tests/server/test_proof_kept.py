@@ -76,7 +76,7 @@ class Proofs(ApiCase):
         self.assertTrue(all(cell["measured"] is None for cell in sheet["cells"]))
         self.assertTrue(any((cell["practice"] or "").startswith("passed: ") for cell in sheet["cells"]))
         devices = models.Device.objects.filter(site__key=real)
-        self.assertFalse(any(device.locked or "certificate" in device.rest for device in devices))
+        self.assertFalse(any(device.locked or "certificate" in device.extra for device in devices))
         self.assertEqual({row["from"] for row in self.call("GET", f"/sites/{real}/file")[1]["readings"]}, {"pretend"})
         links = self.call("GET", f"/sites/{real}/links")[1]["counts"]
         self.assertEqual(next(item["number"] for item in links if item["state"] == "proven"), 0)
@@ -206,7 +206,7 @@ class Proofs(ApiCase):
         self.assertEqual(self.call("DELETE", path)[0], 204)
         row = models.Site.objects.get()
         row.exceptions[0]["until"] = str(today - timedelta(days=1))
-        row.stamp = "later"
+        row.version_token = "later"
         row.save()
         self.assertEqual((self.cells("excepted"), self.state("d-1")), (set(), "broken"))
         self.assertEqual(self.sheet()["ran_out"][0]["reason"], "the maker's new firmware is due")
@@ -271,15 +271,15 @@ class Proofs(ApiCase):
         self.assertIn('"prefix": 24', said[0]["text"])
         self.assertIn('"channels"', self.call("GET", f"{path}/checks/linked/evidence")[1][0]["text"])
         self.assertEqual(self.call("GET", f"{path}/checks/cable/evidence"), (200, []))
-        pinned = models.Device.objects.get(key="d-3").rest["certificate"]
+        pinned = models.Device.objects.get(key="d-3").extra["certificate"]
         self.assertIn(pinned, self.call("GET", f"{path}/checks/certificate/evidence")[1][0]["text"])
         self.measure()
         self.assertEqual(self.cells("stale") | self.cells("broken"), set())
         self.measure(faults=[{"kind": "other-certificate", "device": "d-3"}])
         self.assertEqual(self.cells("broken"), {("d-3", "certificate")})
-        self.assertEqual(models.Device.objects.get(key="d-3").rest["certificate"], pinned)
+        self.assertEqual(models.Device.objects.get(key="d-3").extra["certificate"], pinned)
         self.assertEqual(self.call("PUT", f"{path}/certificate")[0], 204)
-        self.assertNotEqual(models.Device.objects.get(key="d-3").rest["certificate"], pinned)
+        self.assertNotEqual(models.Device.objects.get(key="d-3").extra["certificate"], pinned)
         self.assertEqual(self.call("PUT", f"/sites/{self.key}/devices/d-2/certificate")[0], 422)
         self.assertEqual(models.Event.objects.filter(kind="certificate.pinned", subject="d-3").count(), 2)
 
@@ -322,7 +322,7 @@ class Proofs(ApiCase):
 
         self.assertEqual(self.call("POST", f"{path}/d-3", {"do": "plug"})[0], 204)
         one = up()
-        self.call("POST", f"/sites/{self.key}/run", {"hands": 1})
+        self.call("POST", f"/sites/{self.key}/run", {"technicians": 1})
         in_hand = self.call("GET", f"/sites/{self.key}/bench")[1]["current"]
         self.assertEqual(in_hand["practised"], stands()[in_hand["subject"]])
         self.assertEqual(one["address"], "192.168.64.20")

@@ -67,7 +67,7 @@ class Removal(ApiCase):
 
     def test_one_broken_site_does_not_break_the_list(self) -> None:
         other = self.bring(document(site={"key": "other", "name": "Other"}))
-        models.Site.objects.filter(key=other).update(policy={"growth": "much"}, stamp="broken")
+        models.Site.objects.filter(key=other).update(policy={"growth": "much"}, version_token="broken")
         with self.assertLogs("tutelar.server.site.views"):
             rows = {row["key"]: row for row in self.call("GET", "/sites")[1]}
         self.assertEqual({key: row["broken"] for key, row in rows.items()}, {self.key: False, other: True})

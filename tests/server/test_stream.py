@@ -71,7 +71,7 @@ class BenchStream(TestCase):
         self.assertFalse(mine.done())
         mine.cancel()
         now = await sync_to_async(bench_queries.bench_revision)(self.site.pk)
-        self.assertEqual({"stamp": now[0], "revision": now[1]}, before)
+        self.assertEqual({"version_token": now[0], "revision": now[1]}, before)
 
     async def test_strangers_and_unknown_sites_get_no_stream(self) -> None:
         self.assertEqual((await AsyncClient().get("/api/sites/halls/bench/events")).status_code, 401)

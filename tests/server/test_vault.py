@@ -70,7 +70,7 @@ class Strangers(ApiCase):
         ("GET", "/files/labels.pdf"),
         ("POST", "/typed"),
         ("POST", "/tellings"),
-        ("POST", "/secrets/school"),
+        ("POST", "/secrets/policy"),
         ("PUT", "/devices/d-1/secrets/login"),
         ("DELETE", "/devices/d-1/secrets/login"),
         ("POST", "/devices/d-1/secrets/login/check"),
@@ -109,7 +109,7 @@ class Strangers(ApiCase):
             ("POST", "/forwards", {"revision": 1, "outside": 0}),
             ("POST", "/devices/d-1/clock", {"shown": 5}),
             ("PUT", "/choices", {"revision": 1, "family": "boat", "setting": "patrol", "value": ""}),
-            ("POST", "/secrets/school", {"revision": 1, "school": "none"}),
+            ("POST", "/secrets/policy", {"revision": 1, "password_policy": "none"}),
             ("PUT", "/devices/d-1/secrets/login", "{"),
         ):
             status, said = self.call(method, f"/sites/{key}{path}", body)

@@ -51,5 +51,5 @@ def rehearse_command(options: argparse.Namespace) -> int:
 
 def _step_line(step: Step) -> str:
     values = "  ".join(f"{item.label}: {item.value}" for item in step.values if not item.secret)
-    who = f"hand {step.hand}" if step.hands else "alone"
+    who = f"hand {step.hand}" if step.manual else "alone"
     return f"{step.start_s / 60:7.1f} min  {who:7} {step.title}" + (f"\n{'':22}{values}" if values else "")

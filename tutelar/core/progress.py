@@ -106,7 +106,7 @@ class JobState:
     @property
     def hand_steps(self) -> list[Step]:
         """Steps of the run that want a technician's hands."""
-        return [step for step in self.bench.steps if step.hands and step.id not in self.done]
+        return [step for step in self.bench.steps if step.manual and step.id not in self.done]
 
     @property
     def laptop(self) -> AdapterConfig | None:

@@ -31,8 +31,10 @@ async def proof_events(request: HttpRequest, key: str, number: int) -> HttpRespo
 
 
 async def bench_events(request: HttpRequest, key: str) -> HttpResponseBase:
-    """Send {"stamp", "revision"} at once, and whenever somebody did something at the bench or with the site; as events
-    named "ticks", what was ticked on other pages than `page`: [{"subject", "line", "value", "done", "by", "at"}].
+    """Send {"version_token", "revision"} at once, and whenever somebody did something at the bench or with the site.
+
+    Events named "ticks" hold what was ticked on other pages than `page`: [{"subject", "line", "value", "done", "by",
+    "at"}].
     """
     user = await request.auser()
     if not user.is_authenticated:
@@ -59,7 +61,7 @@ async def _bench(pk: int, key: str, page: str) -> AsyncIterator[bytes]:
         if ticks:
             yield f"event: ticks\ndata: {json.dumps(ticks)}\n\n".encode()
         if now != last:
-            yield f"data: {json.dumps({'stamp': now[0], 'revision': now[1]})}\n\n".encode()
+            yield f"data: {json.dumps({'version_token': now[0], 'revision': now[1]})}\n\n".encode()
             last = now
         elif look % 30 == 0:
             yield b": still here\n\n"

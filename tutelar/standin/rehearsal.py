@@ -154,7 +154,7 @@ def rehearse(site: Site, addresses: Plan, run: Run, seed: int = 1) -> Iterator[P
     """
     bench = PretendBench(site, addresses, random.Random(seed))  # noqa: S311 - who answers, not a secret
     running: list[Step] = []
-    for step in sorted((item for item in run.steps if item.hands), key=lambda item: (item.start_s, item.end_s)):
+    for step in sorted((item for item in run.steps if item.manual), key=lambda item: (item.start_s, item.end_s)):
         for over in sorted(
             (item for item in running if item.end_s <= step.start_s + 1e-9), key=lambda item: item.end_s
         ):

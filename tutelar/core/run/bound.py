@@ -34,7 +34,7 @@ def lower_bound(task: Task) -> Bound:
     groups = sorted({group for group in task.twin if group >= 0})
     for group in groups:
         found.append(_twins(task, group, heads, tails))
-        if task.hands == 1:
+        if task.technicians == 1:
             found.append(_absences(task, group))
     best = max(found, key=lambda item: item.seconds)
     return Bound(floor(best.seconds * 1000 + 1e-6) / 1000, best.why)
@@ -114,7 +114,7 @@ def _smallest(values: list[tuple[float, int]], wanted: int) -> float:
 
 def _hands(task: Task, heads: list[float], tails: list[float]) -> Bound:
     jobs = [(heads[at], task.seconds[at], tails[at]) for at in range(4 * task.count) if task.seconds[at]]
-    return Bound(_packed(jobs, task.hands), "there is that much to do by hand")
+    return Bound(_packed(jobs, task.technicians), "there is that much to do by hand")
 
 
 def _ports(task: Task, heads: list[float], tails: list[float]) -> Bound:
@@ -153,7 +153,7 @@ def _settings(task: Task) -> int:
     if everywhere == 0:
         return 0
     ports = len(task.begun.port_free)
-    if task.hands > 1:
+    if task.technicians > 1:
         return len(where) + 1
     return ceil(everywhere / ports) + sum(ceil(many / ports) for many in where.values())
 
@@ -161,7 +161,9 @@ def _settings(task: Task) -> int:
 def _changes(task: Task) -> Bound:
     changes = _settings(task)
     work = sum(task.seconds) + task.adapter_s * changes
-    return Bound(work / task.hands, f"there is that much to do by hand, at least {changes} laptop changes included")
+    return Bound(
+        work / task.technicians, f"there is that much to do by hand, at least {changes} laptop changes included"
+    )
 
 
 def _absences(task: Task, group: int) -> Bound:

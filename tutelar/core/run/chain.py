@@ -50,7 +50,7 @@ class Operation:
     """One step of a device's chain: what it is, whether a hand does it, and its seconds."""
 
     kind: str
-    hands: bool
+    manual: bool
     seconds: float
 
 

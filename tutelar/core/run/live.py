@@ -49,14 +49,14 @@ class StepOutcome:
 class RunState:
     """A run under way: `order` names each device once for each piece of hand work that is left, as last planned.
 
-    `aside` holds the devices that were set aside, each with the reason; `anew` those whose values changed after they
+    `set_aside` holds devices that were set aside, with the reason; `anew` those whose values changed after they
     were typed, each with what changed: they are typed once more, in the site network, where they answer now.
     """
 
-    hands: int
+    technicians: int
     order: tuple[str, ...]
     facts: tuple[StepOutcome, ...] = ()
-    aside: Mapping[str, str] = field(default_factory=dict)
+    set_aside: Mapping[str, str] = field(default_factory=dict)
     bound: Bound = field(default=Bound(0, ""))
     one_by_one_s: float = 0
     anew: Mapping[str, str] = field(default_factory=dict)
@@ -79,7 +79,7 @@ def as_it_stands(site: Site, live: RunState, now: float) -> Run:
         problems.append(_stuck(bench))
         rest = ()
     steps = sorted([*history, *rest], key=lambda step: (step.start_s, step.end_s))
-    return Run(tuple(steps), live.hands, live.bound, live.one_by_one_s, live.order, tuple(problems))
+    return Run(tuple(steps), live.technicians, live.bound, live.one_by_one_s, live.order, tuple(problems))
 
 
 def _stuck(bench: "_Bench") -> Problem:
@@ -101,7 +101,7 @@ def with_started_steps(site: Site, live: RunState, now: float) -> RunState:
 
     A hand is at its next step as soon as it was done with the one before and the device was ready.
     """
-    for _ in range(live.hands):
+    for _ in range(live.technicians):
         bench = _Bench(site, live, now)
         try:
             pieces, state = bench.laid(bench.kept_order())
@@ -115,7 +115,7 @@ def with_started_steps(site: Site, live: RunState, now: float) -> RunState:
             return live
         soon = sorted(pieces, key=lambda item: item.start)[:SOON]
         steps = steps_of(bench.site, bench.task, soon, state, before=bench.history(), anew=live.anew)
-        step = next((item for item in steps if item.hands and item.hand not in busy), None)
+        step = next((item for item in steps if item.manual and item.hand not in busy), None)
         if step is None or step.start_s > now:
             return live
         live = replace(live, facts=(*live.facts, fact_of(step, "doing", step.start_s)))
@@ -180,12 +180,12 @@ class _Bench:
         self.site, self.live, self.now = _plugged_by_hand(site), live, now
         site = self.site
         waits, self.problems = waits_that_can_be_met(site)
-        devices = [item for item in at_bench(site) if item.key not in live.aside]
+        devices = [item for item in at_bench(site) if item.key not in live.set_aside]
         self.number = {device.key: at for at, device in enumerate(devices)}
-        task = _where_they_answer(task_of(site, devices, live.hands, waits), live.anew)
+        task = _where_they_answer(task_of(site, devices, live.technicians, waits), live.anew)
         self.by_device: dict[str, dict[str, StepOutcome]] = defaultdict(dict)
         for fact in live.facts:
-            if fact.device and fact.device not in live.aside:
+            if fact.device and fact.device not in live.set_aside:
                 self.by_device[fact.device][fact.kind] = fact
         self.task = replace(task, begun=self._begun(task))
 
@@ -247,16 +247,16 @@ class _Bench:
         return end + task.lag[4 * number + stage] + (alone.more_s if alone else 0)
 
     def _hands(self, task: Task) -> tuple[list[float], list[int]]:
-        free, setting = [self.live.since_s] * task.hands, [IN_SITE] * task.hands
+        free, setting = [self.live.since_s] * task.technicians, [IN_SITE] * task.technicians
         for fact in sorted(self.live.facts, key=lambda item: item.start_s):
-            if fact.hand is None or fact.hand > task.hands:
+            if fact.hand is None or fact.hand > task.technicians:
                 continue
             if fact.kind == "adapter":
                 subnet = fact.adapter.network if fact.adapter else None
                 setting[fact.hand - 1] = task.subnets.index(subnet) if subnet in task.subnets else len(task.subnets)
             if fact.end_s is not None:
                 free[fact.hand - 1] = max(free[fact.hand - 1], fact.end_s)
-            if fact.state == "doing" and (fact.device is None or fact.device not in self.live.aside):
+            if fact.state == "doing" and (fact.device is None or fact.device not in self.live.set_aside):
                 free[fact.hand - 1] = self._ends(task, fact)
         return free, setting
 
@@ -307,7 +307,7 @@ class _Bench:
                         why=fact.why,
                     )
                 )
-            elif fact.device in self.live.aside:
+            elif fact.device in self.live.set_aside:
                 steps.append(self._step(fact, fact.end_s if fact.end_s is not None else fact.start_s))
             else:
                 steps += self._with_wait(fact)

@@ -31,7 +31,7 @@ class Run:
     """
 
     steps: tuple[Step, ...]
-    hands: int
+    technicians: int
     bound: Bound
     one_by_one_s: float
     order: tuple[str, ...] = ()
@@ -55,7 +55,7 @@ class Run:
     @property
     def hands_s(self) -> float:
         """Seconds of work by hand, all technicians together."""
-        return sum(step.end_s - step.start_s for step in self.steps if step.hands)
+        return sum(step.end_s - step.start_s for step in self.steps if step.manual)
 
     @property
     def adapter_changes(self) -> int:
@@ -67,7 +67,7 @@ class Run:
         return {
             "total_s": self.total_s,
             "hands_s": self.hands_s,
-            "idle_s": self.hands * self.total_s - self.hands_s,
+            "idle_s": self.technicians * self.total_s - self.hands_s,
             "adapter_changes": self.adapter_changes,
             "lower_bound_s": self.lower_bound_s,
             "steps": [step.as_dict() for step in self.steps],
@@ -78,28 +78,28 @@ class Run:
         }
 
 
-def run(site: Site, hands: int = 1, effort: int | None = None, seed: int = 1) -> Run:
+def run(site: Site, technicians: int = 1, effort: int | None = None, seed: int = 1) -> Run:
     """Return the shortest run found for all devices of the site and so many technicians.
 
     The same site, hands, effort and seed give the same run; more effort never a longer one of the same seed's first
     orders. Raises ValueError for fewer than one hand. The plan's problems come along: what has no address cannot be
     typed.
     """
-    if hands < 1:
-        raise ValueError(f"{hands} hands cannot do a run; at least 1 is needed")
+    if technicians < 1:
+        raise ValueError(f"{technicians} hands cannot do a run; at least 1 is needed")
     planned = plan(site)
     waits, problems = waits_that_can_be_met(site)
-    problems += [*_bench_problems(site, hands), *times_problems(site)]
-    task = task_of(site, at_bench(site), hands, waits)
+    problems += [*_bench_problems(site, technicians), *times_problems(site)]
+    task = task_of(site, at_bench(site), technicians, waits)
     bound = lower_bound(task)
-    order = search(task, effort or usual_effort(task.count, hands), SeededRandom(seed), bound.seconds)
+    order = search(task, effort or usual_effort(task.count, technicians), SeededRandom(seed), bound.seconds)
     pieces: list[ScheduledOperation] = []
     state = State(task)
     schedule(task, order, state, into=pieces)
     one_by_one = [device for device in by_precedence(task) for _ in STAGES]
     return Run(
         steps=steps_of(site, task, pieces, state, settings=DeviceSettings(site, planned)),
-        hands=hands,
+        technicians=technicians,
         bound=bound,
         one_by_one_s=total(task, one_by_one),
         order=tuple(task.devices[device].key for device in order),
@@ -107,13 +107,13 @@ def run(site: Site, hands: int = 1, effort: int | None = None, seed: int = 1) ->
     )
 
 
-def usual_effort(devices: int, hands: int = 1) -> int:
+def usual_effort(devices: int, technicians: int = 1) -> int:
     """Return for how many laid pieces the search goes on if nobody says: seconds, not minutes. Where two work, far more
     orders differ, and it takes three quarters more to come as near to the best."""
-    return (EFFORT + 10_000 * min(400, max(0, devices - 60))) * (7 if hands > 1 else 4) // 4
+    return (EFFORT + 10_000 * min(400, max(0, devices - 60))) * (7 if technicians > 1 else 4) // 4
 
 
-def _bench_problems(site: Site, hands: int) -> list[Problem]:
+def _bench_problems(site: Site, technicians: int) -> list[Problem]:
     """Return what the bench lacks for this run."""
     bench = site.policy.bench
     found = []
@@ -131,13 +131,13 @@ def _bench_problems(site: Site, hands: int) -> list[Problem]:
                     "meanwhile they count as being in the site network.",
                 )
             )
-    if hands > bench.ports:
+    if technicians > bench.ports:
         found.append(
             problem(
                 "run.ports",
                 (),
-                f"{hands} technicians share {bench.ports} powered ports on the bench.",
-                f"{hands - bench.ports} of them have no port to work at.",
+                f"{technicians} technicians share {bench.ports} powered ports on the bench.",
+                f"{technicians - bench.ports} of them have no port to work at.",
             )
         )
     return found

@@ -64,7 +64,7 @@ def schedule(
     stage, due, confirmed, twin_free = state.stage, state.due, state.confirmed, state.twin_free
     free, setting, ports, last, lost = state.free, state.setting, state.ports, state.last, state.lost
     seconds, lag, need, twin, waits, change = task.seconds, task.lag, task.need, task.twin, task.waits, task.adapter_s
-    several, hand = task.hands > 1, 0
+    several, hand = task.technicians > 1, 0
     for device in order:
         step = stage[device]
         stage[device] = step + 1

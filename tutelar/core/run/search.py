@@ -124,7 +124,7 @@ def improve(task: Task, order: list[int], effort: int, dice: SeededRandom, bound
             mark = first // GRAIN
         allowed = now - heat * log(dice.share())
         state = marks[mark].copy()
-        done = schedule(task, trial[mark * GRAIN :], state, allowed + 1e-6, task.hands * allowed - spent + 1e-6)
+        done = schedule(task, trial[mark * GRAIN :], state, allowed + 1e-6, task.technicians * allowed - spent + 1e-6)
         left -= 8 + (size - mark * GRAIN) // (1 if done else 3)
         if done and (total := state.total(task)) <= allowed:
             order, now = trial, total

@@ -29,7 +29,7 @@ class Step:
     title: str
     start_s: float
     end_s: float
-    hands: bool
+    manual: bool
     hand: int | None
     adapter: AdapterConfig | None = None
     needs: tuple[str, ...] = ()
@@ -40,7 +40,7 @@ class Step:
 
     def as_dict(self) -> dict[str, Any]:
         """Return the step as the contract prints it."""
-        whole = asdict(self)
+        whole = {"hands" if name == "manual" else name: value for name, value in asdict(self).items()}
         whole["why"] = f"{whole.pop('wait')} {self.why}".strip()
         return whole
 
@@ -125,9 +125,9 @@ class _Writer:
         ):
             if not seconds:
                 continue
-            hands = kind in STAGES
+            manual = kind in STAGES
             previous = [self.last[device.key]] if device.key in self.last else []
-            reason = self.why[laid.piece] if hands else Reason("")
+            reason = self.why[laid.piece] if manual else Reason("")
             changed = self.anew.get(device.key) if kind == "configure" else None
             step = Step(
                 id=f"{device.key}:{kind}",
@@ -136,9 +136,9 @@ class _Writer:
                 title=device_title("configure-anew" if changed else kind, device.label),
                 start_s=at,
                 end_s=at + seconds,
-                hands=hands,
-                hand=laid.hand + 1 if hands else None,
-                needs=tuple(dict.fromkeys(item.id for item in [*previous, *(partners if hands else [])])),
+                manual=manual,
+                hand=laid.hand + 1 if manual else None,
+                needs=tuple(dict.fromkeys(item.id for item in [*previous, *(partners if manual else [])])),
                 values=values_to_type(self.settings, device, kind) if self.settings else (),
                 port=self.port_of.get(device.key),
                 why=changed or reason.why,
@@ -166,7 +166,7 @@ class _Writer:
                 title=laptop_title(setting),
                 start_s=at,
                 end_s=at + self.task.adapter_s,
-                hands=True,
+                manual=True,
                 hand=hand + 1,
                 adapter=setting,
                 values=laptop_values(setting),

@@ -16,7 +16,7 @@ def said(run: Run) -> str:
     """Return the sums of a run in sentences; the saving is against one device after the other."""
     if not run.steps:
         return "There is nothing to do at the bench."
-    by = count(run.hands, "technician")
+    by = count(run.technicians, "technician")
     parts = [f"{spoken_time(run.total_s)} in all for {by}, with {count(run.adapter_changes, 'laptop change')}."]
     saved = run.one_by_one_s - run.total_s
     if saved >= 60:

@@ -48,7 +48,7 @@ class Task:
     waits: tuple[tuple[int, ...], ...]
     subnets: tuple[IPv4Network | None, ...]
     adapter_s: float
-    hands: int
+    technicians: int
     begun: InitialState
     alike: tuple[int, ...] = field(default=())  # devices with one number are interchangeable until they are connected
 
@@ -76,7 +76,7 @@ class Task:
         return longest
 
 
-def task_of(site: Site, devices: list[Device], hands: int, waits: dict[str, list[tuple[str, str]]]) -> Task:
+def task_of(site: Site, devices: list[Device], technicians: int, waits: dict[str, list[tuple[str, str]]]) -> Task:
     """Return the bench work of these devices, all still to come; waits on other devices count as met."""
     bench = site.policy.bench
     number = {device.key: at for at, device in enumerate(devices)}
@@ -88,7 +88,7 @@ def task_of(site: Site, devices: list[Device], hands: int, waits: dict[str, list
     for device in devices:
         work, alone = [0.0] * 4, [0.0] * 4
         for piece in chain_of(site, device, assumed):
-            if piece.hands:
+            if piece.manual:
                 work[STAGES.index(piece.kind)] = piece.seconds
             else:
                 alone[ALONE.index(piece.kind)] = piece.seconds
@@ -115,8 +115,8 @@ def task_of(site: Site, devices: list[Device], hands: int, waits: dict[str, list
         confirmed=(NEVER,) * len(devices),
         twin_free=(0.0,) * len(groups),
         port_free=(0.0,) * bench.ports,
-        free=(0.0,) * hands,
-        setting=(IN_SITE,) * hands,
+        free=(0.0,) * technicians,
+        setting=(IN_SITE,) * technicians,
     )
     task = Task(
         tuple(devices),
@@ -127,7 +127,7 @@ def task_of(site: Site, devices: list[Device], hands: int, waits: dict[str, list
         tuple(awaited),
         tuple(subnets),
         bench.adapter_s,
-        hands,
+        technicians,
         fresh,
     )
     return replace(task, alike=_alike(task))

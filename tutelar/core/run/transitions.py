@@ -52,7 +52,7 @@ def step_named(site: Site, live: RunState, run: Run, name: str) -> Step:
         if step.id == name:
             return step
     device = site.device_by_key.get(name.rsplit(":", 1)[0])
-    if device is None or device.key not in live.aside:
+    if device is None or device.key not in live.set_aside:
         raise ReportRejected(f"The run of this site has no step '{name}'.", missing=True)
     return Step(name, device.key, "connect", device_title("connect", device.label), 0, 0, True, None)
 
@@ -69,20 +69,20 @@ def apply_report(site: Site, live: RunState, run: Run, step: Step, word: StepRep
     if word.state == "open":
         live = _taken_back(live, facts, step)
     elif word.state == "back":
-        live = replace(live, aside={key: why for key, why in live.aside.items() if key != step.device})
+        live = replace(live, set_aside={key: why for key, why in live.set_aside.items() if key != step.device})
     elif word.state == "failed":
         live = _failed(live, facts, step, word, now)
     elif word.state == "skipped" and step.kind == "connect":
         live = _set_aside(live, facts, step, word.reason)  # what is not plugged in has no other step
-    elif step.hands and word.state in ("done", "skipped"):
+    elif step.manual and word.state in ("done", "skipped"):
         settled = _settled(run, facts, step, word, now)
         live = _with(live, facts, settled)
         took = _learned(site, settled) if word.state == "done" else None
-    elif not step.hands and word.state in ("ready", "longer"):
+    elif not step.manual and word.state in ("ready", "longer"):
         waited = _waited(facts, step, word, now)
         live = _with(live, facts, waited)
         took = _learned(site, waited) if word.state == "ready" else None
-    elif step.hands:
+    elif step.manual:
         raise ReportRejected(f"'{step.title}' is done by hand: it is done, skipped or failed.", "state")
     else:
         raise ReportRejected(f"'{step.title}' goes by itself: it is ready, or takes longer.", "state")
@@ -99,20 +99,22 @@ def rested(live: RunState, seconds: float) -> RunState:
     return replace(live, facts=tuple(facts))
 
 
-def with_hands(live: RunState, hands: int, now: float) -> RunState:
+def with_technicians(live: RunState, technicians: int, now: float) -> RunState:
     """Return the run with so many technicians; what the others had in hand is open again.
 
     A technician who leaves while the laptop stands in a factory subnet first gets the step that sets it back.
     """
-    facts = [fact for fact in live.facts if fact.state != "doing" or (fact.hand or 0) <= hands or _goes_home(fact)]
-    return _all_home(replace(live, hands=hands, facts=tuple(facts), since_s=now), now)
+    facts = [
+        fact for fact in live.facts if fact.state != "doing" or (fact.hand or 0) <= technicians or _goes_home(fact)
+    ]
+    return _all_home(replace(live, technicians=technicians, facts=tuple(facts), since_s=now), now)
 
 
 def _all_home(live: RunState, now: float) -> RunState:
     """Return the run with a step that sets the laptop back for each technician who left it in a factory subnet."""
     last: dict[int, StepOutcome] = {}
     for fact in sorted(live.facts, key=lambda item: item.start_s):
-        if fact.kind == "adapter" and fact.hand is not None and fact.hand > live.hands:
+        if fact.kind == "adapter" and fact.hand is not None and fact.hand > live.technicians:
             last[fact.hand] = fact
     facts, taken = list(live.facts), {fact.step for fact in live.facts}
     for hand, fact in last.items():
@@ -170,7 +172,7 @@ def _hand_needs(run: Run, step: Step) -> list[str]:
     while look:
         need = look.pop()
         before = by_id.get(need)
-        if before is None or before.hands:
+        if before is None or before.manual:
             found.append(need)
         else:
             look += before.needs
@@ -205,7 +207,7 @@ def _failed(live: RunState, facts: dict[str, StepOutcome], step: Step, word: Ste
         kept = {first.step: replace(first, end_s=now)} if first and first.state != "doing" else {}
         others = {name: fact for name, fact in facts.items() if name not in mine}
         return replace(live, facts=tuple({**others, **kept}.values()))
-    if word.after != "retry" or not step.hands:
+    if word.after != "retry" or not step.manual:
         raise ReportRejected("Say what comes next: retry, reset or aside.", "after")
     return _without(live, facts, [step.id] if step.id in doing else [])
 
@@ -213,13 +215,13 @@ def _failed(live: RunState, facts: dict[str, StepOutcome], step: Step, word: Ste
 def _set_aside(live: RunState, facts: dict[str, StepOutcome], step: Step, reason: str) -> RunState:
     """Return the run without a device: it gives free its port, its factory address and whoever was at it."""
     doing = [name for name, fact in facts.items() if fact.state == "doing" and fact.device == step.device]
-    return replace(_without(live, facts, doing), aside={**live.aside, step.device or "": reason})
+    return replace(_without(live, facts, doing), set_aside={**live.set_aside, step.device or "": reason})
 
 
 def _taken_back(live: RunState, facts: dict[str, StepOutcome], step: Step) -> RunState:
     """Return the run with a step open again, unless something was built on it; its hand lets go of what it is at."""
     gone = {step.id}
-    if step.hands:
+    if step.manual:
         gone |= {name for name, fact in facts.items() if fact.state == "doing" and fact.hand == step.hand}
     if step.kind in STAGES:
         stage = STAGES.index(step.kind)

@@ -62,7 +62,7 @@ def keep_free(key: str, network: str, actor: Actor, revision: int, first: str, l
         if low not in cidr or high not in cidr:
             raise WriteRejected(f"The range {low}–{high} lies outside {cidr}.", [("first", "outside")])
         entry = {"first": str(low), "last": str(high)} | ({"why": why.strip()} if why.strip() else {})
-        _write_kept(row, part, actor, [*part.rest.get("reserved", []), entry], f"{low}–{high} kept free")
+        _write_kept(row, part, actor, [*part.extra.get("reserved", []), entry], f"{low}–{high} kept free")
     return row
 
 
@@ -73,7 +73,7 @@ def give_back(key: str, network: str, actor: Actor, revision: int, first: str, l
         row = site_at_revision(key, revision)
         part = _network_row(row, network)
         kept = []
-        for item in part.rest.get("reserved", []):
+        for item in part.extra.get("reserved", []):
             start, end = IPv4Address(item["first"]), IPv4Address(item["last"])
             if end < low or start > high:
                 kept.append(item)
@@ -82,7 +82,7 @@ def give_back(key: str, network: str, actor: Actor, revision: int, first: str, l
                 kept.append(item | {"last": str(low - 1)})
             if end > high:
                 kept.append(item | {"first": str(high + 1)})
-        if kept == part.rest.get("reserved", []):
+        if kept == part.extra.get("reserved", []):
             raise WriteRejected(f"Nothing between {low} and {high} is kept free.")
         _write_kept(row, part, actor, kept, f"{low}–{high} given back to the plan")
     return row
@@ -96,12 +96,12 @@ def _network_row(row: models.Site, key: str) -> models.Network:
 
 
 def _write_kept(row: models.Site, part: models.Network, actor: Actor, kept: list[Any], said: str) -> None:
-    before = part.rest.get("reserved", [])
-    part.rest = part.rest | {"reserved": kept}
+    before = part.extra.get("reserved", [])
+    part.extra = part.extra | {"reserved": kept}
     part.save()
     checked(row)
     bump(row)
-    log(row, actor, "network.changed", part.key, f"{part.rest.get('name') or part.key}: {said}.", before, kept)
+    log(row, actor, "network.changed", part.key, f"{part.extra.get('name') or part.key}: {said}.", before, kept)
 
 
 def preview_renumber(site: Site, key: str, to: str, gateway: str | None) -> tuple[Network, Renumbering]:
@@ -134,7 +134,7 @@ def apply_renumber(
         moving = {item.device: item.new for item in result.moved}
         part = _network_row(row, network_key)
         fresh = as_document(result.site.network_by_key[network_key])
-        part.cidr, part.rest = fresh["cidr"], {n: v for n, v in fresh.items() if n not in ("key", "cidr")}
+        part.cidr, part.extra = fresh["cidr"], {n: v for n, v in fresh.items() if n not in ("key", "cidr")}
         part.save()
         devices = list(models.Device.objects.filter(site=row, key__in=moving))
         before = {device.key: device.address for device in devices}

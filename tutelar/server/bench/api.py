@@ -20,21 +20,21 @@ Hand = Annotated[int, Query(ge=1, le=20)]
 
 
 @router.get("/{key}/bench", response={200: BenchSheet, **REFUSED}, operation_id="bench")
-def bench(request: HttpRequest, key: str, hand: Hand = 1, hands: Hand = 1, searched: bool = False) -> Any:
+def bench(request: HttpRequest, key: str, hand: Hand = 1, technicians: Hand = 1, searched: bool = False) -> Any:
     """Return the run at the bench as one technician has it."""
-    return views.bench(lookup.site_row(key), hand, hands, searched=searched)
+    return views.bench(lookup.site_row(key), hand, technicians, searched=searched)
 
 
 @router.get("/{key}/rehearsal", response={200: Rehearsal, **REFUSED}, operation_id="rehearsal")
-def rehearsal(request: HttpRequest, key: str, hands: Hand = 1) -> Any:
+def rehearsal(request: HttpRequest, key: str, technicians: Hand = 1) -> Any:
     """Return where the run would fail, played on a pretend bench."""
-    return views.rehearsal(lookup.site_row(key), hands)
+    return views.rehearsal(lookup.site_row(key), technicians)
 
 
 @router.post("/{key}/run", response={201: Revised, **WRITE}, operation_id="start_run")
 def start_run(request: HttpRequest, key: str, start: RunStart) -> Any:
     """Start the run."""
-    return Status(201, starting.start_run(key, who(request), start.hands))
+    return Status(201, starting.start_run(key, who(request), start.technicians))
 
 
 @router.patch("/{key}/run", response={200: Revised, **WRITE}, operation_id="change_run")

@@ -21,9 +21,9 @@ PREVIEW_EFFORT = 30_000  # pieces laid for a run that nobody started yet: it is 
 
 
 @lru_cache(maxsize=32)
-def _planned_run(pk: int, stamp: str, hands: int, taken: int, effort: int | None) -> Run:
-    site = documents.document_at(pk, stamp)
-    return run(with_usual_times(site, usual(_step_durations(site))), hands, effort)
+def _planned_run(pk: int, version_token: str, technicians: int, taken: int, effort: int | None) -> Run:
+    site = documents.document_at(pk, version_token)
+    return run(with_usual_times(site, usual(_step_durations(site))), technicians, effort)
 
 
 def _step_durations(site: Site) -> list[tuple[str, str, float]]:
@@ -47,30 +47,38 @@ def bench_row(row: models.Site) -> models.BenchRun | None:
     return models.BenchRun.objects.filter(site=row).first()
 
 
-def bench_preview(row: models.Site, hands: int = 1) -> Run:
+def bench_preview(row: models.Site, technicians: int = 1) -> Run:
     """Return a run as quickly as may be: to look at, not to work by."""
     return _planned_run(
-        row.pk, row.stamp, hands, models.StepDuration.objects.count(), settings.RUN_EFFORT or PREVIEW_EFFORT
+        row.pk,
+        row.version_token,
+        technicians,
+        models.StepDuration.objects.count(),
+        settings.RUN_EFFORT or PREVIEW_EFFORT,
     )
 
 
-def bench_plan(row: models.Site, hands: int) -> Run:
+def bench_plan(row: models.Site, technicians: int) -> Run:
     """Return the run after the seconds of the whole search, spent once for each state of the site."""
     taken = models.StepDuration.objects.count()
-    found = _planned_run(row.pk, row.stamp, hands, taken, settings.RUN_EFFORT)
-    _searched[row.pk] = (row.stamp, hands, taken, found)
+    found = _planned_run(row.pk, row.version_token, technicians, taken, settings.RUN_EFFORT)
+    _searched[row.pk] = (row.version_token, technicians, taken, found)
     return found
 
 
 _searched: dict[int, tuple[str, int, int, Run]] = {}  # the last that was searched for, by site
 
 
-def bench_first(row: models.Site, hands: int) -> Run:
+def bench_first(row: models.Site, technicians: int) -> Run:
     """Return the run that is started at once: the best where somebody has waited for it already, else a quick one."""
-    stamp, for_hands, taken, found = _searched.get(row.pk, ("", 0, 0, None))
-    if found is not None and (stamp, for_hands, taken) == (row.stamp, hands, models.StepDuration.objects.count()):
+    version_token, for_technicians, taken, found = _searched.get(row.pk, ("", 0, 0, None))
+    if found is not None and (version_token, for_technicians, taken) == (
+        row.version_token,
+        technicians,
+        models.StepDuration.objects.count(),
+    ):
         return found
-    return bench_preview(row, hands)
+    return bench_preview(row, technicians)
 
 
 def bench_now(started: models.BenchRun) -> float:
@@ -112,10 +120,10 @@ def live(started: models.BenchRun, site: Site) -> RunState:
     ]
     said = (started.said_at - started.started_at).total_seconds()
     return RunState(
-        started.hands,
+        started.technicians,
         tuple(started.order),
         tuple(facts),
-        started.aside,
+        started.set_aside,
         Bound(started.bound_s, started.bound_why),
         started.one_by_one_s,
         anew,
@@ -128,7 +136,7 @@ def bench_run(row: models.Site) -> Run:
     started = bench_row(row)
     if started is None:
         return bench_preview(row)
-    now, mark = bench_now(started), (row.stamp, f"{started.revision} {sorted(bench_steps.typed_anew(row))}")
+    now, mark = bench_now(started), (row.version_token, f"{started.revision} {sorted(bench_steps.typed_anew(row))}")
     kept, since, until, found = _standing.get(row.pk, (None, 0.0, 0.0, None))
     if found is None or kept != mark or not since <= now < until:
         site, state = _run_state(row.pk, *mark)
@@ -143,7 +151,7 @@ _standing: dict[int, tuple[tuple[str, str] | None, float, float, Run | None]] = 
 
 
 @lru_cache(maxsize=8)
-def _run_state(pk: int, stamp: str, revision: str) -> tuple[Site, RunState]:
+def _run_state(pk: int, version_token: str, revision: str) -> tuple[Site, RunState]:
     """Return the rows of a run as the core knows them, read once for each word that was said."""
     started = models.BenchRun.objects.select_related("site").get(site=pk)
     site = bench_site(started.site)
@@ -152,8 +160,8 @@ def _run_state(pk: int, stamp: str, revision: str) -> tuple[Site, RunState]:
 
 def bench_revision(pk: int) -> tuple[str, int]:
     """Return what changes whenever somebody does something at the bench of a site, or with the site."""
-    stamp = models.Site.objects.filter(pk=pk).values_list("stamp", flat=True).first() or ""
-    return stamp, models.BenchRun.objects.filter(site_id=pk).values_list("revision", flat=True).first() or 0
+    version_token = models.Site.objects.filter(pk=pk).values_list("version_token", flat=True).first() or ""
+    return version_token, models.BenchRun.objects.filter(site_id=pk).values_list("revision", flat=True).first() or 0
 
 
 def last_event(key: str) -> int:

@@ -23,7 +23,7 @@ class StepRow:
     title: str
     start_s: float
     end_s: float
-    hands: bool
+    manual: bool
     hand: int | None
     port: int | None
     why: str
@@ -63,7 +63,7 @@ class CurrentAdvice:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Aside:
+class SetAside:
     """A device that was set aside, and why."""
 
     device: str
@@ -77,13 +77,13 @@ class RunState:
     state: Literal["planned", "running", "paused"]
     revision: int
     hand: int
-    hands: int
+    technicians: int
     now_s: float
     started_at: str | None
     ends_at: str
     planned_s: float
     said: str
-    aside: list[Aside]
+    set_aside: list[SetAside]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -153,17 +153,17 @@ class RunStart(Schema):
 
     model_config = ConfigDict(extra="forbid")
 
-    hands: int = Field(default=1, ge=1, le=20)
+    technicians: int = Field(default=1, ge=1, le=20)
 
 
 class RunChange(Schema):
-    """What becomes of the run, based on its revision; `hands` counts only with the change "hands"."""
+    """What becomes of the run, based on its revision; `technicians` counts only with the change of that name."""
 
     model_config = ConfigDict(extra="forbid")
 
     revision: int
-    change: Literal["pause", "resume", "hands"]
-    hands: int = Field(default=1, ge=1, le=20)
+    change: Literal["pause", "resume", "technicians"]
+    technicians: int = Field(default=1, ge=1, le=20)
 
 
 class StepChange(Schema):

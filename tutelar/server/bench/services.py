@@ -10,7 +10,7 @@ from tutelar.core.run import Run
 from tutelar.core.run.live import RunState, StepOutcome, as_it_stands, planned_again, with_started_steps
 from tutelar.core.run.order import usual_effort
 from tutelar.core.run.summary import spoken_time
-from tutelar.core.run.transitions import ReportRejected, StepReport, apply_report, rested, step_named, with_hands
+from tutelar.core.run.transitions import ReportRejected, StepReport, apply_report, rested, step_named, with_technicians
 from tutelar.core.wording import count
 from tutelar.server import models
 from tutelar.server.actor import Actor
@@ -19,7 +19,7 @@ from tutelar.server.store import bench_steps, lookup
 from tutelar.server.store.writes import Stale, WriteRejected, log, site_for_update
 
 
-def start_run(key: str, actor: Actor, hands: int = 1) -> models.BenchRun:
+def start_run(key: str, actor: Actor, technicians: int = 1) -> models.BenchRun:
     """Start the run of a site for so many technicians, at once; the worker betters its order meanwhile.
 
     Raises WriteRejected where it runs already, or nothing is to do.
@@ -27,7 +27,7 @@ def start_run(key: str, actor: Actor, hands: int = 1) -> models.BenchRun:
     row = lookup.site_row(key)
     if not row.device_set.exists():
         raise WriteRejected("There is no device in the kit yet, so there is nothing to do at the bench.")
-    planned = queries.bench_first(row, hands)
+    planned = queries.bench_first(row, technicians)
     with transaction.atomic():
         row = site_for_update(key)
         if queries.bench_row(row) is not None:
@@ -42,7 +42,7 @@ def better_order(pk: int, effort: int | None) -> bool:
         started = models.BenchRun.objects.select_related("site").get(pk=pk)
         bench = _Bench(started.site, started, Actor(started.by, origin="worker"))
         site, now, live = bench.site, bench.now, bench.live
-        found = planned_again(site, live, now, effort or usual_effort(len(site.devices), started.hands))
+        found = planned_again(site, live, now, effort or usual_effort(len(site.devices), started.technicians))
         before, after = (as_it_stands(site, item, now).total_s for item in (live, found))
         if after >= before:
             return False
@@ -66,16 +66,16 @@ BETTER_TRIES = 3
 def _started(row: models.Site, actor: Actor, planned: Run) -> models.BenchRun:
     now = timezone.now()
     models.StepRecord.objects.filter(site=row).delete()
-    said = f"The run at the bench was started for {count(planned.hands, 'technician')}, planned at "
+    said = f"The run at the bench was started for {count(planned.technicians, 'technician')}, planned at "
     log(row, actor, "run.start", row.key, f"{said}{spoken_time(planned.total_s)}.")
     return models.BenchRun.objects.create(
         site=row,
-        hands=planned.hands,
+        technicians=planned.technicians,
         started_at=now,
         said_at=now,
         order=list(planned.order),
         by=actor.name,
-        planned_hands=planned.hands,
+        planned_technicians=planned.technicians,
         planned_s=planned.total_s,
         bound_s=planned.lower_bound_s,
         bound_why=planned.bound.why,
@@ -83,7 +83,7 @@ def _started(row: models.Site, actor: Actor, planned: Run) -> models.BenchRun:
     )
 
 
-def change_run(key: str, actor: Actor, revision: int, change: str, hands: int = 0) -> models.BenchRun:
+def change_run(key: str, actor: Actor, revision: int, change: str, technicians: int = 0) -> models.BenchRun:
     """Pause a run, resume it, or change how many technicians work on it. Raises Stale and Rejected."""
     with transaction.atomic():
         row = site_for_update(key)
@@ -101,9 +101,9 @@ def change_run(key: str, actor: Actor, revision: int, change: str, hands: int = 
             rest = (now - started.paused_at).total_seconds()
             live, started.paused_at = rested(live, rest), None
             log(row, actor, "run.resume", row.key, f"The run goes on after {spoken_time(rest)} of rest.")
-        elif change == "hands":
-            live, started.hands = with_hands(live, hands, bench.now), hands
-            log(row, actor, "run.hands", row.key, f"Technicians at the bench from now on: {hands}.")
+        elif change == "technicians":
+            live, started.technicians = with_technicians(live, technicians, bench.now), technicians
+            log(row, actor, "run.technicians", row.key, f"Technicians at the bench from now on: {technicians}.")
         bench.keep(live)
         return started
 
@@ -158,7 +158,7 @@ class _Bench:
     def keep(self, live: RunState) -> None:
         """Store what became of the run: every step that is told otherwise than it stands, and the order of the rest."""
         self.write(live)
-        self.started.aside = dict(live.aside)
+        self.started.set_aside = dict(live.set_aside)
         self.started.said_at = timezone.now()
         self.store(planned_again(self.site, replace(live, since_s=self.now), self.now).order)
 

@@ -15,8 +15,8 @@ def better_order(pk: int) -> None:
         services.better_order(pk, settings.RUN_EFFORT)
 
 
-def start_run(key: str, actor: Actor, hands: int = 1) -> models.BenchRun:
+def start_run(key: str, actor: Actor, technicians: int = 1) -> models.BenchRun:
     """Start the run of a site and return it; see `services.start_run`."""
-    started = services.start_run(key, actor, hands)
+    started = services.start_run(key, actor, technicians)
     better_order.enqueue(started.pk)
     return started

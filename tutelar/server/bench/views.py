@@ -28,17 +28,17 @@ from tutelar.server.values.rows import step_groups
 from tutelar.standin.rehearsal import rehearse
 
 
-def bench(row: models.Site, hand: int = 1, hands: int = 1, *, searched: bool = False) -> shapes.BenchSheet:
+def bench(row: models.Site, hand: int = 1, technicians: int = 1, *, searched: bool = False) -> shapes.BenchSheet:
     """Return the bench as one technician sees it.
 
-    Until the run is started, `hands` says for how many, and `searched` asks for the plan that would be started.
+    Until the run is started, `technicians` says for how many, and `searched` asks for the plan that would be started.
     """
     site, started = documents.document(row), queries.bench_row(row)
     planned = queries.bench_plan if searched else queries.bench_preview
-    order = queries.bench_run(row) if started else planned(row, hands)
+    order = queries.bench_run(row) if started else planned(row, technicians)
     records, done = lookup.step_records(row), bench_steps.finished(row)
-    working = [step.hand or 1 for step in order.steps if step.hands and step.id not in done]
-    hand = min(hand, max([order.hands, *working]))  # who leaves sees the way home
+    working = [step.hand or 1 for step in order.steps if step.manual and step.id not in done]
+    hand = min(hand, max([order.technicians, *working]))  # who leaves sees the way home
     anew = bench_steps.typed_anew(row) if started else {}
     steps = [_step_row(step, records.get(step.id), anew) for step in order.steps]
     current = next((step for step in order.steps if step.hand == hand and step.id not in done), None)
@@ -57,9 +57,9 @@ def bench(row: models.Site, hand: int = 1, hands: int = 1, *, searched: bool = F
     )
 
 
-def rehearsal(row: models.Site, hands: int) -> shapes.Rehearsal:
+def rehearsal(row: models.Site, technicians: int) -> shapes.Rehearsal:
     """Return how the run that would be started goes on the pretend bench."""
-    planned = queries.bench_plan(row, hands)
+    planned = queries.bench_plan(row, technicians)
     played = list(rehearse(queries.bench_site(row), documents.planned(row), planned))
     return shapes.Rehearsal(
         played=len(played),
@@ -106,7 +106,7 @@ def _step_row(step: Step, record: models.StepRecord | None, anew: Mapping[str, s
         title=step.title,
         start_s=step.start_s,
         end_s=step.end_s,
-        hands=step.hands,
+        manual=step.manual,
         hand=step.hand,
         port=step.port,
         why=f"{step.wait} {step.why}".strip() if state == "open" else step.why,
@@ -123,20 +123,22 @@ def _run(order: Run, started: models.BenchRun | None, now: float, hand: int) -> 
         state="planned" if started is None else "paused" if started.paused_at else "running",
         revision=started.revision if started else 0,
         hand=hand,
-        hands=started.hands if started else order.hands,
+        technicians=started.technicians if started else order.technicians,
         now_s=now,
         started_at=started.started_at.isoformat() if started else None,
         ends_at=(timezone.now() + timedelta(seconds=max(0.0, order.total_s - now))).isoformat(),
         planned_s=started.planned_s if started else order.total_s,
         said=_said(started) if started else said(order),
-        aside=[shapes.Aside(device=key, reason=reason) for key, reason in (started.aside if started else {}).items()],
+        set_aside=[
+            shapes.SetAside(device=key, reason=reason) for key, reason in (started.set_aside if started else {}).items()
+        ],
     )
 
 
 def _said(started: models.BenchRun) -> str:
     """Return what was planned when the run was started; what it comes to stands beside it."""
     return (
-        f"Planned at {spoken_time(started.planned_s)} for {count(started.planned_hands, 'technician')}. "
+        f"Planned at {spoken_time(started.planned_s)} for {count(started.planned_technicians, 'technician')}. "
         f"One device after the "
         f"other takes {spoken_time(started.one_by_one_s)}. With the usual times no run can be shorter than "
         f"{spoken_time(started.bound_s)}: {started.bound_why}."
@@ -174,7 +176,7 @@ def _current(
 
 def _wait(order: Run, step: Step) -> str | None:
     """Return the id of the step that runs by itself and must end before this one."""
-    return next((item.id for item in order.steps if item.id in step.needs and not item.hands), None)
+    return next((item.id for item in order.steps if item.id in step.needs and not item.manual), None)
 
 
 def _times(row: models.Site, site: Site) -> list[shapes.TimeRow]:

@@ -117,7 +117,7 @@ def change_site_model(site_key: str, key: str, actor: Actor, revision: int, type
             raise Stale(f"The model '{key}'", dict(typed), profile_part(row), site.revision)
         before = profile_part(row)
         part = _filled(before, key, typed)
-        row.family, row.rest = part["family"], {n: v for n, v in part.items() if n not in ("key", "family")}
+        row.family, row.extra = part["family"], {n: v for n, v in part.items() if n not in ("key", "family")}
         row.save()
         checked(site)
         bump(site)
@@ -127,7 +127,7 @@ def change_site_model(site_key: str, key: str, actor: Actor, revision: int, type
 
 def profile_part(row: models.DeviceModel) -> dict[str, Any]:
     """Return a site's model as the document writes it."""
-    return {"key": row.key, "family": row.family, **row.rest}
+    return {"key": row.key, "family": row.family, **row.extra}
 
 
 def take_over(site: models.Site, key: str) -> models.DeviceModel:
@@ -141,7 +141,7 @@ def take_over(site: models.Site, key: str) -> models.DeviceModel:
         position=last.position + 1 if last else 0,
         key=key,
         family=part["family"],
-        rest={name: value for name, value in part.items() if name not in ("key", "family")},
+        extra={name: value for name, value in part.items() if name not in ("key", "family")},
     )
 
 

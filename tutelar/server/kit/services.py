@@ -109,7 +109,7 @@ def _set(shelf: Shelf, device: models.Device, part: dict[str, Any]) -> None:
         raise WriteRejected("A device is in a network or behind a recorder, not both.", [("network", "both given")])
     fresh = new_device(row, device.position, part, shelf.networks, shelf.kinds)
     hung = device.behind_id if device.pk else None
-    for name in ("model", "network", "name", "place", "mac", "serial", "addressing", "locked", "rest"):
+    for name in ("model", "network", "name", "place", "mac", "serial", "addressing", "locked", "extra"):
         setattr(device, name, getattr(fresh, name))
     device.address = part.get("address")
     device.behind = lookup.device_row(row, part["behind"]) if part.get("behind") else None

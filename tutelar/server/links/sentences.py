@@ -10,7 +10,7 @@ def says(link: models.Link) -> str:
     end = link.end.model.family if link.end else None
     behind = link.end is not None and link.start.behind_id == link.end.pk
     kind = kind_between(link.kind, link.start.model.family, end, link.outside, behind)
-    channel = link.rest.get("from_channel")
+    channel = link.extra.get("from_channel")
     start = f"{_name(link.start)}{f', {kind.part} {channel}' if channel is not None else ''}"
     return kind.says.replace("{from}", start).replace("{to}", where(link))
 

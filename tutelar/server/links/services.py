@@ -93,7 +93,7 @@ def _set(row: models.Site, link: models.Link, part: dict[str, Any]) -> None:
     ends = _ends(row, part)
     _readable(row, part)
     fresh = new_link(row, link.position, part, ends)
-    for name in ("start", "end", "outside", "slot", "side", "rest"):
+    for name in ("start", "end", "outside", "slot", "side", "extra"):
         setattr(link, name, getattr(fresh, name))
 
 
@@ -219,7 +219,7 @@ def _store(
         before, led = (link_document(old), where(old)) if old is not None else (None, "")
         link = old or models.Link(site=row, position=last + at, kind=part["kind"])
         fresh = new_link(row, link.position, {**(before or {}), **part}, devices)
-        for name in ("start", "end", "outside", "slot", "side", "rest"):
+        for name in ("start", "end", "outside", "slot", "side", "extra"):
             setattr(link, name, getattr(fresh, name))
         if old is not None:
             link.revision += 1

@@ -68,7 +68,7 @@ class Migration(migrations.Migration):
                 ('key', models.CharField(max_length=80, unique=True)),
                 ('name', models.CharField(max_length=200)),
                 ('revision', models.PositiveIntegerField(default=1)),
-                ('stamp', models.CharField(default=tutelar.server.models.fresh_stamp, max_length=16)),
+                ('stamp', models.CharField(default=tutelar.server.models.fresh_version_token, max_length=16)),
                 ('about', models.JSONField(default=dict)),
                 ('internet', models.JSONField(null=True)),
                 ('policy', models.JSONField(default=dict)),

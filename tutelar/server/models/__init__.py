@@ -1,14 +1,14 @@
 """The rows. A site document is stored in parts; what must never happen is refused by the database itself.
 
-Columns hold what is looked up, constrained or changed one by one; `rest` holds the other keys of the document.
-Every change of a site gets a new `stamp`, by which computed results may be kept.
+Columns hold what is looked up, constrained or changed one by one; `extra` holds the other keys of the document.
+Every change of a site gets a new `version_token`, by which computed results may be kept.
 """
 
 from tutelar.server.models.bench import BenchRun, StepDuration, StepRecord, ValueTick
 from tutelar.server.models.log import Event, Profile
 from tutelar.server.models.proof import Authority, Evidence, Pretend, Proof, Reading
 from tutelar.server.models.secrets import FailedLogins, OpenSlot, PendingUpdate, Secret, SecretUse, Vault
-from tutelar.server.models.site import Device, DeviceModel, Link, Network, Part, Site, fresh_stamp
+from tutelar.server.models.site import Device, DeviceModel, Link, Network, Part, Site, fresh_version_token
 
 __all__ = [
     "Authority",
@@ -34,5 +34,5 @@ __all__ = [
     "StepRecord",
     "ValueTick",
     "Vault",
-    "fresh_stamp",
+    "fresh_version_token",
 ]

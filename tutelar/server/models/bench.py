@@ -9,19 +9,19 @@ class BenchRun(models.Model):
     """The run of a site under way: its clock starts at `started_at` and goes on while it rests (`paused_at`);
     `said_at` is when somebody last said something about it.
 
-    `order` names each device key once for each piece of hand work that is left, as last planned; `aside` maps the keys
-    of devices that were set aside to the reason. The sums are those of the plan at the start.
+    `order` names each device key once for each piece of hand work that is left, as last planned; `set_aside` maps
+    the keys of devices that were set aside to the reason. The sums are those of the plan at the start.
     """
 
     site = models.OneToOneField(Site, on_delete=models.CASCADE, related_name="bench_run")
     revision = models.PositiveIntegerField(default=1)
-    hands = models.PositiveIntegerField(default=1)
-    planned_hands = models.PositiveIntegerField(default=1)
+    technicians = models.PositiveIntegerField(default=1)
+    planned_technicians = models.PositiveIntegerField(default=1)
     started_at = models.DateTimeField()
     said_at = models.DateTimeField()
     paused_at = models.DateTimeField(null=True)
     order = models.JSONField(default=list)
-    aside = models.JSONField(default=dict)
+    set_aside = models.JSONField(default=dict)
     planned_s = models.FloatField()
     bound_s = models.FloatField()
     bound_why = models.TextField()

@@ -54,7 +54,7 @@ class PendingUpdate(models.Model):
     site = models.ForeignKey(Site, on_delete=models.CASCADE)
     device = models.ForeignKey(Device, on_delete=models.CASCADE)
     about = models.ForeignKey(Device, on_delete=models.CASCADE, related_name="tellings_about")
-    what = models.CharField(max_length=100)  # "secret:login", "port:web"
+    code = models.CharField(max_length=100)  # "secret:login", "port:web"
     sentence = models.TextField()
     by = models.CharField(max_length=150)
     at = models.DateTimeField(auto_now_add=True)
@@ -65,7 +65,7 @@ class PendingUpdate(models.Model):
         ordering = ("pk",)
         constraints = (
             models.UniqueConstraint(
-                fields=("device", "about", "what"), condition=Q(done_at__isnull=True), name="told_once_at_a_time"
+                fields=("device", "about", "code"), condition=Q(done_at__isnull=True), name="told_once_at_a_time"
             ),
         )
 

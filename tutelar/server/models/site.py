@@ -6,25 +6,25 @@ from django.db import models
 from django.db.models import Q
 
 
-def fresh_stamp() -> str:
-    """Return a new stamp, 16 hexadecimal digits."""
+def fresh_version_token() -> str:
+    """Return a new version_token, 16 hexadecimal digits."""
     return secrets.token_hex(8)
 
 
 class Site(models.Model):
-    """A site: what of its document has no rows of its own, its revision and stamp."""
+    """A site: what of its document has no rows of its own, its revision and version_token."""
 
     key = models.CharField(max_length=80, unique=True)
     name = models.CharField(max_length=200)
     revision = models.PositiveIntegerField(default=1)
-    stamp = models.CharField(max_length=16, default=fresh_stamp)
+    version_token = models.CharField(max_length=16, default=fresh_version_token)
     about = models.JSONField(default=dict)
     internet = models.JSONField(null=True)
     policy = models.JSONField(default=dict)
     survey = models.JSONField(default=dict)
     exceptions = models.JSONField(default=list)
     doors = models.JSONField(default=list)
-    rest = models.JSONField(default=dict)
+    extra = models.JSONField(default=dict)
     removed_at = models.DateTimeField(null=True)
     removed_by = models.CharField(max_length=150, default="")
     created_at = models.DateTimeField(auto_now_add=True)
@@ -37,7 +37,7 @@ class Part(models.Model):
     site = models.ForeignKey(Site, on_delete=models.CASCADE)
     position = models.PositiveIntegerField()
     key = models.CharField(max_length=80)
-    rest = models.JSONField(default=dict)
+    extra = models.JSONField(default=dict)
 
     class Meta:
         abstract = True
@@ -109,7 +109,7 @@ class Link(models.Model):
     outside = models.CharField(max_length=20, default="")
     slot = models.PositiveIntegerField(null=True)
     side = models.CharField(max_length=3, default="")
-    rest = models.JSONField(default=dict)
+    extra = models.JSONField(default=dict)
 
     class Meta:
         ordering = ("position",)

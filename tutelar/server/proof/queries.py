@@ -25,15 +25,20 @@ from tutelar.server.store.secret_marks import all_secret_marks
 
 
 @lru_cache(maxsize=32)
-def _expectations(pk: int, stamp: str, marks: frozenset[tuple[tuple[str, str], str]]) -> dict[str, list[Expectation]]:
+def _expectations(
+    pk: int, version_token: str, marks: frozenset[tuple[tuple[str, str], str]]
+) -> dict[str, list[Expectation]]:
     return all_expectations(
-        documents.document_at(pk, stamp), documents.plan_at(pk, stamp).assignments, dict(marks), witnessed=True
+        documents.document_at(pk, version_token),
+        documents.plan_at(pk, version_token).assignments,
+        dict(marks),
+        witnessed=True,
     )
 
 
 def expectations(row: models.Site) -> dict[str, list[Expectation]]:
     """Return what every device has to show, measured and witnessed, by its key."""
-    return _expectations(row.pk, row.stamp, frozenset(all_secret_marks(row).items()))
+    return _expectations(row.pk, row.version_token, frozenset(all_secret_marks(row).items()))
 
 
 def measured_expectations(row: models.Site, checks: Collection[str] | None = None) -> dict[str, list[Expectation]]:
@@ -52,12 +57,12 @@ def exceptions(row: models.Site) -> Exceptions:
 def readings(row: models.Site) -> Mapping[tuple[str, str], Reading]:
     """Return the last reading of each (device, check); the same object until another one is taken."""
     newest = models.Reading.objects.filter(site=row).aggregate(last=Max("pk"))["last"]
-    return _readings(row.pk, row.stamp, newest)
+    return _readings(row.pk, row.version_token, newest)
 
 
 @lru_cache(maxsize=4)
-def _readings(pk: int, stamp: str, newest: int | None) -> Mapping[tuple[str, str], Reading]:
-    sources = proving_sources(documents.document_at(pk, stamp))
+def _readings(pk: int, version_token: str, newest: int | None) -> Mapping[tuple[str, str], Reading]:
+    sources = proving_sources(documents.document_at(pk, version_token))
     rows = models.Reading.objects.filter(site=pk, measured_at__in=sources)
     return latest(readings_of(last_readings(rows)))
 

@@ -95,7 +95,7 @@ def keep_seen(proof: models.Proof, readings: list[Reading], seen: dict[str, Obse
     first = {
         key: mark.fingerprint
         for key, item in seen.items()
-        if key in right and (mark := item.certificate) is not None and "certificate" not in devices[key].rest
+        if key in right and (mark := item.certificate) is not None and "certificate" not in devices[key].extra
     }
     if first and _source(proof) in proving_sources(documents.document(proof.site)):
         pin(proof.site.key, first, _worker(proof))
@@ -113,13 +113,13 @@ def pin(key: str, marks: dict[str, str], actor: Actor) -> None:
         found = list(models.Device.objects.filter(site=row, key__in=marks))
         events: list[Event] = []
         for device in found:
-            before, device.rest["certificate"] = device.rest.get("certificate"), marks[device.key]
+            before, device.extra["certificate"] = device.extra.get("certificate"), marks[device.key]
             device.revision += 1
             sentence = (
                 f"{device.name or device.key}: the certificate {short_mark(marks[device.key])} is the pinned one now."
             )
             events.append(("certificate.pinned", device.key, sentence, before, marks[device.key]))
-        models.Device.objects.bulk_update(found, ["rest", "revision"], batch_size=300)
+        models.Device.objects.bulk_update(found, ["extra", "revision"], batch_size=300)
         bump(row)
         said = f"{count(len(found), 'certificate')} pinned."
         deed = log(row, actor, "certificates.pinned", row.key, said) if len(found) > 1 else None

@@ -49,9 +49,9 @@ def open_tellings(row: models.Site) -> list[models.PendingUpdate]:
 
 
 @lru_cache(maxsize=32)
-def with_administrator(pk: int, stamp: str) -> frozenset[str]:
+def with_administrator(pk: int, version_token: str) -> frozenset[str]:
     """Return the keys of the site's devices that have an administrator password."""
-    site = documents.document_at(pk, stamp)
+    site = documents.document_at(pk, version_token)
     return frozenset(
         device.key for device in site.devices if any(slot.key == "administrator" for slot in slots_of(site, device))
     )

@@ -206,16 +206,16 @@ def _opened(secret: models.Secret) -> str:
         raise WriteRejected(str(error), status=503) from None
 
 
-def tell(row: models.Site, actor: Actor, what: str, wanted: dict[tuple[str, str], str]) -> int:
+def tell(row: models.Site, actor: Actor, code: str, wanted: dict[tuple[str, str], str]) -> int:
     """Keep one telling open for each (device, device that changed); return how many."""
     names = {key for pair in wanted for key in pair}
     rows = {item.key: item for item in models.Device.objects.filter(site=row, key__in=names)}
-    open_now = models.PendingUpdate.objects.filter(site=row, what=what, done_at__isnull=True)
+    open_now = models.PendingUpdate.objects.filter(site=row, code=code, done_at__isnull=True)
     pairs = open_now.values_list("pk", "device__key", "about__key")
     models.PendingUpdate.objects.filter(pk__in=[pk for pk, *pair in pairs if tuple(pair) in wanted]).delete()
     models.PendingUpdate.objects.bulk_create(
         models.PendingUpdate(
-            site=row, device=rows[device], about=rows[about], what=what, sentence=sentence, by=actor.name
+            site=row, device=rows[device], about=rows[about], code=code, sentence=sentence, by=actor.name
         )
         for (device, about), sentence in wanted.items()
     )

@@ -17,7 +17,7 @@ def site_progress(row: models.Site) -> Progress:
     wanted, left = proof_queries.expectations(row), proof_queries.exceptions(row)
     site = documents.document(row)
     pending = models.PendingUpdate.objects.filter(site=row, done_at__isnull=True)
-    slotted = secrets_queries.with_administrator(row.pk, row.stamp)
+    slotted = secrets_queries.with_administrator(row.pk, row.version_token)
     kept = models.SecretUse.objects.filter(site=row, slot="administrator").values_list("device_key", flat=True)
     return progress(
         JobState(

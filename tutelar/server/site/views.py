@@ -28,9 +28,9 @@ def sites() -> list[shapes.SiteRow]:
 
 
 @lru_cache(maxsize=4096)
-def _how_far(pk: int, stamp: str, line: int, today: date) -> tuple[int, int, str]:
-    """Return how many devices a site has, how many are proven, and its next thing: every write changes its stamp or
-    leaves a line in its log, and what is left open until a day ends with that."""
+def _how_far(pk: int, version_token: str, line: int, today: date) -> tuple[int, int, str]:
+    """Return how many devices a site has, how many are proven, and its next thing: every write changes its version
+    token or leaves a line in its log, and what is left open until a day ends with that."""
     row = models.Site.objects.get(pk=pk)
     site, now = documents.document(row), queries.site_progress(row)
     return len(site.devices), len(site.devices) - (now.open["proof"] or 0), now.next.sentence
@@ -39,7 +39,7 @@ def _how_far(pk: int, stamp: str, line: int, today: date) -> tuple[int, int, str
 def _site_row(row: models.Site, line: int, today: date) -> shapes.SiteRow:
     broken = False
     try:
-        devices, proven, following = _how_far(row.pk, row.stamp, line, today)
+        devices, proven, following = _how_far(row.pk, row.version_token, line, today)
     except Exception:  # whatever is wrong with one site, the others are there
         _LOG.exception("The site %s cannot be shown.", row.key)
         devices, proven, broken = 0, 0, True

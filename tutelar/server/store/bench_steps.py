@@ -16,11 +16,11 @@ def typed_anew(row: models.Site) -> dict[str, str]:
     records = {item.step: item for item in models.StepRecord.objects.filter(site=row)}
     typed = {item.device_key: item.typed for item in records.values() if item.typed is not None}
     started = models.BenchRun.objects.filter(site=row).first()
-    if not typed or started is None or _is_over(row, records, started.aside):
+    if not typed or started is None or _is_over(row, records, started.set_aside):
         return {}
     now = values_typed_now(row)
     changed = {key: changed_since_typed(then, now[key]) for key, then in typed.items() if key in now}
-    return {key: words for key, words in changed.items() if words and key not in started.aside}
+    return {key: words for key, words in changed.items() if words and key not in started.set_aside}
 
 
 def _is_over(row: models.Site, records: Mapping[str, models.StepRecord], aside: Collection[str]) -> bool:

@@ -23,8 +23,8 @@ def document_of(row: models.Site, *, readings: bool = True) -> dict[str, Any]:
         "version": 1,
         "site": {"key": row.key, "name": row.name, **row.about},
         "internet": row.internet,
-        "networks": [part.rest | {"key": part.key, "cidr": part.cidr} for part in _parts(models.Network, row)],
-        "models": [part.rest | {"key": part.key, "family": part.family} for part in _parts(models.DeviceModel, row)],
+        "networks": [part.extra | {"key": part.key, "cidr": part.cidr} for part in _parts(models.Network, row)],
+        "models": [part.extra | {"key": part.key, "family": part.family} for part in _parts(models.DeviceModel, row)],
         "devices": [device_document(device) for device in devices],
         "links": [link_document(link) for link in links],
         "policy": row.policy,
@@ -32,7 +32,7 @@ def document_of(row: models.Site, *, readings: bool = True) -> dict[str, Any]:
         "readings": list(reading_parts(site_of(row), last_readings(taken))) if readings and taken.exists() else [],
         "exceptions": row.exceptions,
         **({"doors": row.doors} if row.doors else {}),
-        **row.rest,
+        **row.extra,
     }
 
 
@@ -49,7 +49,7 @@ def device_document(device: models.Device) -> dict[str, Any]:
         "behind": device.behind.key if device.behind else None,
         **{name: getattr(device, name) for name in _DEVICE_COLUMNS if name != "addressing"},
         **({"addressing": device.addressing} if device.addressing else {}),
-        **device.rest,
+        **device.extra,
     }
 
 
@@ -57,7 +57,7 @@ def link_document(link: models.Link) -> dict[str, Any]:
     """Return a link row as in the document."""
     to = link.end.key if link.end else link.outside
     side = {"side": link.side} if link.side else {}
-    return {"kind": link.kind, "from": link.start.key, "to": to, "slot": link.slot, **side, **link.rest}
+    return {"kind": link.kind, "from": link.start.key, "to": to, "slot": link.slot, **side, **link.extra}
 
 
 def site_of(row: models.Site) -> Site:
@@ -75,7 +75,7 @@ def store_parts(row: models.Site, site: Site) -> None:
     row.internet, row.policy = whole.get("internet"), whole.get("policy", {})
     row.survey, row.exceptions = whole.get("survey", {}), whole.get("exceptions", [])
     row.doors = whole.get("doors", [])
-    row.rest = {name: value for name, value in whole.items() if name.startswith("x-")}
+    row.extra = {name: value for name, value in whole.items() if name.startswith("x-")}
     row.save()
     networks = _store(models.Network, row, whole.get("networks", []), ("key", "cidr"))
     kinds = _store(models.DeviceModel, row, whole.get("models", []), ("key", "family"))
@@ -99,7 +99,7 @@ def _store(kind: Any, row: models.Site, parts: list[dict[str, Any]], columns: tu
         kind(
             site=row,
             position=position,
-            rest={name: value for name, value in part.items() if name not in columns},
+            extra={name: value for name, value in part.items() if name not in columns},
             **{name: part[name] for name in columns},
         )
         for position, part in enumerate(parts)
@@ -122,7 +122,7 @@ def new_device(
         key=part["key"],
         model=kinds[part["model"]],
         network=networks[part["network"]] if part.get("network") else None,
-        rest={name: value for name, value in part.items() if name not in known},
+        extra={name: value for name, value in part.items() if name not in known},
         **columns,
     )
 
@@ -139,5 +139,5 @@ def new_link(row: models.Site, position: int, part: dict[str, Any], devices: dic
         outside=outside,
         slot=part.get("slot"),
         side=part.get("side") or "",
-        rest={name: value for name, value in part.items() if name not in ("kind", "from", "to", "slot", "side")},
+        extra={name: value for name, value in part.items() if name not in ("kind", "from", "to", "slot", "side")},
     )

@@ -11,25 +11,25 @@ from tutelar.server.store.document import document_of, site_of
 
 
 @lru_cache(maxsize=32)
-def document_at(pk: int, stamp: str) -> Site:
-    """Return the document of a site at a stamp."""
+def document_at(pk: int, version_token: str) -> Site:
+    """Return the document of a site at a version_token."""
     return site_of(models.Site.objects.get(pk=pk))
 
 
 @lru_cache(maxsize=32)
-def plan_at(pk: int, stamp: str) -> Plan:
-    """Return the plan of a site at a stamp."""
-    return plan(document_at(pk, stamp))
+def plan_at(pk: int, version_token: str) -> Plan:
+    """Return the plan of a site at a version_token."""
+    return plan(document_at(pk, version_token))
 
 
 def document(row: models.Site, *, fresh: bool = False) -> Site:
     """Return the site's document without its readings; `fresh`: as the rows stand within a change."""
-    return site_of(row) if fresh else document_at(row.pk, row.stamp)
+    return site_of(row) if fresh else document_at(row.pk, row.version_token)
 
 
 def planned(row: models.Site) -> Plan:
     """Return the plan of a site as it stands."""
-    return plan_at(row.pk, row.stamp)
+    return plan_at(row.pk, row.version_token)
 
 
 def export(row: models.Site) -> dict[str, Any]:

@@ -30,7 +30,7 @@ def site_model(site: models.Site, key: str) -> tuple[dict[str, Any], int]:
     row = models.DeviceModel.objects.filter(site=site, key=key).first()
     if row is None:
         raise Http404(f"The site {site.name} has no model '{key}'.")
-    return {"key": row.key, "family": row.family, **row.rest}, models.Device.objects.filter(model=row).count()
+    return {"key": row.key, "family": row.family, **row.extra}, models.Device.objects.filter(model=row).count()
 
 
 def link_row(site: models.Site, number: int) -> models.Link:

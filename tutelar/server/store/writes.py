@@ -77,9 +77,9 @@ def site_at_revision(key: str, revision: int) -> models.Site:
 
 
 def bump(site: models.Site) -> None:
-    """Give a site its next revision and a new stamp."""
+    """Give a site its next revision and a new version_token."""
     site.revision += 1
-    site.stamp = models.fresh_stamp()
+    site.version_token = models.fresh_version_token()
     site.save()
 
 

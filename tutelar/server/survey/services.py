@@ -163,7 +163,7 @@ def _change_networks(row: models.Site, networks: list[dict[str, Any]]) -> None:
             raise WriteRejected(
                 "A network needs a key and a range like '10.62.8.0/24'.", [(f"networks[{position}]", "incomplete")]
             )
-        rest = {name: value for name, value in part.items() if name not in ("key", "cidr")}
+        extra = {name: value for name, value in part.items() if name not in ("key", "cidr")}
         models.Network.objects.update_or_create(
-            site=row, key=part["key"], defaults={"position": position, "cidr": part["cidr"], "rest": rest}
+            site=row, key=part["key"], defaults={"position": position, "cidr": part["cidr"], "extra": extra}
         )

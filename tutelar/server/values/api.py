@@ -33,10 +33,10 @@ def secrets(request: HttpRequest, key: str) -> Any:
     return views.secrets(lookup.site_row(key))
 
 
-@router.post("/{key}/secrets/school", response={200: Revised, **WRITE}, operation_id="choose_school")
-def choose_school(request: HttpRequest, key: str, school: shapes.School) -> Any:
+@router.post("/{key}/secrets/policy", response={200: Revised, **WRITE}, operation_id="choose_password_policy")
+def choose_password_policy(request: HttpRequest, key: str, policy: shapes.PasswordPolicy) -> Any:
     """Choose one administrator password a device, or one a family."""
-    return services.choose_school(key, who(request), school.revision, school.school)
+    return services.choose_password_policy(key, who(request), policy.revision, policy.password_policy)
 
 
 @router.put(

@@ -14,13 +14,13 @@ from tutelar.server.store import documents
 
 
 @lru_cache(maxsize=32)
-def _settings(pk: int, stamp: str, year: int) -> DeviceSettings:
-    return DeviceSettings(documents.document_at(pk, stamp), documents.plan_at(pk, stamp), year)
+def _settings(pk: int, version_token: str, year: int) -> DeviceSettings:
+    return DeviceSettings(documents.document_at(pk, version_token), documents.plan_at(pk, version_token), year)
 
 
 def settings_of(row: models.Site) -> DeviceSettings:
     """Return the values of the site's devices, with daylight saving from this year on."""
-    return _settings(row.pk, row.stamp, timezone.now().year)
+    return _settings(row.pk, row.version_token, timezone.now().year)
 
 
 def compared(values: DeviceSettings, device: Device, kind: str) -> list[tuple[str, str, str]]:

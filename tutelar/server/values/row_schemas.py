@@ -91,7 +91,7 @@ class TellingRow:
     name: str
     about: str
     about_name: str
-    what: str
+    code: str
     sentence: str
     by: str
     at: datetime

@@ -154,7 +154,7 @@ def telling_rows(tellings: Iterable[models.PendingUpdate]) -> list[TellingRow]:
             name=item.device.name or item.device.key,
             about=item.about.key,
             about_name=item.about.name or item.about.key,
-            what=item.what,
+            code=item.code,
             sentence=item.sentence,
             by=item.by,
             at=item.at,

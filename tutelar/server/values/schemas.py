@@ -35,10 +35,10 @@ class RuleConflict:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Secrets:
-    """What is kept of every device, the site's school, and who was not told of a change."""
+    """What is kept of every device, the site's policy, and who was not told of a change."""
 
     revision: int
-    school: Literal["device", "family"]
+    password_policy: Literal["device", "family"]
     devices: list[DeviceSecrets]
     bare: int
     conflicts: list[RuleConflict]
@@ -190,13 +190,13 @@ class Choice(Schema):
     value: str = Field(max_length=200)
 
 
-class School(Schema):
+class PasswordPolicy(Schema):
     """One password a device, or one a family."""
 
     model_config = ConfigDict(extra="forbid")
 
     revision: int
-    school: Literal["device", "family"]
+    password_policy: Literal["device", "family"]
 
 
 class ClockShown(Schema):

@@ -173,15 +173,15 @@ def choose(key: str, actor: Actor, revision: int, family: str, setting: str, val
     return row
 
 
-def choose_school(key: str, actor: Actor, revision: int, school: str) -> models.Site:
+def choose_password_policy(key: str, actor: Actor, revision: int, policy: str) -> models.Site:
     """Choose one password a device, or one a family. What is stored stays until it is set anew."""
     with transaction.atomic():
         row = site_at_revision(key, revision)
         before = row.policy.get("passwords", "device")
-        row.policy = {**row.policy, "passwords": school}
+        row.policy = {**row.policy, "passwords": policy}
         row.save()
         checked(row)
         bump(row)
         words = {"device": "one a device", "family": "one a family"}
-        log(row, actor, "policy.passwords", key, f"Administrator passwords: {words[school]}.", before, school)
+        log(row, actor, "policy.passwords", key, f"Administrator passwords: {words[policy]}.", before, policy)
     return row

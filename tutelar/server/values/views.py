@@ -53,7 +53,7 @@ def secrets(row: models.Site) -> shapes.Secrets:
         )
     return shapes.Secrets(
         revision=row.revision,
-        school=site.policy.passwords,
+        password_policy=site.policy.passwords,
         devices=rows,
         bare=bare,
         conflicts=[shapes.RuleConflict(where=where, sentence=said) for where, said in rule_conflicts(site)],

@@ -45,9 +45,9 @@ export function Bench() {
   const [making, setMaking] = useState(false);
   const leaving = useLeaving(value);
   const [fault, setFault] = useState<Error | null>(null);
-  const mine = data?.steps.filter((item) => item.hands && item.hand === data.run.hand) ?? [];
+  const mine = data?.steps.filter((item) => item.manual && item.hand === data.run.hand) ?? [];
   const last = mine.filter((item) => item.state === "done" || item.state === "skipped").at(-1);
-  const ready = data?.steps.filter((item) => !item.hands && item.end_s <= now).length ?? 0;
+  const ready = data?.steps.filter((item) => !item.manual && item.end_s <= now).length ?? 0;
   const calls = useCalls(ready);
 
   function make() {
@@ -69,7 +69,7 @@ export function Bench() {
       return {
         label: record.starting ? "Working it out…" : "Start the run",
         key: " ",
-        run: () => record.start(data?.run.hands ?? 1),
+        run: () => record.start(data?.run.technicians ?? 1),
         disabled: record.starting,
       };
     if (paused) return { label: "Go on", key: " ", run: () => record.change("resume") };

@@ -37,7 +37,7 @@ export function Current({
   calls: { on: boolean; toggle: () => void };
   narrow: boolean;
   waiting: boolean;
-  change: (change: "pause" | "resume" | "hands", hands?: number) => void;
+  change: (change: "pause" | "resume" | "technicians", technicians?: number) => void;
   toggle: (line: Line) => void;
   all: (group: Group) => void;
   back: { run: () => void; disabled: boolean } | undefined;
@@ -45,7 +45,7 @@ export function Current({
 }) {
   const frame = useFrame();
   const names = new Map((frame.data?.devices ?? []).map((device) => [device.key, device.name]));
-  const byHand = sheet.steps.filter((item) => item.hands);
+  const byHand = sheet.steps.filter((item) => item.manual);
   const done = byHand.filter((item) => item.state === "done" || item.state === "skipped");
   const after = byHand.filter(
     (item) => item.hand === step.hand && item.id !== step.id && !done.includes(item),
@@ -59,7 +59,7 @@ export function Current({
             steps={sheet.steps}
             current={step.id}
             now={now}
-            hands={sheet.run.hands}
+            technicians={sheet.run.technicians}
             hand={sheet.run.hand}
             clock={clock}
             narrow={narrow}
@@ -135,11 +135,11 @@ export function Current({
               </li>
             ))}
           </ol>
-          {sheet.run.aside.length > 0 && (
+          {sheet.run.set_aside.length > 0 && (
             <>
               <h3 className="mt-5 border-b border-hair pb-1 font-semibold">Set aside</h3>
               <ul>
-                {sheet.run.aside.map((item) => (
+                {sheet.run.set_aside.map((item) => (
                   <li
                     key={item.device}
                     className="flex items-center justify-between gap-3 border-b border-hair"

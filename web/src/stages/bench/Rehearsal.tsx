@@ -9,14 +9,22 @@ import { spoken } from "./lane";
 const SPEEDS = [30, 120, 600];
 
 /** The run played on the pretend bench before the van leaves; `show` moves the now-line of the lane along. */
-export function Rehearsal({ hands, now, show }: { hands: number; now: number; show: (at: number) => void }) {
+export function Rehearsal({
+  technicians,
+  now,
+  show,
+}: {
+  technicians: number;
+  now: number;
+  show: (at: number) => void;
+}) {
   const key = useSiteKey();
   const [speed, setSpeed] = useState(0);
   const [asked, setAsked] = useState(false);
   const played = useQuery({
-    queryKey: ["site", key, "rehearsal", hands],
+    queryKey: ["site", key, "rehearsal", technicians],
     queryFn: () =>
-      ask(client.GET("/api/sites/{key}/rehearsal", { params: { path: { key }, query: { hands } } })),
+      ask(client.GET("/api/sites/{key}/rehearsal", { params: { path: { key }, query: { technicians } } })),
     enabled: asked,
   });
   const total = played.data?.total_s ?? 0;

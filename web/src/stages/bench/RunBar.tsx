@@ -15,7 +15,7 @@ export function RunBar({
   now: number;
   clock: (seconds: number) => string;
   calls: { on: boolean; toggle: () => void };
-  change: (change: "pause" | "resume" | "hands", hands?: number) => void;
+  change: (change: "pause" | "resume" | "technicians", technicians?: number) => void;
 }) {
   const { run } = sheet;
   const [params, setParams] = useSearchParams();
@@ -63,20 +63,20 @@ export function RunBar({
             Technicians
             <select
               className="box w-16"
-              value={run.hands}
-              onChange={(event) => change("hands", Number(event.target.value))}
+              value={run.technicians}
+              onChange={(event) => change("technicians", Number(event.target.value))}
             >
-              {teams(run.hands).map((many) => (
+              {teams(run.technicians).map((many) => (
                 <option key={many}>{many}</option>
               ))}
             </select>
           </label>
         </div>
       </details>
-      {run.hands > 1 && (
+      {run.technicians > 1 && (
         <fieldset className="mt-1 flex items-center gap-2">
           <legend className="float-left mr-2">You are technician</legend>
-          {Array.from({ length: run.hands }, (_, index) => index + 1).map((hand) => (
+          {Array.from({ length: run.technicians }, (_, index) => index + 1).map((hand) => (
             <button
               key={hand}
               type="button"

@@ -10,12 +10,12 @@ const ROW = 22;
 const FILL = { done: "fill-kelp-wash", now: "fill-kelp", next: "fill-paper" };
 const INK = { done: "fill-kelp", now: "fill-on-fill", next: "fill-slate" };
 
-/** The run around now: a lane for each technician's hands, a thread for each device that works by itself. */
+/** The run around now: a lane for each technician's technicians, a thread for each device that works by itself. */
 export function RunLane({
   steps,
   current,
   now,
-  hands,
+  technicians,
   hand,
   clock,
   narrow,
@@ -23,7 +23,7 @@ export function RunLane({
   steps: Step[];
   current: string | undefined;
   now: number;
-  hands: number;
+  technicians: number;
   hand: number;
   clock: (seconds: number) => string;
   narrow: boolean;
@@ -42,7 +42,7 @@ export function RunLane({
   const from = Math.max(0, now - before);
   const view = { from, to: from + (narrow ? 1200 : 2700), now, width: width - margin, rows: 4 };
   const lane = laneOf(steps, current, view, clock);
-  const threadsAt = TOP + hands * (HANDS + 4) + 4;
+  const threadsAt = TOP + technicians * (HANDS + 4) + 4;
   const height = threadsAt + Math.max(1, lane.threads.length) * ROW + 2;
   return (
     <div ref={box} className="min-w-0">
@@ -123,7 +123,7 @@ export function RunLane({
             strokeWidth="2"
           />
         </g>
-        {Array.from({ length: hands }, (_, index) => (
+        {Array.from({ length: technicians }, (_, index) => (
           <text
             // biome-ignore lint/suspicious/noArrayIndexKey: a hand is its number
             key={index}
@@ -132,7 +132,7 @@ export function RunLane({
             textAnchor="end"
             className="fill-ink text-small font-semibold"
           >
-            {hands === 1 || index + 1 === hand ? "Your hands" : `Technician ${index + 1}`}
+            {technicians === 1 || index + 1 === hand ? "Your hands" : `Technician ${index + 1}`}
           </text>
         ))}
         {lane.threads.map((thread) => (

@@ -11,10 +11,10 @@ export function Start({ sheet, searching, narrow }: { sheet: Sheet; searching: b
   const [params, setParams] = useSearchParams();
   const [now, setNow] = useState(0);
   const clock = (seconds: number) => `${Math.round(seconds / 60)} min`;
-  const first = sheet.steps.filter((step) => step.hands).slice(0, 6);
-  function take(hands: number) {
+  const first = sheet.steps.filter((step) => step.manual).slice(0, 6);
+  function take(technicians: number) {
     const next = new URLSearchParams(params);
-    next.set("hands", String(hands));
+    next.set("technicians", String(technicians));
     setParams(next, { replace: true });
   }
   return (
@@ -24,7 +24,7 @@ export function Start({ sheet, searching, narrow }: { sheet: Sheet; searching: b
           steps={sheet.steps.map((step) => ({ ...step, state: stateAt(step, now) }))}
           current={undefined}
           now={now}
-          hands={sheet.run.hands}
+          technicians={sheet.run.technicians}
           hand={1}
           clock={clock}
           narrow={narrow}
@@ -39,19 +39,19 @@ export function Start({ sheet, searching, narrow }: { sheet: Sheet; searching: b
           </p>
           <fieldset className="mt-4 flex flex-wrap items-center gap-2">
             <legend className="mb-1 font-semibold">How many of you work at it?</legend>
-            {teams(sheet.run.hands).map((hands) => (
+            {teams(sheet.run.technicians).map((technicians) => (
               <button
-                key={hands}
+                key={technicians}
                 type="button"
-                aria-pressed={hands === sheet.run.hands}
-                className={`btn ${hands === sheet.run.hands ? "border-kelp font-bold text-kelp" : ""}`}
-                onClick={() => take(hands)}
+                aria-pressed={technicians === sheet.run.technicians}
+                className={`btn ${technicians === sheet.run.technicians ? "border-kelp font-bold text-kelp" : ""}`}
+                onClick={() => take(technicians)}
               >
-                {hands === 1 ? "1 technician" : `${hands} technicians`}
+                {technicians === 1 ? "1 technician" : `${technicians} technicians`}
               </button>
             ))}
           </fieldset>
-          <Rehearsal hands={sheet.run.hands} now={now} show={setNow} />
+          <Rehearsal technicians={sheet.run.technicians} now={now} show={setNow} />
           {sheet.problems.length > 0 && (
             <div className="mt-4">
               <Problems problems={sheet.problems} />

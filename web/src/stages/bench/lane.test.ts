@@ -3,8 +3,18 @@ import type { Schemas } from "../../api/client";
 import { countdown, laneOf, spoken, teams } from "./lane";
 
 function step(id: string, kind: string, start_s: number, end_s: number, more: object = {}) {
-  const hands = !["boot", "restart"].includes(kind);
-  return { id, kind, start_s, end_s, hands, hand: hands ? 1 : null, device: "cam-1", state: "open", ...more };
+  const manual = !["boot", "restart"].includes(kind);
+  return {
+    id,
+    kind,
+    start_s,
+    end_s,
+    manual,
+    hand: manual ? 1 : null,
+    device: "cam-1",
+    state: "open",
+    ...more,
+  };
 }
 
 const view = { from: 0, to: 1000, now: 100, width: 500, rows: 3 };
@@ -15,7 +25,7 @@ const run = [
   step("far", "configure", 2000, 2100),
 ] as unknown as Schemas["StepRow"][];
 
-test("what hands do stands at its time, what is far away does not", () => {
+test("what is done by hand stands at its time, what is far away does not", () => {
   const lane = laneOf(run, "c", view, String);
   expect(lane.blocks.map(({ id, left, width, look }) => [id, left, width, look])).toEqual([
     ["a", 0, 10, "done"],

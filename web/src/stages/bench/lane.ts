@@ -51,7 +51,7 @@ export function laneOf(
   const scale = view.width / (view.to - view.from);
   const at = (seconds: number) => Math.max(0, Math.min(view.width, (seconds - view.from) * scale));
   const blocks = steps
-    .filter((step) => step.hands && step.end_s > view.from && step.start_s < view.to)
+    .filter((step) => step.manual && step.end_s > view.from && step.start_s < view.to)
     .map((step) => ({
       id: step.id,
       hand: step.hand ?? 1,
@@ -60,9 +60,9 @@ export function laneOf(
       width: Math.max(1, at(step.end_s) - at(step.start_s)),
       look: lookOf(step, current),
     }));
-  const taken = new Set(steps.filter((step) => step.hands && step.state !== "open").map((step) => step.id));
+  const taken = new Set(steps.filter((step) => step.manual && step.state !== "open").map((step) => step.id));
   const busy = steps
-    .filter((step) => !step.hands && step.end_s > view.from && isOut(step, steps, taken, view))
+    .filter((step) => !step.manual && step.end_s > view.from && isOut(step, steps, taken, view))
     .sort((one, other) => one.end_s - other.end_s || one.start_s - other.start_s)
     .slice(0, view.rows);
   const threads = busy.map((step, row) => ({
@@ -91,7 +91,7 @@ function lookOf(step: Step, current: string | undefined): Block["look"] {
 function isOut(step: Step, steps: Step[], taken: Set<string>, view: Stretch): boolean {
   if (step.start_s > view.now) return false;
   const next = steps.find(
-    (item) => item.hands && item.device === step.device && item.start_s >= step.end_s - 1,
+    (item) => item.manual && item.device === step.device && item.start_s >= step.end_s - 1,
   );
   if (next) return !taken.has(next.id);
   return step.end_s > view.now;

@@ -14,30 +14,30 @@ export function useBench() {
   const queries = useQueryClient();
   const [params] = useSearchParams();
   const hand = whole(params.get("hand"));
-  const hands = whole(params.get("hands"));
-  const stage = ["bench", String(hand), String(hands)];
+  const technicians = whole(params.get("technicians"));
+  const stage = ["bench", String(hand), String(technicians)];
   const sheet = useQuery<Sheet, Error>({
     queryKey: ["site", key, ...stage],
     queryFn: () =>
-      ask(client.GET("/api/sites/{key}/bench", { params: { path: { key }, query: { hand, hands } } })),
+      ask(client.GET("/api/sites/{key}/bench", { params: { path: { key }, query: { hand, technicians } } })),
     refetchInterval: ({ state: { data } }) =>
       pollsPretend(data?.current?.practised) || (data?.run.state === "running" ? 20_000 : false),
     placeholderData: (before) => before,
   });
   const planned = sheet.data?.run.state === "planned" && sheet.data.steps.length > 0;
   const searched = useQuery<Sheet, Error>({
-    queryKey: ["site", key, "plan of the bench", String(hands)],
+    queryKey: ["site", key, "plan of the bench", String(technicians)],
     queryFn: () =>
       ask(
         client.GET("/api/sites/{key}/bench", {
-          params: { path: { key }, query: { hand, hands, searched: true } },
+          params: { path: { key }, query: { hand, technicians, searched: true } },
         }),
       ),
     enabled: planned,
   });
   useEffect(() => {
     const stream = new EventSource(`/api/sites/${key}/bench/events?page=${PAGE}`);
-    let last: { stamp: string; revision: number } | undefined;
+    let last: { version_token: string; revision: number } | undefined;
     let missed: "work" | "site" | undefined;
     // what is said here is fetched once it is kept; what another says meanwhile, right after
     function follow() {
@@ -47,8 +47,8 @@ export function useBench() {
       missed = undefined;
     }
     stream.onmessage = (event) => {
-      const now = JSON.parse(event.data) as { stamp: string; revision: number };
-      if (last && last.stamp !== now.stamp) missed = "site";
+      const now = JSON.parse(event.data) as { version_token: string; revision: number };
+      if (last && last.version_token !== now.version_token) missed = "site";
       else if (last && last.revision !== now.revision) missed ??= "work";
       last = now;
       follow();

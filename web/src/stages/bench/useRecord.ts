@@ -48,8 +48,8 @@ export function useRecord(stage: string[]) {
   });
   const start = useMutation<Schemas["Revised"], Refused, number>({
     ...shared,
-    mutationFn: (hands) =>
-      ask(client.POST("/api/sites/{key}/run", { params: { path: { key } }, body: { hands } })),
+    mutationFn: (technicians) =>
+      ask(client.POST("/api/sites/{key}/run", { params: { path: { key } }, body: { technicians } })),
   });
 
   /** Say what became of a step: done, ready, longer, failed, left out, open again. Twice of one step counts once. */
@@ -62,7 +62,7 @@ export function useRecord(stage: string[]) {
   return {
     settle,
     start: start.mutate,
-    change: (change: Schemas["RunChange"]["change"], hands = 1) => run.mutate({ change, hands }),
+    change: (change: Schemas["RunChange"]["change"], technicians = 1) => run.mutate({ change, technicians }),
     settling: step.isPending || run.isPending,
     starting: start.isPending,
     error: step.error ?? run.error ?? start.error,

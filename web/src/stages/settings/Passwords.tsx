@@ -23,7 +23,7 @@ export function Passwords({ data }: { data: Sheet }) {
     return <Empty title="No passwords yet">There is no device in the kit yet.</Empty>;
   return (
     <>
-      <School data={data} />
+      <PasswordPolicy data={data} />
       {data.conflicts.length > 0 && (
         <section aria-label="Rules that conflict" className="mt-3 border-t-2 border-red">
           <h2 className="pt-2 font-semibold">No password can satisfy these rules together</h2>
@@ -108,12 +108,12 @@ function Kept({ slot }: { slot: Schemas["SecretRow"] }) {
 }
 
 /** One password a device, or one a family: where practitioners disagree, the site decides. */
-function School({ data }: { data: Sheet }) {
-  const choose = useChange((key, school: Sheet["school"]) =>
+function PasswordPolicy({ data }: { data: Sheet }) {
+  const choose = useChange((key, password_policy: Sheet["password_policy"]) =>
     ask(
-      client.POST("/api/sites/{key}/secrets/school", {
+      client.POST("/api/sites/{key}/secrets/policy", {
         params: { path: { key } },
-        body: { revision: data.revision, school },
+        body: { revision: data.revision, password_policy },
       }),
     ),
   );
@@ -139,7 +139,7 @@ function School({ data }: { data: Sheet }) {
               type="radio"
               name="school"
               className="mt-1.5"
-              checked={(choose.isPending ? choose.variables : data.school) === key}
+              checked={(choose.isPending ? choose.variables : data.password_policy) === key}
               disabled={choose.isPending}
               onChange={() => choose.mutate(key)}
             />
