@@ -24,12 +24,13 @@ class Span:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Placed:
-    """A device with its address."""
+    """A device with its address; `group` is what several of its family are called."""
 
     key: str
     name: str
     place: str | None
     family: str
+    group: str
     address: str
     state: State | Literal["clash"]
     source: Literal["locked", "kept", "planned"]

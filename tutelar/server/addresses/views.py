@@ -13,6 +13,7 @@ from tutelar.core.sightings import Sighting, findings
 from tutelar.core.site import Site
 from tutelar.core.site.types import Network
 from tutelar.core.site.values import dotted, netmask
+from tutelar.core.wording import family_plural
 from tutelar.server import models
 from tutelar.server.addresses import schemas as shapes
 from tutelar.server.proof import queries as proof_queries
@@ -42,6 +43,7 @@ def addresses(row: models.Site) -> shapes.Addresses:
                 name=device.label,
                 place=device.place,
                 family=site.family_of(device),
+                group=family_plural(site.family_of(device)),
                 address=item.address,
                 state="clash" if device.key in clashes else state,
                 source=item.source,

@@ -5,7 +5,7 @@ import { atlasOf, bounds, foldRows, indexOf, sheetRows, toAddress, toNumber, win
 function network(cidr: string, devices: [string, string][], spans: [string, string, string][] = []) {
   return {
     cidr,
-    devices: devices.map(([address, family]) => ({ address, family, state: "planned", key: address })),
+    devices: devices.map(([address, group]) => ({ address, group, state: "planned", key: address })),
     spans: spans.map(([kind, first, last]) => ({ kind, first, last, why: null })),
   } as unknown as Schemas["NetworkSheet"];
 }
@@ -19,7 +19,7 @@ test("addresses and numbers are the same thing, up to the last", () => {
 test("a small network shows its own cells only, each as what stands there", () => {
   const lan = network(
     "10.20.30.16/28",
-    [["10.20.30.20", "camera"]],
+    [["10.20.30.20", "cameras"]],
     [["pool", "10.20.30.24", "10.20.30.27"]],
   );
   const rows = sheetRows(lan, indexOf(lan), toNumber("10.20.30.0"), 16);
@@ -33,7 +33,7 @@ test("a small network shows its own cells only, each as what stands there", () =
 });
 
 test("a gap of two cells does not break a family's bracket, one of three does", () => {
-  const at = (last: number): [string, string] => [`10.20.30.${last}`, "camera"];
+  const at = (last: number): [string, string] => [`10.20.30.${last}`, "cameras"];
   const lan = network("10.20.30.0/24", [at(16), at(19), at(23)]);
   const [row] = sheetRows(lan, indexOf(lan), toNumber("10.20.30.0"), 16).slice(1);
   expect(row?.brackets.map((item) => [item.from, item.to])).toEqual([
@@ -43,7 +43,7 @@ test("a gap of two cells does not break a family's bracket, one of three does", 
 });
 
 test("rows in which nothing stands fold into one line with their whole range", () => {
-  const lan = network("10.20.30.0/24", [["10.20.30.40", "recorder"]]);
+  const lan = network("10.20.30.0/24", [["10.20.30.40", "recorders"]]);
   const rows = foldRows(sheetRows(lan, indexOf(lan), toNumber("10.20.30.0"), 16), []);
   expect(rows.map((row) => ("folded" in row ? `${row.folded} ${row.range}` : row.title))).toEqual([
     "Spare .0–.31",
@@ -55,14 +55,14 @@ test("rows in which nothing stands fold into one line with their whole range", (
 test("a large network has a window for each 256, and only those worth looking at beyond 256 of them", () => {
   const wide = network(
     "10.20.0.0/16",
-    [["10.20.90.14", "camera"]],
+    [["10.20.90.14", "cameras"]],
     [["pool", "10.20.200.0", "10.20.201.255"]],
   );
   const leaves = atlasOf(wide, indexOf(wide));
   expect(leaves).toHaveLength(256);
   expect(leaves.filter((leaf) => leaf.pool > 0).map((leaf) => leaf.pool)).toEqual([256, 256]);
   expect(leaves.find((leaf) => leaf.devices === 1)?.from).toBe(toNumber("10.20.90.0"));
-  const huge = network("10.0.0.0/8", [["10.20.90.14", "camera"]]);
+  const huge = network("10.0.0.0/8", [["10.20.90.14", "cameras"]]);
   expect(windowsOf(huge)).toEqual(["10.0.0.0", "10.20.90.0", "10.255.255.0"].map(toNumber));
   expect(atlasOf(huge, indexOf(huge))).toHaveLength(3);
 });

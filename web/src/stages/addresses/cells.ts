@@ -50,23 +50,6 @@ export function windowsOf(network: Network): number[] {
   return [...starts].sort((one, other) => one - other);
 }
 
-const FAMILIES: Record<string, string> = {
-  camera: "cameras",
-  recorder: "recorders",
-  "software-recorder": "recorders",
-  encoder: "encoder",
-  "joystick-desk": "desk",
-  "door-station": "door stations",
-  "indoor-monitor": "monitors",
-  "alarm-hub": "alarm hub",
-  panel: "panels",
-  switch: "switches",
-};
-
-function familyWord(family: string): string {
-  return FAMILIES[family] ?? family;
-}
-
 type Index = {
   devices: Map<number, Placed>;
   spans: { kind: CellKind; why: string | null; from: number; to: number }[];
@@ -150,7 +133,7 @@ export function foldRows(rows: Row[], targets: number[]): (Row | Fold)[] {
 }
 
 function groupOf(cell: Cell): string | null {
-  if (cell.device) return familyWord(cell.device.family);
+  if (cell.device) return cell.device.group;
   if (cell.kind === "pool") return "lease pool";
   if (cell.kind === "kept") return `kept by IT${cell.why ? `: ${cell.why}` : ""}`;
   return null;
@@ -172,7 +155,7 @@ function brackets(cells: Cell[]): Bracket[] {
 function title(cells: Cell[]): string {
   const counts = new Map<string, number>();
   for (const cell of cells) {
-    const group = cell.device ? familyWord(cell.device.family) : cell.kind === "pool" ? "lease pool" : null;
+    const group = cell.device ? cell.device.group : cell.kind === "pool" ? "lease pool" : null;
     if (group) counts.set(group, (counts.get(group) ?? 0) + 1);
   }
   const best = [...counts].sort((one, other) => other[1] - one[1])[0]?.[0];
