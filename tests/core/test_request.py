@@ -37,7 +37,7 @@ class Flows(TestCase):
         flow = asked.flows[0]
         self.assertEqual((flow.source.name, flow.destination.name), ("Device 1", "3 cameras"))
         self.assertEqual((flow.protocol, flow.ports, flow.why), ("tcp", "554, 34100", "records"))
-        self.assertEqual(flow.destination.addresses, "10.20.30.11–10.20.30.13")
+        self.assertEqual(flow.destination.addresses, "10.20.30.11-10.20.30.13")
 
     def test_what_stays_inside_a_network_or_a_recorder_is_not_asked_for(self) -> None:
         rows = [device(1, "larkmoor-rec-8"), device(2), device(3, network=None, behind="d-1")]
@@ -68,6 +68,41 @@ class Flows(TestCase):
         self.assertEqual(asked.flows[0].ports, "?")
         self.assertTrue(any("alarm reports" in item for item in asked.open))
 
+    def test_an_outside_end_is_asked_at_its_own_address_and_port_or_is_a_question(self) -> None:
+        for at, shown, open_ in (
+            ("203.0.113.9:34310", ("203.0.113.9", "34310"), ""),
+            ("station.example:34310", ("station.example", "34310"), ""),
+            ("203.0.113.9", ("203.0.113.9", "?"), "The port of the alarm monitoring station"),
+            (None, ("", "?"), "The address or name and port of the alarm monitoring station"),
+        ):
+            link = {"kind": "reports-to", "from": "d-1", "to": "monitoring-station", "at": at}
+            asked = of(document([device(1, "larkmoor-rec-8")], links=[link]))
+            flow = asked.flows[0]
+            self.assertEqual((flow.destination.addresses, flow.ports), shown)
+            said = [item for item in asked.open if "monitoring station" in item]
+            self.assertEqual([item[: len(open_)] for item in said], [open_] if open_ else [], said)
+
+    def test_a_management_program_on_the_site_is_no_internet(self) -> None:
+        link = {"kind": "manages", "from": "d-1", "to": "management", "at": "10.20.40.9:34400"}
+        asked = of(two_networks([device(1, "pellgrave-door-2")], [link]))
+        flow = asked.flows[0]
+        self.assertEqual((flow.destination.name, flow.destination.network), ("the management program", "Office"))
+        self.assertIn("Nothing of ours has to reach the internet.", asked.outside)
+
+    def test_a_decided_forward_stands_in_it_with_its_flow(self) -> None:
+        raw = two_networks([device(1)], [])
+        forward = {"outside": 9554, "device": "d-1", "service": "stream", "decided_by": "Ines", "why": "No relay here"}
+        raw["internet"] = {"outside_address": "203.0.113.9", "forwards": [forward]}
+        asked = of(raw)
+        self.assertIn(
+            "Port 9554 of the router to Device 1, port 554 (stream), decided by Ines: No relay here.", asked.outside
+        )
+        self.assertFalse(any(item.startswith("No port has to be opened") for item in asked.outside))
+        flow = asked.flows[0]
+        self.assertEqual(
+            (flow.source.name, flow.destination.name, flow.ports), ("anybody on the internet", "Device 1", "554")
+        )
+
     @given(documents(12))
     def test_every_flow_leaves_its_network_and_none_is_said_twice(self, raw: dict[str, Any]) -> None:
         raw["networks"].append(OFFICE)
@@ -90,13 +125,19 @@ class Asked(TestCase):
         self.assertEqual([item.device for item in asked.reservations], ["d-1", "d-2"])
         self.assertIn("1 hardware address follows: Device 2.", asked.open)
         self.assertIn("Please tell us the time source of Halls.", asked.open)
-        self.assertEqual(asked.networks[0].pools, ("10.20.30.100–10.20.30.149",))
+        self.assertEqual(asked.networks[0].pools, ("10.20.30.100-10.20.30.149",))
 
     def test_what_hangs_on_a_recorder_asks_nothing_and_a_full_network_is_said(self) -> None:
         asked = of(demo())
         self.assertEqual(len(asked.wanted), 37)
+        self.assertEqual({item.gateway for item in asked.wanted if item.network == "Security"}, {"10.62.8.1"})
+        self.assertTrue(any("own camera ports" in item for item in asked.own_ranges))
         self.assertNotIn("gate", {item.network for item in asked.wanted})
         full = of(
             document([device(n) for n in range(9)], network={"cidr": "10.20.30.0/29", "pools": [], "reserved": []})
         )
         self.assertIn("9 fixed addresses wanted", full.trouble[0])
+        self.assertEqual(full.networks[0].pools, ())
+        unsaid = document()
+        del unsaid["networks"][0]["pools"]
+        self.assertIsNone(of(unsaid).networks[0].pools)

@@ -6,13 +6,14 @@ services, as each kind of link asks for them; domain names 53 (RFC 1035), networ
 
 from collections import defaultdict
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from ipaddress import IPv4Address
 
 from tutelar.core.addressing import Plan
 from tutelar.core.links.base import Sent
+from tutelar.core.links.outward import outside_end
 from tutelar.core.links.registry import link_index
-from tutelar.core.site.types import Network, Site
+from tutelar.core.site.types import Link, Network, Site
 from tutelar.core.wording import count, family_plural, listed
 
 OUTSIDE_WORDS = {
@@ -21,15 +22,20 @@ OUTSIDE_WORDS = {
     "call-server": "the call server",
     "management": "the management program",
 }
+ANYBODY = "anybody on the internet"  # where a port is forwarded from outside
 
 
 @dataclass(frozen=True, slots=True, order=True)
 class End:
-    """One end of a flow: a name people use, the addresses, and the network, "" where it is outside."""
+    """One end of a flow: a name people use, the addresses, and the network, "" where it is outside.
+
+    `known` is false of an outside end whose address or name nobody has said yet.
+    """
 
     name: str
     addresses: str
     network: str
+    known: bool = True
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,7 +52,7 @@ class Flow:
 def flows(site: Site, planned: Plan) -> list[Flow]:
     """Return the flows through the firewall, equal ones merged, in the order of the walk."""
     ends = _Ends(site, planned)
-    raw = dict.fromkeys((*_of_links(site), *_of_names_and_time(site)))
+    raw = dict.fromkeys((*_of_links(site), *_of_names_and_time(site), *_of_forwards(site)))
     crossing = [item for item in raw if ends.crosses(item)]
     order = {device.key: at for at, device in enumerate(site.walking_order(list(site.devices)))}
 
@@ -79,6 +85,7 @@ class _Ends:
 
     def __init__(self, site: Site, planned: Plan) -> None:
         self.site = site
+        self.outside = {_outside_key(link): link for link in site.links if link.to not in site.device_by_key}
         self.addresses = {item.device: IPv4Address(item.address) for item in planned.assignments}
 
     def home(self, end: str) -> str:
@@ -86,27 +93,27 @@ class _Ends:
         device = self.site.device_by_key.get(end)
         if device is not None:
             return device.behind or device.network or ""
-        network = self.site.network_of(address) if (address := _address(end)) else None
+        link = self.outside.get(end)
+        address = _address((outside_end(link)[0] or "") if link else end)
+        network = self.site.network_of(address) if address else None
         return network.key if network else ""
 
     def crosses(self, item: Sent) -> bool:
         """Whether a firewall sees it: it leaves a broadcast domain. A device that stands nowhere yet sends nothing."""
         source, destination = self.home(item.source), self.home(item.destination)
+        if item.source == ANYBODY:
+            return bool(destination)
         if not source or (item.destination in self.site.device_by_key and not destination):
             return False
         return source != destination
 
     def together(self, keys: tuple[str, ...]) -> End:
-        """Return several ends as one: "6 cameras", "10.62.8.101–10.62.8.106"."""
+        """Return several ends as one: "6 cameras", "10.62.8.101-10.62.8.106"."""
         devices = [device for key in keys if (device := self.site.device_by_key.get(key))]
         network = self.site.network_by_key.get(self.home(keys[0]))
         label = network.label if network else ""
         if not devices:
-            return End(
-                listed([OUTSIDE_WORDS.get(key, key) for key in keys], 9),
-                _spans(list(filter(None, map(_address, keys)))),
-                label,
-            )
+            return self._elsewhere(keys, label)
         families = {self.site.family_of(device) for device in devices}
         if len(devices) <= 2:
             name = listed([device.label for device in devices])
@@ -119,6 +126,18 @@ class _Ends:
         found += [f"{count(leased, 'leased address', 'leased addresses')}"] if leased else []
         return End(name, ", ".join(filter(None, found)), label)
 
+    def _elsewhere(self, keys: tuple[str, ...], label: str) -> End:
+        """Return ends that are none of our devices: by what they are where a link says it, else by their address."""
+        links = [self.outside.get(key) for key in keys]
+        names = dict.fromkeys(
+            OUTSIDE_WORDS.get(link.to, link.to) if link else key for key, link in zip(keys, links, strict=True)
+        )
+        hosts = [outside_end(link)[0] if link else key for key, link in zip(keys, links, strict=True)]
+        known = [host for host in hosts if host]
+        spelled = dict.fromkeys(host for host in known if not _address(host) and host not in names)
+        found = [_spans(list(filter(None, map(_address, known)))), *spelled]
+        return End(listed(list(names), 9), ", ".join(filter(None, found)), label, len(known) == len(hosts))
+
 
 def _address(text: str) -> IPv4Address | None:
     try:
@@ -128,7 +147,7 @@ def _address(text: str) -> IPv4Address | None:
 
 
 def _spans(addresses: list[IPv4Address]) -> str:
-    """Return addresses as runs: "10.62.8.101–10.62.8.106, 10.62.8.125"."""
+    """Return addresses as runs: "10.62.8.101-10.62.8.106, 10.62.8.125"."""
     runs: list[tuple[int, int]] = []
     for number in sorted({int(address) for address in addresses}):
         if runs and number == runs[-1][1] + 1:
@@ -136,7 +155,7 @@ def _spans(addresses: list[IPv4Address]) -> str:
         else:
             runs.append((number, number))
     return ", ".join(
-        str(IPv4Address(first)) if first == last else f"{IPv4Address(first)}–{IPv4Address(last)}"
+        str(IPv4Address(first)) if first == last else f"{IPv4Address(first)}-{IPv4Address(last)}"
         for first, last in runs
     )
 
@@ -146,8 +165,29 @@ def _of_links(site: Site) -> Iterator[Sent]:
     known = link_index(site, {})
     for link in site.links:
         case = known.case(link)
-        if case is not None:
-            yield from case.kind.sends(case)
+        if case is None:
+            continue
+        for item in case.kind.sends(case):
+            yield item if case.end is not None else _outward(link, item)
+
+
+def _outside_key(link: Link) -> str:
+    return f"{link.to} {link.at}" if link.at else link.to
+
+
+def _outward(link: Link, item: Sent) -> Sent:
+    """Return what goes to an outside end: the port is the one that is asked there, not one of our own device."""
+    port = outside_end(link)[1]
+    if port is None and link.to == "relay":
+        port = item.port  # the makers' own, which every router lets out
+    return replace(item, destination=_outside_key(link), port=port)
+
+
+def _of_forwards(site: Site) -> Iterator[Sent]:
+    for item in site.internet.forwards if site.internet else ():
+        device = site.device_by_key.get(item.device)
+        port = site.services_of(device).get(item.service) if device else None
+        yield Sent(ANYBODY, item.device, "tcp", port, f"forwarded from port {item.outside} of the router")
 
 
 def _of_names_and_time(site: Site) -> Iterator[Sent]:

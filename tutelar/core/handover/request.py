@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from tutelar.core.addressing import Plan
+from tutelar.core.addressing.subnet import subnet_members
 from tutelar.core.handover.flows import Flow, flows
 from tutelar.core.ports import outside_kind
 from tutelar.core.site.types import Network, Site
@@ -20,13 +21,15 @@ class Wanted:
     place: str | None
     network: str
     address: str | None
+    mask: str
+    gateway: str | None
     mac: str | None
     how: str
 
 
 @dataclass(frozen=True, slots=True)
 class NetworkWish:
-    """One network as we understood it, and how much of it we want."""
+    """One network as we understood it, and how much of it we want; pools None: not said yet, (): there is none."""
 
     label: str
     cidr: str
@@ -34,7 +37,7 @@ class NetworkWish:
     gateway: str | None
     dns: tuple[str, ...]
     vlan: int | None
-    pools: tuple[str, ...]
+    pools: tuple[str, ...] | None
     wanted: int
     free: int
 
@@ -45,9 +48,12 @@ class Request:
 
     site: str
     run_by: str | None
+    installer: str | None
+    telephone: str | None
     networks: tuple[NetworkWish, ...]
     wanted: tuple[Wanted, ...]
     flows: tuple[Flow, ...]
+    own_ranges: tuple[str, ...]
     outside: tuple[str, ...]
     trouble: tuple[str, ...]
     open: tuple[str, ...]
@@ -67,9 +73,12 @@ def request(site: Site, planned: Plan) -> Request:
     return Request(
         site=site.about.title,
         run_by=site.survey.network_run_by,
-        networks=tuple(_wish(network, planned) for network in site.networks),
+        installer=site.survey.installer,
+        telephone=site.survey.installer_telephone,
+        networks=tuple(_wish(site, network, planned) for network in site.networks),
         wanted=tuple(_wanted(site, planned)),
         flows=through,
+        own_ranges=tuple(_own_ranges(site)),
         outside=tuple(_outside(site, through)),
         trouble=tuple(
             f"{item.message} {item.fix or ''}".strip()
@@ -80,7 +89,9 @@ def request(site: Site, planned: Plan) -> Request:
     )
 
 
-def _wish(network: Network, planned: Plan) -> NetworkWish:
+def _wish(site: Site, network: Network, planned: Plan) -> NetworkWish:
+    path = f"networks.{network.key}.pools"
+    said = "pools" in network.model_fields_set or path in site.survey.none
     room = next(item for item in planned.networks if item["key"] == network.key)
     return NetworkWish(
         network.label,
@@ -89,7 +100,7 @@ def _wish(network: Network, planned: Plan) -> NetworkWish:
         None if network.gateway is None else str(network.gateway),
         tuple(str(item) for item in network.dns),
         network.vlan,
-        tuple(f"{pool.first}–{pool.last}" for pool in network.pools),
+        tuple(f"{pool.first}-{pool.last}" for pool in network.pools) if said else None,
         int(room["fixed_wanted"]),
         int(room["fixed_free"]),
     )
@@ -110,11 +121,23 @@ def _wanted(site: Site, planned: Plan) -> list[Wanted]:
                     device.place,
                     network.label,
                     address,
+                    netmask(network.cidr.prefixlen),
+                    None if network.gateway is None else str(network.gateway),
                     device.network_mac,
                     device.addressing,
                 )
             )
     return sorted(found, key=lambda item: [network.label for network in site.networks].index(item.network))
+
+
+def _own_ranges(site: Site) -> list[str]:
+    """Return the ranges that recorders run on their own camera ports: they must not be used again elsewhere."""
+    return [
+        f"{site.label_of(item.ground.recorder)} uses {item.ground.cidr} on its own camera ports. Nothing of "
+        "it reaches your network; please keep the same range out of any network that the recorder has to reach."
+        for item in subnet_members(site)
+        if item.ground.recorder
+    ]
 
 
 def _outside(site: Site, through: tuple[Flow, ...]) -> list[str]:
@@ -126,7 +149,7 @@ def _outside(site: Site, through: tuple[Flow, ...]) -> list[str]:
         found.append(f"Outbound only, to {listed(leaving, 9)}.")
     else:
         found.append("Nothing of ours has to reach the internet.")
-    found.append("No port has to be opened from the internet to the site.")
+    found += _forwards(site)
     if site.internet is not None:
         kind = outside_kind(site.internet.outside_address)
         if kind == "carrier":
@@ -136,6 +159,24 @@ def _outside(site: Site, through: tuple[Flow, ...]) -> list[str]:
     if site.survey.remote_viewing:
         found.append(f"Remote viewing is wanted by {listed(list(site.survey.remote_viewing), 9)}.")
     return found
+
+
+def _forwards(site: Site) -> list[str]:
+    """Return what is decided to be reached from the internet, port by port."""
+    decided = site.internet.forwards if site.internet else ()
+    if not decided:
+        return ["No port has to be opened from the internet to the site."]
+    number = count(len(decided), "port from the internet is", "ports from the internet are")
+    said = [f"{number} to be forwarded:"]
+    for item in decided:
+        device = site.device_by_key.get(item.device)
+        port = site.services_of(device).get(item.service) if device else None
+        why = f": {item.why}" if item.why else ""
+        said.append(
+            f"Port {item.outside} of the router to {site.label_of(item.device)}, port {port or '?'} ({item.service}), "
+            f"decided by {item.decided_by or 'nobody yet'}{why}."
+        )
+    return said
 
 
 _FOR_IT = frozenset({"internet", "addressing"})
@@ -158,9 +199,11 @@ def _open(site: Site, through: tuple[Flow, ...]) -> list[str]:
         found.append(
             f"{count(len(unread), 'hardware address follows', 'hardware addresses follow')}: {listed(unread, 9)}."
         )
-    found += [
-        f"The port for “{flow.why}” to {flow.destination.name} follows from the installer."
-        for flow in through
-        if "?" in flow.ports
-    ]
+    for flow in through:
+        missing = [] if flow.destination.known else ["address or name"]
+        missing += ["port"] if "?" in flow.ports else []
+        if missing:
+            verb = "follow" if len(missing) > 1 else "follows"
+            said = f"The {listed(missing)} of {flow.destination.name} for “{flow.why}” {verb} from the installer"
+            found.append(f"{said} ({flow.source.name}).")
     return list(dict.fromkeys(found))

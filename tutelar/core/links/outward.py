@@ -1,6 +1,18 @@
 """What links to the outside need: an address there, a gateway, an internet connection, names that can be asked for."""
 
 from tutelar.core.links.base import IT, Gap, Need, ResolvedLink
+from tutelar.core.site.types import Link
+
+
+def outside_end(link: Link) -> tuple[str | None, int | None]:
+    """Return (address or name, port) of a link's outside end as far as they are known: "203.0.113.9:5060" says both.
+
+    What stands at our own device is its port, never that of whoever is asked outside.
+    """
+    host, colon, port = (link.at or "").rpartition(":")
+    if colon and host and ":" not in host and port.isdigit() and 0 < int(port) < 65536:
+        return host, int(port)
+    return link.at, link.port
 
 
 def _where_outside(case: ResolvedLink) -> Gap | None:
@@ -50,7 +62,7 @@ def _outbound(case: ResolvedLink) -> Gap | None:
             never=True,
             nearest="Use a mobile connection",
         )
-    if not network.dns and not _is_address(case.link.at):
+    if not network.dns and not _is_address(outside_end(case.link)[0]):
         return Gap("outbound", f"{network.label} has no DNS server to ask for {case.to}", "survey", IT)
     return None
 

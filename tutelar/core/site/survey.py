@@ -20,6 +20,8 @@ class Survey(Part):
     `none` holds the paths of blanks that were answered with "there is none"; `told` is by question.
     """
 
+    installer: Text | None = None
+    installer_telephone: Text | None = None
     network_run_by: Text | None = None
     router_changed_by: Text | None = None
     taken_over: bool | None = None

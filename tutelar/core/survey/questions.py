@@ -95,6 +95,10 @@ _SITE: tuple[_Asked, ...] = (
         Blank("site.places", "Places in walking order, a line each", "lines", "one walks",
               asks="the places in walking order", example="Ticket hall"),
     )),
+    ("installer", "site", "Installer", "Who installs, and under which telephone number?", "", (
+        Blank("survey.installer", "Installer", "text", "installed by"),
+        Blank("survey.installer_telephone", "Telephone", "text", "telephone"),
+    )),
     ("network-people", "site", "Who", "Who runs the network, and what is on it already?", "", (
         Blank("survey.network_run_by", "Who runs the network", "text", "the network is run by",
               asks="who runs the network"),

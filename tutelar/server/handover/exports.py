@@ -23,7 +23,7 @@ EXPORTS = (
         "request",
         "Request to IT",
         {
-            "pdf": lambda row, _asked: request_pdf(_request(row), timezone.localdate()),
+            "pdf": lambda row, _asked: request_pdf(_request(row), timezone.localdate(), row.revision),
             "xlsx": lambda row, _asked: as_xlsx(_tables(row).values()),
         },
     ),
