@@ -27,7 +27,7 @@ class Request(ApiCase):
         self.assertEqual(len(rows), 38)
         for row in rows[1:]:
             self.assertIn(row[4], text)
-            self.assertIn(row[5], text)
+            self.assertIn(row[7], text)
         self.assertIn("reserve it, please", text)
         self.assertIn("the makers' relay on the internet", self.fetch(key, "request-flows.csv").content.decode())
 
@@ -35,10 +35,27 @@ class Request(ApiCase):
         name = "=1+2 <b>Čápová & 東"
         key = self.bring(document([device(1, name=name)]))
         text = PdfReader(io.BytesIO(self.fetch(key, "request.pdf").content)).pages[0].extract_text()
-        self.assertIn("<b>Čápová & [U+6771]", text)
+        self.assertIn("<b>Čápová & Dong", text)
         self.assertIn("'=1+2", self.fetch(key, "request-addresses.csv").content.decode())
         cell = load_workbook(io.BytesIO(self.fetch(key, "request.xlsx").content))["Addresses"]["B2"]
         self.assertEqual((cell.value, cell.data_type), (name, "s"))
+
+    def test_every_paper_carries_its_typefaces_its_title_its_language_and_its_day(self) -> None:
+        key = self.bring(document([device(1, name="Tor → 東")]))
+        for name in ("request.pdf", "proof.pdf", "logbook.pdf", "labels.pdf"):
+            reader = PdfReader(io.BytesIO(self.fetch(key, name).content))
+            fonts = {
+                str(font["/BaseFont"]): font.get("/FontDescriptor", {})
+                for page in reader.pages
+                for font in (item.get_object() for item in page["/Resources"]["/Font"].values())
+            }
+            self.assertTrue(fonts, name)
+            self.assertEqual([font for font, how in fonts.items() if "/FontFile2" not in how.get_object()], [], name)
+            self.assertEqual(reader.root_object["/Lang"], "en", name)
+            self.assertTrue(reader.metadata and reader.metadata.title, name)
+        self.assertIn(
+            "Tor -> Dong", PdfReader(io.BytesIO(self.fetch(key, "proof.pdf").content)).pages[0].extract_text()
+        )
 
     def test_an_empty_site_and_an_unknown_file(self) -> None:
         key = self.bring(document() | {"networks": []})

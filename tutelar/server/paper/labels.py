@@ -14,7 +14,7 @@ from reportlab.lib.units import mm
 from reportlab.pdfbase.pdfmetrics import stringWidth
 from reportlab.pdfgen.canvas import Canvas
 
-from tutelar.server.paper.page import INK, QUIET, register_fonts
+from tutelar.server.paper.page import INK, QUIET, printable, register_fonts
 
 WIDE, HIGH, ACROSS, DOWN = 70.0, 37.0, 3, 8  # mm, mm, labels
 TOP = (297.0 - DOWN * HIGH) / 2
@@ -48,7 +48,7 @@ def _fitting(text: str, font: str, size: float, width_mm: float) -> str:
 def _texts(label: Label) -> Iterator[tuple[float, str, float, str]]:
     """Yield (mm from the label's top, face, points, text) of the lines beside the code; a long name takes two."""
     width = WIDE - LEFT - CODE - GAP - 2
-    at, rest = 7.5, label.name.split()
+    at, rest = 7.5, printable(label.name).split()
     for last in (False, True):
         line = ""
         while rest and (last or stringWidth(f"{line} {rest[0]}".strip(), "Text-Bold", 10) <= width * mm or not line):
@@ -56,7 +56,7 @@ def _texts(label: Label) -> Iterator[tuple[float, str, float, str]]:
         if line:
             yield at, "Text-Bold", 10, _fitting(line, "Text-Bold", 10, width)
             at += 4.4
-    for text in filter(None, label.lines):
+    for text in map(printable, filter(None, label.lines)):
         yield at, "Mono-Regular", 7, _fitting(text, "Mono-Regular", 7, width)
         at += 3.5
 
@@ -65,7 +65,7 @@ def label_pdf(labels: Sequence[Label], title: str) -> bytes:
     """Return the sheets as PDF. Same labels, same bytes."""
     register_fonts()
     out = io.BytesIO()
-    canvas = Canvas(out, pagesize=A4, invariant=1)
+    canvas = Canvas(out, pagesize=A4, invariant=1, initialFontName="Text-Regular", lang="en")  # type: ignore[arg-type]
     canvas.setTitle(title)
     for at, label in enumerate(labels):
         place = at % (ACROSS * DOWN)

@@ -38,4 +38,4 @@ def logbook_pdf(site: str, entries: Sequence[Entry], today: date) -> bytes:
             heading(spoken_date(day)),
             grid(("Time", "About", "What", "By"), rows, (8, 24, 60, 12), frozenset({0})),
         ]
-    return pdf("Logbook", site, spoken_date(today), story)
+    return pdf("Logbook", site, today, story)

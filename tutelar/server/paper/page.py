@@ -2,23 +2,30 @@
 
 import io
 from collections.abc import Iterable, Sequence
+from datetime import UTC, date, datetime
 from functools import cache
 from pathlib import Path
 from typing import Any
 from xml.sax.saxutils import escape
 
+from anyascii import anyascii
 from reportlab.lib.colors import HexColor
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
+from reportlab.lib.utils import TimeStamp
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 from reportlab.platypus import Flowable, KeepTogether, LongTable, Paragraph, SimpleDocTemplate, Spacer, TableStyle
 
+from tutelar.core.wording import spoken_date
+
 INK, QUIET, HAIR = HexColor("#1B2430"), HexColor("#4A5462"), HexColor("#D9D4C5")
 MARGIN = 15 * mm
 WIDTH = A4[0] - 2 * MARGIN - 12  # the frame keeps 6 points at each side
+_ARROWS = {"→": "->", "←": "<-", "↔": "<->", "⇒": "=>", "⇐": "<=", "⇔": "<=>"}
+_FONT = ("FONTNAME", (0, 0), (-1, -1), "Text-Regular")  # of cells that hold no paragraph too
 _FONTS = Path(__file__).parents[1] / "fonts"
 
 
@@ -47,10 +54,19 @@ MONO = _style("mono", "Mono-Regular", 7.4, 9.6)
 
 
 def words(text: str, style: ParagraphStyle = BODY) -> Paragraph:
-    """Return a paragraph of plain text; a letter that the typeface lacks is shown as a box with its code."""
+    """Return a paragraph of plain text; letters that the typeface lacks are written out in Latin ones."""
+    return Paragraph(escape(printable(text)).replace("\n", "<br/>"), style)
+
+
+def printable(text: str) -> str:
+    """Return the text in letters that the typeface has: others in Latin letters, an arrow as "->", else by its code."""
     shown = register_fonts()
-    plain = "".join(letter if ord(letter) in shown or letter.isspace() else f"[U+{ord(letter):04X}]" for letter in text)
-    return Paragraph(escape(plain).replace("\n", "<br/>"), style)
+    return "".join(
+        letter
+        if ord(letter) in shown or letter.isspace()
+        else _ARROWS.get(letter) or anyascii(letter) or f"[U+{ord(letter):04X}]"
+        for letter in text
+    )
 
 
 def heading(text: str) -> Paragraph:
@@ -97,6 +113,7 @@ def grid(
     table.setStyle(
         TableStyle(
             [
+                _FONT,
                 ("LINEBELOW", (0, 0), (-1, 0), 0.9, INK),
                 ("LINEBELOW", (0, 1), (-1, -1), 0.3, HAIR),
                 ("LEFTPADDING", (0, 0), (-1, -1), 0),
@@ -114,15 +131,26 @@ def signatures(names: Sequence[str]) -> Flowable:
     """Return lines to sign on, with a place for the date."""
     body: list[list[Any]] = [[""] * len(names), [words(f"{name}, date", CELL) for name in names]]
     table = LongTable(body, colWidths=[WIDTH / len(names)] * len(names), rowHeights=[26, 14], hAlign="LEFT")
-    table.setStyle(TableStyle([("LINEBELOW", (0, 0), (-1, 0), 0.8, INK), ("LEFTPADDING", (0, 0), (-1, -1), 0)]))
+    table.setStyle(TableStyle([_FONT, ("LINEBELOW", (0, 0), (-1, 0), 0.8, INK), ("LEFTPADDING", (0, 0), (-1, -1), 0)]))
     return KeepTogether([Spacer(1, 6), table])
+
+
+class _Made(TimeStamp):
+    """The day that a paper was made on, at midnight UTC: the library knows only this moment or none."""
+
+    def __init__(self, day: date) -> None:
+        super().__init__(invariant=1)
+        moment = datetime(day.year, day.month, day.day, tzinfo=UTC)
+        self.t, self.lt = moment.timestamp(), tuple(moment.utctimetuple())  # type: ignore[assignment]
+        self.YMDhms = self.lt[:6]
 
 
 class _Numbered(Canvas):
     """A canvas that writes "page 2 of 3" when all pages are known."""
 
-    def __init__(self, *args: Any, heading: str, note: str, **more: Any) -> None:
-        super().__init__(*args, **more)
+    def __init__(self, *args: Any, heading: str, note: str, day: date, **more: Any) -> None:
+        super().__init__(*args, **more | {"initialFontName": "Text-Regular"})  # else one that is not embedded
+        self._doc._timeStamp = _Made(day)  # type: ignore[attr-defined]
         self._kept: list[dict[str, Any]] = []
         self._heading, self._note = heading, note
 
@@ -141,15 +169,21 @@ class _Numbered(Canvas):
         super().save()
 
 
-def pdf(title: str, site: str, note: str, story: list[Flowable]) -> bytes:
-    """Return the pages as PDF; `note` stands at the foot beside the page number. Same input, same bytes."""
+def pdf(title: str, site: str, day: date, story: list[Flowable], note: str = "", author: str = "Tutelar") -> bytes:
+    """Return the pages as PDF, made on `day`; `note` stands at the foot before it. Same input, same bytes.
+
+    The library writes title, language, author and date into the file; it cannot tag the parts of a page.
+    """
+    foot = ", ".join(filter(None, (note, spoken_date(day))))
     register_fonts()
     out = io.BytesIO()
     template = SimpleDocTemplate(
         out,
         pagesize=A4,
         title=f"{title}, {site}",
-        author="Tutelar",
+        author=author,
+        creator="Tutelar",
+        lang="en",
         invariant=1,
         leftMargin=MARGIN,
         rightMargin=MARGIN,
@@ -158,7 +192,7 @@ def pdf(title: str, site: str, note: str, story: list[Flowable]) -> bytes:
     )
 
     def canvas(*args: Any, **more: Any) -> _Numbered:
-        return _Numbered(*args, heading=f"{title} · {site}"[:110], note=note, **more)
+        return _Numbered(*args, heading=printable(f"{title} · {site}"[:110]), note=foot, day=day, **more)
 
     template.build(story, canvasmaker=canvas)
     return out.getvalue()

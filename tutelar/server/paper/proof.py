@@ -23,12 +23,22 @@ def proof_pdf(site: str, coverage: str, rows: Sequence[ProofRow], zone: tzinfo, 
         story += [heading("Not proven"), _table(open_, zone)]
     for place, lines in groupby(rows, key=lambda row: row.place):
         story += [heading(place), _table(list(lines), zone)]
-    return pdf("Proof", site, spoken_date(today), story)
+    return pdf("Proof", site, today, story)
 
 
 def _table(rows: Sequence[ProofRow], zone: tzinfo) -> Flowable:
     cells = [
-        (row.name, row.title, row.state_word, row.expected, row.seen, row.when(zone), row.by or "") for row in rows
+        (
+            row.name,
+            row.title,
+            row.state_word,
+            row.expected,
+            row.by_instrument,
+            row.by_person,
+            row.when(zone),
+            row.by or "",
+        )
+        for row in rows
     ]
-    head = ("Device", "Check", "State", "Expected", "Measured", "When", "By")
-    return grid(head, cells, (18, 18, 11, 20, 22, 14, 8), frozenset())
+    head = ("Device", "Check", "State", "Expected", "Measured", "Seen, or left open", "When", "By")
+    return grid(head, cells, (17, 16, 10, 18, 18, 16, 12, 8), frozenset())

@@ -5,7 +5,7 @@ from datetime import date, datetime, tzinfo
 
 from tutelar.core.proof import CellState
 
-HEADER = ("Place", "Device", "Check", "State", "Expected", "Measured", "When", "By")
+HEADER = ("Place", "Device", "Check", "State", "Expected", "Measured", "Seen, or left open", "When", "By")
 _STATES = {"not-measured": "not measured", "planned": "not looked at yet", "excepted": "left open"}
 
 
@@ -46,10 +46,15 @@ class ProofRow:
         return _STATES.get(self.state, self.state)
 
     @property
-    def seen(self) -> str:
-        """What was measured, or why it is left open."""
+    def by_instrument(self) -> str:
+        """What was measured; empty for what a person has to see."""
+        return "" if self.witnessed else self.measured or ""
+
+    @property
+    def by_person(self) -> str:
+        """What somebody saw, or why the check is left open."""
         if self.left_open is None or self.state != "excepted":
-            return self.measured or ""
+            return self.measured or "" if self.witnessed else ""
         until = f" until {self.left_open.until}" if self.left_open.until else ""
         return f"Left open by {self.left_open.by or 'somebody'}{until}: {self.left_open.reason}"
 
@@ -59,5 +64,6 @@ class ProofRow:
 
     def cells(self, zone: tzinfo) -> tuple[str, ...]:
         """Return the row of a table, as `HEADER` names it."""
-        names = (self.place, self.name, self.title, self.state_word, self.expected, self.seen)
-        return (*names, self.when(zone), self.by or "")
+        names = (self.place, self.name, self.title, self.state_word, self.expected)
+        seen = (self.by_instrument, self.by_person)
+        return (*names, *seen, self.when(zone), self.by or "")

@@ -97,7 +97,8 @@ def request_pdf(asked: Request, today: date, version: int) -> bytes:
         Spacer(1, 8),
         signatures(["For the installer", f"For {asked.site[:40]}", "For IT"]),
     ]
-    return pdf("What we ask of your network", asked.site, day, story)
+    author = asked.installer or "Tutelar"
+    return pdf("What we ask of your network", asked.site, today, story, f"version {version}", author)
 
 
 def _addresses(asked: Request) -> Iterator[Flowable]:
