@@ -29,6 +29,7 @@ test: $(TESTS) ## lint, type-check, run all tests
 	  wait $$lint || { echo "The linters complain; see above."; exit 1; }; exit $${failed:-0}
 
 test-long: $(TESTS) ## the same with more seeds and examples: for a night, not for every change
+	@scripts/need-peers
 	@TUTELAR_TESTS=long $(BIN)/python manage.py test --parallel 2 --noinput tests
 
 lint: $(STAMPS)/python-dev web/src/api/schema.gen.ts ## format and lint checks, types, floors, schema

@@ -290,7 +290,10 @@ class TakenAway(ApiCase):
             self.call("GET", f"/sites/{key}/files/reservations-dnsmasq.conf")[1],
         )
         self.assertEqual(
-            self.call("GET", f"/sites/{key}/files/reservations-kea.json")[1]["reservations"][0]["hostname"], "d-1"
+            self.call("GET", f"/sites/{key}/files/reservations-kea.json")[1]["Dhcp4"]["subnet4"][0]["reservations"][0][
+                "hostname"
+            ],
+            "d-1",
         )
         self.assertEqual(self.call("GET", f"/sites/{key}/files/reservations-abacus.conf")[0], 404)
         bare = self.bring(document([device(1)]) | {"site": {"key": "bare", "name": "Bare"}})

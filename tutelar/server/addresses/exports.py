@@ -2,7 +2,7 @@
 
 from functools import partial
 
-from tutelar.core.addressing.reservations import ENDINGS, SERVERS, WRITERS, reservations
+from tutelar.core.addressing.reservations import ENDINGS, SERVERS, WRITERS, by_network, reservations
 from tutelar.core.site.values import netmask
 from tutelar.server import models
 from tutelar.server.addresses import services
@@ -74,11 +74,12 @@ def renumber_csv(row: models.Site, network: str, to: str, gateway: str, separato
 
 
 def _reservations(server: str, row: models.Site, _asked: Asked) -> str:
-    found, missing = reservations(documents.document(row), documents.planned(row).assignments)
+    site, assignments = documents.document(row), documents.planned(row).assignments
+    found, missing = reservations(site, assignments)
     if not found:
         waiting = f" {', '.join(missing)} lack a hardware address." if missing else ""
         raise WriteRejected(f"No device of {row.name} has its address reserved in the router.{waiting}")
-    return WRITERS[server](found)
+    return WRITERS[server](by_network(site, assignments))
 
 
 def _reserves(row: models.Site) -> bool:
