@@ -43,6 +43,7 @@ FAULTS: list[tuple[str, str, set[str], dict[str, Any]]] = [
             network={"cidr": "192.168.64.0/24", "gateway": "192.168.64.1", "dns": [], "pools": [], "reserved": []},
         ),
     ),
+    ("site.time-zone", "error", set(), {**document(), "site": {**document()["site"], "time_zone": "Europe/Dubln"}}),
     ("network.gateway-outside", "error", {"lan"}, document(network={"gateway": "10.20.31.1"})),
     ("network.pool-outside", "warning", {"lan"}, document(network=pool("10.20.30.240", "10.20.31.10"))),
     (

@@ -125,7 +125,7 @@ class Rules(TestCase):
     def test_irregular_and_unknown_zones_are_said(self) -> None:
         self.assertIn("3 times", clock_rule("Africa/Casablanca", FIRST, 10).note)
         self.assertIsNone(clock_rule("Europe/Volgograd", 2020, 1).start)
-        with self.assertRaisesRegex(UnknownZone, "'Europe/Dublin' is the nearest"):
+        with self.assertRaisesRegex(UnknownZone, "'Europe/Dublin', .* are the nearest"):
             clock_rule("Europe/Dubln", FIRST, 1)
 
 

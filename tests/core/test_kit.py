@@ -13,6 +13,7 @@ from tutelar.core.kit.labels import read_label, scan
 from tutelar.core.kit.names import Stickers, names_by_pattern
 from tutelar.core.kit.used import used_steps
 from tutelar.core.site import Site
+from tutelar.field.tables import read_table
 
 MACS = st.integers(1, 2**40 - 1).map(lambda number: f"{number << 1 & 0xFEFFFFFFFFFF | 0x020000000000:012x}")
 SPELLINGS = (
@@ -94,7 +95,6 @@ class Delivery(TestCase):
             device(4, address="10.20.30.51", locked=True),
         )
         for fields, cells, words in (
-            (["mac", "model"], ["02:1A:4B:O0:00:01", "Dome 4"], "02:1a:4b:00:00:01 may be meant"),
             (["mac", "model"], ["02:1a:4b:00:01", "Dome 4"], "twelve digits"),
             (["model"], ["Dome 5"], "Larkmoor Dome 4 is the nearest"),
             (["model"], ["Aeroplane"], "No model is called “Aeroplane”"),
@@ -116,6 +116,47 @@ class Delivery(TestCase):
             row = one(site, fields, *cells)  # type: ignore[arg-type]
             self.assertEqual(row.action, "refuse", cells)
             self.assertIn(words, row.sentence)
+
+    def test_numbers_lists_and_rows_that_go_on(self) -> None:
+        fields = ["count", "model", "serial"]
+        for rows, keys, serials in (
+            ([["4 x", "Dome 4", ""]], 4, []),
+            ([["3 Stk.", "Dome 4", ""]], 3, []),
+            ([["", "2 x Dome 4", ""]], 2, []),
+            ([["3", "Dome 4", "PG-1/PG-2/PG-3"]], 3, ["PG-1", "PG-2", "PG-3"]),
+            ([["", "Dome 4", "PG-1/PG-2/PG-3"]], 3, ["PG-1", "PG-2", "PG-3"]),
+            ([["", "Dome 4", "A12/34"]], 1, ["A12/34"]),
+            ([["3", "Dome 4", "S1"], ["", "", "S2"], ["", "", "S3"]], 3, ["S1", "S2", "S3"]),
+            ([["2", "Dome 4", ""], ["", "", "S1"], ["", "", "S2"]], 2, ["S1", "S2"]),
+            ([["2", "Dome 4", ""], ["", "with white cover", ""]], 2, []),
+        ):
+            found = delivery(halls(), fields, list(enumerate(rows, 1)), {})
+            self.assertEqual(found[0].action, "add", found)
+            self.assertTrue(all(row.sentence == "Goes on from row 1." for row in found[1:]), found)
+            self.assertEqual(len(found[0].parts), keys, rows)
+            self.assertEqual([part["serial"] for part in found[0].parts if "serial" in part], serials)
+
+    def test_what_is_no_device_is_left_out_and_said(self) -> None:
+        for cells, words in (
+            (["", "Total", ""], "total or a charge"),
+            (["1", "Versandkosten netto", ""], "total or a charge"),
+            (["2", "Cat 6 cable, roll of 305 m", ""], "cable or a fitting"),
+        ):
+            row = delivery(halls(), ["count", "model", "serial"], [(1, cells)], {})[0]
+            self.assertEqual(row.action, "skip", row)
+            self.assertIn(words, row.sentence)
+        for cells in (["2", "Dome camera with wall mount", ""], ["1,000", "Dome 4", ""], ["3", "Dome 4", "S1/S2"]):
+            row = delivery(halls(), ["count", "model", "serial"], [(1, cells)], {})[0]
+            self.assertEqual(row.action, "refuse", row)
+
+    def test_letters_that_look_like_digits_are_read_alike_in_notes_labels_and_tables(self) -> None:
+        for text in ("O2:1A:4B:00:00:0l", "02-1А-4В-OO-00-01", "０2:1a:4b:00:00:01"):
+            mac = "02:1a:4b:00:00:01"
+            note = delivery(halls(), ["mac", "model"], [(1, [text, "Dome 4"])], {})[0]
+            self.assertEqual(note.parts[0]["mac"], mac, text)
+            self.assertEqual(read_label(text).mac, mac, text)
+            self.assertEqual(read_table(f"10.20.30.7,{text},gate")[1][0].mac, mac, text)
+        self.assertEqual(read_label("OB1234567890").serial, "OB1234567890", "closed up it may be a serial number")
 
     def test_a_value_twice_in_one_note_is_refused_the_second_time(self) -> None:
         rows = [(1, ["Dome 4", "S7"]), (2, ["Dome 4", "S7"]), (3, ["", ""])]

@@ -107,6 +107,10 @@ class Reading(TestCase):
         ):
             with self.assertRaisesRegex(ValueError, re.escape(said)):
                 as_network(typed)
+        for typed in ("10.44.20.0/255.255.255.128", " 10.44.20.0 / 25 ", "10.44.20.0 255.255.255.128"):
+            self.assertEqual(str(as_network(typed)), "10.44.20.0/25", typed)
+        with self.assertRaisesRegex(ValueError, "255.0.255.0"):
+            as_network("10.44.20.0/255.0.255.0")
         with self.assertRaisesRegex(ValueError, r"172\.23\.8\.0/22"):
             as_network("172.23.10.57/22")
 

@@ -56,6 +56,28 @@ class Notes(ApiCase):
             self.assertEqual([row[3] for row in said["rows"][3:]], ["Türhof", "Hall"])
         self.assertEqual(self.read(key, text(";").encode("cp1250"), "?encoding=cp1250")[1]["rows"][3][3], "Türhof")
 
+    def test_cells_merged_over_several_rows_stand_in_each_of_them(self) -> None:
+        book = Workbook()
+        sheet = book.active
+        for row in (("Qty", "Model", "Serial"), (3, "Dome 4", "S1"), (None, None, "S2"), (None, None, "S3")):
+            sheet.append(row)
+        sheet.merge_cells("A2:A4")
+        sheet.merge_cells("B2:B4")
+        out = io.BytesIO()
+        book.save(out)
+        said = self.read(self.bring(document()), out.getvalue())[1]
+        self.assertEqual(said["rows"][1:], [["1", "Dome 4", f"S{n}"] for n in (1, 2, 3)])
+
+    def test_the_same_note_twice_is_recognised_however_it_was_saved(self) -> None:
+        key = self.bring(document())
+        said = self.read(key, text(";").encode())[1]
+        self.assertIsNone(said["before"])
+        revision = self.call("GET", f"/sites/{key}/kit")[1]["revision"]
+        wanted = self.rows(said) | {"revision": revision, "digest": said["digest"]}
+        self.assertEqual(self.call("POST", f"/sites/{key}/kit/import", wanted)[0], 200)
+        for content in (text(";").encode(), workbook()):
+            self.assertIn("imported already", self.read(key, content)[1]["before"])
+
     def test_what_is_no_table_is_refused_in_words(self) -> None:
         key = self.bring(document())
         for content, words in (
@@ -90,7 +112,7 @@ class Notes(ApiCase):
     def test_one_refused_row_stores_nothing(self) -> None:
         key = self.bring(document())
         rows = self.rows(self.read(key, workbook())[1])
-        rows["rows"][1]["cells"][2] = "02-1A-4B-OO-OO-A2"
+        rows["rows"][1]["cells"][2] = "02-1A-4B-GG-GG-A2"
         status, said = self.call("POST", f"/sites/{key}/kit/import", {**rows, "revision": 1})
         self.assertEqual((status, said["faults"][0]["path"]), (422, "row 5"))
         self.assertEqual(self.call("GET", f"/sites/{key}/kit")[1]["devices"], [])

@@ -47,6 +47,7 @@ class Answers(ApiCase):
             ("networks.lan.range", "networks.lan.cidr", "10.20.30.7/24"),
             ("networks.lan.range", "networks.lan.vlan", "9999"),
             ("clock", "site.mains_hz", "55"),
+            ("clock", "site.time_zone", "Europe/Dubln"),
             ("audio", "networks.lan.cidr", "10.0.0.0/8"),
         ):
             body = {"revision": 1, "was": {}, "typed": {path: typed}}

@@ -16,6 +16,7 @@ from tutelar.core.addressing.rules import (
     to_come,
 )
 from tutelar.core.addressing.subnet import SubnetMembers, subnet_members
+from tutelar.core.clock.zones import UnknownZone, zone_named
 from tutelar.core.kit.shorter import shown_names, shows
 from tutelar.core.links.rules import link_problems
 from tutelar.core.ports import port_problems
@@ -51,6 +52,7 @@ def problems_with(site: Site, grounds: list[SubnetMembers], addresses: Addresses
     found.extend(exception_problems(site))
     found.extend(_door_problems(site))
     found.extend(_rating_problems(site))
+    found.extend(_zone_problems(site))
     found.extend(link_problems(site))
     found.extend(supply_problems(site))
     found.extend(port_problems(site))
@@ -102,6 +104,18 @@ def _key_problems(site: Site) -> Iterator[Problem]:
                 f"The {what} key '{key}' is used more than once.",
                 f"Give every {what} a key of its own; the first one counts meanwhile.",
             )
+
+
+def _zone_problems(site: Site) -> Iterator[Problem]:
+    """Yield a time zone that does not exist: no clock can be set by it."""
+    if site.about.time_zone is None:
+        return
+    try:
+        zone_named(site.about.time_zone)
+    except UnknownZone as error:
+        yield problem(
+            "site.time-zone", (), f"The site's time zone: {error}.", "Correct it in the survey.", level="error"
+        )
 
 
 def _rating_problems(site: Site) -> Iterator[Problem]:

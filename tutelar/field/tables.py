@@ -5,16 +5,18 @@ macOS and Linux, and any other text with an IPv4 address and a hardware address 
 """
 
 import re
+import unicodedata
 from collections.abc import Callable, Iterator
 
 from tutelar.core.sightings import Sighting
-from tutelar.core.site.values import as_address, mac_or_none
+from tutelar.core.site.values import LOOK_ALIKE, as_address, read_mac
 
 _ADDRESS = re.compile(r"(?<![\d.])(?:\d{1,3}\.){3}\d{1,3}(?![\d.]|/\d)")
 _MAC = re.compile(
     r"(?<![0-9A-Fa-f:.\-])(?:[0-9A-Fa-f]{1,2}([:\-])(?:[0-9A-Fa-f]{1,2}\1){4}[0-9A-Fa-f]{1,2}"
-    r"|[0-9A-Fa-f]{4}\.[0-9A-Fa-f]{4}\.[0-9A-Fa-f]{4}|[0-9A-Fa-f]{12})(?![0-9A-Fa-f:\-]|\.[0-9A-Fa-f])"
+    r"|[0-9A-Fa-f]{4}\.[0-9A-Fa-f]{4}\.[0-9A-Fa-f]{4}|[0-9A-Fa-f]{12})(?![0-9A-Za-z:\-]|\.[0-9A-Fa-f])"
 )
+_ALIKE = re.compile(rf"(?<![\w:.\-])[0-9A-Fa-f{LOOK_ALIKE}]{{2}}([:\-])(?:\w\w\1){{4}}\w\w(?![\w:\-])")
 _ISC = re.compile(r"lease\s+([\d.]+)\s*\{(.*?)\n?\s*\}", re.DOTALL)
 _ARP_NAME = re.compile(r"^\s*([\w.-]+)\s+\(")
 
@@ -31,7 +33,7 @@ def read_table(text: str) -> tuple[str, list[Sighting]]:
 
 
 def _sighting(address: str, mac: str, name: str | None) -> Sighting | None:
-    tidy = mac_or_none(mac)
+    tidy = read_mac(mac)
     try:
         number = int(as_address(address))
     except ValueError:
@@ -43,7 +45,8 @@ def _sighting(address: str, mac: str, name: str | None) -> Sighting | None:
 
 def _lines(text: str, name_of: Callable[[str], str | None] = lambda line: None) -> Iterator[Sighting]:
     for line in text.splitlines():
-        address, mac = _ADDRESS.search(line), _MAC.search(line)
+        plain = unicodedata.normalize("NFKC", line)
+        address, mac = _ADDRESS.search(plain), _MAC.search(plain) or _ALIKE.search(plain)
         if address and mac:
             found = _sighting(address[0], mac[0], name_of(line))
             if found:

@@ -6,8 +6,10 @@ import re
 import zipfile
 import zlib
 from datetime import datetime
+from typing import Any
 
 from openpyxl import load_workbook
+from openpyxl.utils import column_index_from_string
 from openpyxl.utils.exceptions import InvalidFileException
 
 from tutelar.core.kit.delivery import MOST
@@ -123,6 +125,7 @@ def _delimiter(lines: list[str]) -> str:
 
 
 # what its reader raises at a damaged file: anything that a wrong byte can lead to
+_MERGED = re.compile(r'<mergeCell ref="([A-Z]{1,3})(\d{1,7}):([A-Z]{1,3})(\d{1,7})"')
 _BROKEN = (zipfile.BadZipFile, InvalidFileException, zlib.error, EOFError, SyntaxError, LookupError, ArithmeticError,
            ValueError, TypeError, AttributeError, AssertionError, OSError, RuntimeError)  # fmt: skip
 
@@ -141,6 +144,7 @@ def _workbook(content: bytes) -> list[list[str]]:
                 for row in sheet.iter_rows(max_row=MOST + 1, max_col=MOST_COLUMNS, values_only=True)
             ]
             if any(any(row) for row in rows):
+                _fill_merged(rows, _packed_text(content, sheet))
                 return rows
     except WriteRejected:
         raise
@@ -149,6 +153,28 @@ def _workbook(content: bytes) -> list[list[str]]:
             "The file looks like a spreadsheet and cannot be opened; save it anew as XLSX or CSV."
         ) from None
     return []
+
+
+def _packed_text(content: bytes, sheet: Any) -> str:
+    """Return the part of a workbook that holds a sheet, as it stands in the file."""
+    with zipfile.ZipFile(io.BytesIO(content)) as packed:
+        return packed.read(sheet._worksheet_path).decode("utf-8", errors="replace")
+
+
+def _fill_merged(rows: list[list[str]], text: str) -> None:
+    """Write what stands in cells merged over several rows into each of them; a number that counts these rows is one
+    in each."""
+    for column, first, _, last in _MERGED.findall(text)[:MOST]:
+        at, top, bottom = column_index_from_string(column) - 1, int(first) - 1, min(int(last), len(rows))
+        if bottom - top < 2 or any(at >= len(row) for row in rows[top:bottom]):
+            continue
+        value = rows[top][at]
+        if value.isdigit():
+            if int(value) != bottom - top:
+                continue
+            value = "1"
+        for row in rows[top:bottom]:
+            row[at] = value
 
 
 def _cell(value: object) -> str:

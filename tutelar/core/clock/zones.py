@@ -10,6 +10,8 @@ from functools import cache, lru_cache
 from importlib.resources import files
 from zoneinfo import ZoneInfo
 
+from tutelar.core.wording import listed
+
 _STEP = timedelta(days=7)  # no zone turns its clock twice within a week
 
 
@@ -32,13 +34,22 @@ def zone_names() -> tuple[str, ...]:
     return tuple(sorted((files("tzdata") / "zones").read_text("utf-8").split()))
 
 
+def _nearest(name: str) -> str:
+    known = {zone.casefold(): zone for zone in zone_names()} | {
+        zone.rpartition("/")[2].casefold(): zone for zone in reversed(zone_names())
+    }
+    near = get_close_matches(name.strip().casefold().replace(" ", "_"), known, 6, 0.7)
+    zones = [f"'{zone}'" for zone in dict.fromkeys(known[item] for item in near)][:3]
+    if not zones:
+        return "; write it like 'Europe/Dublin'"
+    return f"; {listed(zones)} {'is the nearest' if len(zones) == 1 else 'are the nearest'}"
+
+
 @cache
 def zone_named(name: str) -> ZoneInfo:
-    """Return the zone of that name. Raises UnknownZone, with the nearest name where there is one."""
+    """Return the zone of that name. Raises UnknownZone, with the nearest names where there are any."""
     if name not in zone_names():
-        near = get_close_matches(name, zone_names(), 1, 0.6)
-        hint = f"; '{near[0]}' is the nearest" if near else "; write it like 'Europe/Dublin'"
-        raise UnknownZone(f"'{name}' is no time zone{hint}")
+        raise UnknownZone(f"'{name}' is no time zone{_nearest(name)}")
     with _resource(name).open("rb") as data:
         return ZoneInfo.from_file(data, key=name)
 

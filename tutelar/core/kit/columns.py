@@ -5,7 +5,7 @@ import unicodedata
 from collections.abc import Callable, Sequence
 
 from tutelar.core.site.types import Site
-from tutelar.core.site.values import as_address, mac_or_none
+from tutelar.core.site.values import as_address, read_mac
 
 FIELDS = {
     "key": "Sticker",
@@ -70,7 +70,7 @@ def heading_row(rows: Sequence[Sequence[str]]) -> int | None:
     """Return the row that holds the headings: the first of the top 30 with two or more known ones, else None."""
     for at, row in enumerate(rows[:30]):
         fields = {field for cell in row if (field := field_of_heading(cell))}
-        values = sum(1 for cell in row if mac_or_none(cell.strip()))
+        values = sum(1 for cell in row if read_mac(cell.strip()))
         if len(fields) >= 2 and values == 0:
             return at
     return None
@@ -107,7 +107,7 @@ def _by_content(site: Site) -> dict[str, Callable[[str], bool]]:
     models = {plain(word) for model in site.models for word in (model.key, model.label, model.name or "")} - {""}
     networks = {plain(word) for network in site.networks for word in (network.key, network.label)}
     return {
-        "mac": lambda value: mac_or_none(value) is not None,
+        "mac": lambda value: read_mac(value) is not None,
         "address": _is_address,
         "model": lambda value: plain(value) in models,
         "place": lambda value: plain(value) in places,

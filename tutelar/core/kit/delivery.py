@@ -1,6 +1,5 @@
 """What a delivery note does to the kit, row by row, said before anything is stored."""
 
-import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from difflib import get_close_matches
@@ -8,9 +7,10 @@ from typing import Any, Literal
 
 from tutelar.core.kit.columns import FIELDS, plain
 from tutelar.core.kit.names import Stickers
+from tutelar.core.kit.note_rows import Entry, entries
 from tutelar.core.site.model import Model
 from tutelar.core.site.types import Device, Site
-from tutelar.core.site.values import as_address, eleven_digits, mac_or_none, plain_key
+from tutelar.core.site.values import as_address, eleven_digits, plain_key, read_mac
 from tutelar.core.wording import listed, sentence
 
 Action = Literal["add", "change", "same", "skip", "refuse"]
@@ -82,16 +82,34 @@ def delivery(
     `defaults` (model, place, network, addressing) stand in for empty cells; models may come from the catalogue.
     """
     reader = _Reader(site, (*catalogue, *site.models), defaults)
-    return [_row(reader, line, _cells(fields, row)) for line, row in rows]
+    found = []
+    for entry in entries([(line, _cells(fields, row)) for line, row in rows], reader.models):
+        found.append(_outcome(reader, entry))
+        found += [Row(line, "skip", f"Goes on from row {entry.line}.") for line in entry.goes_on]
+    return found
+
+
+def _outcome(reader: _Reader, entry: Entry) -> Row:
+    """Return what becomes of an entry: of one that names its devices one by one, of all of them alike."""
+    if entry.skip or entry.refused:
+        return Row(entry.line, "skip" if entry.skip else "refuse", entry.skip or entry.refused)
+    if not entry.lists:
+        return _row(reader, entry.line, entry.cells, entry.many)
+    each = [_row(reader, entry.line, cells, 1) for cells in entry.each()]
+    actions = {row.action for row in each}
+    if "refuse" in actions:
+        return next(row for row in each if row.action == "refuse")
+    if len(actions) > 1:
+        return Row(entry.line, "refuse", "Some of these stand in the kit already; give each a row of its own.")
+    sentences = " ".join(row.sentence for row in each)
+    return Row(entry.line, each[0].action, sentences, tuple(part for row in each for part in row.parts))
 
 
 def _cells(fields: Sequence[str | None], row: Sequence[str]) -> dict[str, str]:
     return {name: row[at].strip() for at, name in enumerate(fields) if name in FIELDS and at < len(row)}
 
 
-def _row(reader: _Reader, line: int, cells: dict[str, str]) -> Row:
-    if not any(cells.values()):
-        return Row(line, "skip", "Nothing stands in it.")
+def _row(reader: _Reader, line: int, cells: dict[str, str], many: int) -> Row:
     try:
         values = _values(reader, cells)
         device = _known(reader, values, cells)
@@ -99,7 +117,7 @@ def _row(reader: _Reader, line: int, cells: dict[str, str]) -> Row:
             return _changed(reader, line, device, values)
         given = {name: text for name, text in cells.items() if text}
         full = {**{name: text for name, text in reader.defaults.items() if text}, **given}
-        return _added(reader, line, full, _values(reader, full))
+        return _added(reader, line, full, _values(reader, full), many)
     except _Refused as error:
         return Row(line, "refuse", str(error))
 
@@ -108,13 +126,11 @@ def _values(reader: _Reader, cells: dict[str, str]) -> dict[str, Any]:
     """Return the values of a row as the document writes them; what is not said is left out."""
     found: dict[str, Any] = {}
     if cells.get("mac"):
-        mac, meant = mac_or_none(cells["mac"]), eleven_digits(cells["mac"])
+        mac, meant = read_mac(cells["mac"]), eleven_digits(cells["mac"])
         if meant is not None:
             raise _Refused(f"“{cells['mac']}” has eleven digits; {meant} may be meant. Read the label.")
         if mac is None:
-            swapped = mac_or_none(cells["mac"].replace("O", "0").replace("o", "0").replace("I", "1").replace("l", "1"))
-            hint = f"; {swapped} may be meant" if swapped else "; twelve digits 0–9 and a–f are expected"
-            raise _Refused(f"“{cells['mac']}” is not a hardware address{hint}.")
+            raise _Refused(f"“{cells['mac']}” is not a hardware address; twelve digits 0–9 and a–f are expected.")
         found["mac"] = mac
     if cells.get("serial"):
         found["serial"] = cells["serial"]
@@ -177,9 +193,8 @@ def _said(value: object) -> str:
     return "yes" if value is True else "no" if value is False else str(value)
 
 
-def _added(reader: _Reader, line: int, cells: dict[str, str], values: dict[str, Any]) -> Row:
+def _added(reader: _Reader, line: int, cells: dict[str, str], values: dict[str, Any], many: int) -> Row:
     model = _model(reader, cells)
-    many = _count(cells)
     shared = next((name for name in ("mac", "serial", "address") if name in values), None)
     if many > 1 and shared:
         raise _Refused(f"{many} devices cannot share one {FIELDS[shared].lower()}; give each a row.")
@@ -213,18 +228,6 @@ def _claim(reader: _Reader, line: int, values: dict[str, Any], device: Device | 
         holder = reader.devices[name].get(value)
         if holder is not None and holder is not device:
             raise _Refused(f"The {FIELDS[name].lower()} {value} belongs to {holder.label} already.")
-
-
-def _count(cells: dict[str, str]) -> int:
-    text = cells.get("count", "")
-    if not text:
-        return 1
-    match = re.fullmatch(r"(\d{1,6})(?:[.,]0*)?", text)
-    if match is None:
-        raise _Refused(f"“{text}” is not a number of devices; 1 to 500 are expected.")
-    if not 1 <= int(match[1]) <= 500:
-        raise _Refused(f"{text} devices in one row cannot be; 1 to 500 are expected.")
-    return int(match[1])
 
 
 def _model(reader: _Reader, cells: dict[str, str]) -> Model:

@@ -4,7 +4,7 @@ import re
 from dataclasses import dataclass
 
 from tutelar.core.site.types import Device, Site
-from tutelar.core.site.values import mac_or_none
+from tutelar.core.site.values import mac_or_none, read_mac
 
 _NAMED = re.compile(
     r"\b(?P<name>mac(?:[ _-]?(?:address|id|addr))?|s/?n|serial(?:[ _-]?(?:no|number|nr))?)\b[\s:=#.]*"
@@ -35,14 +35,14 @@ class Scan:
 def read_label(text: str) -> Label:
     """Return what a code says. A bare hardware address, "SN: … MAC: …" in any order, or a bare serial number."""
     typed = text.strip()
-    if (mac := mac_or_none(typed)) is not None:
+    if (mac := read_mac(typed, closed_up=False)) is not None:
         return Label(mac, None)
     found: dict[str, str] = {}
     for match in _NAMED.finditer(typed):
         kind = "mac" if match["name"].lower().startswith("mac") else "serial"
         found.setdefault(kind, match["value"].rstrip(".:;,-"))
     within = _MAC_IN.search(typed)
-    mac = mac_or_none(found.get("mac", "")) or (mac_or_none(within[0]) if within else None)
+    mac = read_mac(found.get("mac", "")) or (mac_or_none(within[0]) if within else None)
     serial = found.get("serial")
     if mac is None and serial is None and re.fullmatch(r"(?=.*\d)[0-9A-Za-z][0-9A-Za-z\-_/.]{3,39}", typed):
         serial = typed

@@ -5,9 +5,16 @@ quotes it. Dotted-quad notation follows RFC 4632; hardware addresses IEEE 802 (E
 """
 
 import re
+import unicodedata
 from collections.abc import Container
 from ipaddress import AddressValueError, IPv4Address, IPv4Network
 
+_DIGIT_OF: dict[str, str | int | None] = {
+    **dict.fromkeys("OoQОо", "0"),
+    **dict.fromkeys("IlІі", "1"),
+    **{"А": "a", "а": "a", "В": "b", "С": "c", "с": "c", "Е": "e", "е": "e"},  # Cyrillic
+}
+LOOK_ALIKE = "".join(_DIGIT_OF)  # letters that are taken for a digit of a hardware address
 _QUAD = re.compile(r"\d{1,3}\.\d{1,3}\.\d{1,3}\.\d{1,3}")
 _SIX_GROUPS = re.compile(r"[0-9a-f]{1,2}([:\- ])[0-9a-f]{1,2}(?:\1[0-9a-f]{1,2}){4}")
 _TIDY = re.compile(r"(?!00:00:00:00:00:00)[0-9a-f][02468ace](?::[0-9a-f]{2}){5}")
@@ -22,7 +29,7 @@ def as_address(text: object) -> IPv4Address:
     if not isinstance(text, str):
         raise ValueError(f"{text!r} is not an address; write it like '10.62.8.20'")
     try:
-        return IPv4Address(text)
+        return IPv4Address(text.strip())
     except AddressValueError:
         if ":" in text:
             raise ValueError(f"'{text}' is an IPv6 address; an IPv4 address like '10.62.8.20' is expected") from None
@@ -33,17 +40,24 @@ def as_address(text: object) -> IPv4Address:
 
 
 def as_network(text: object) -> IPv4Network:
-    """Return the IPv4 network that `text` spells as address/prefix, or raise ValueError naming what was meant."""
+    """Return the IPv4 network that `text` spells as address/prefix or address/mask, stray blanks aside.
+
+    Raises ValueError with a sentence that quotes the text and names what was meant.
+    """
     if isinstance(text, IPv4Network):
         return text
     if not isinstance(text, str):
         raise ValueError(f"{text!r} is not a network; write it like '10.62.8.0/24'")
-    start, slash, length = text.partition("/")
+    start, slash, length = (part.strip() for part in text.strip().partition("/"))
+    if not slash and len(pair := text.split()) == 2:  # "10.62.8.0 255.255.255.0", as routers write it
+        start, slash, length = pair[0], " ", pair[1]
     if ":" in text:
         raise ValueError(f"'{text}' is an IPv6 network; an IPv4 network like '10.62.8.0/24' is expected")
     if not slash:
         whole = text if _QUAD.fullmatch(text) else "10.62.8.0"
         raise ValueError(f"'{text}' has no prefix length; write it like '{whole}/24'")
+    if (mask := _prefix_of(length)) is not None:
+        length = str(mask)
     if not (length.isascii() and length.isdigit() and len(length) <= 2 and int(length) <= 32):
         raise ValueError(f"'{text}' has the prefix length '{length}'; a number from 0 to 32 is expected")
     try:
@@ -55,6 +69,29 @@ def as_network(text: object) -> IPv4Network:
     if network.network_address != address:
         raise ValueError(f"'{text}' has host bits set; the network that holds it is '{network}'")
     return network
+
+
+def _prefix_of(mask: str) -> int | None:
+    """Return the prefix length of a mask in dotted notation, None for what is none."""
+    try:
+        number = int(IPv4Address(mask))
+    except AddressValueError:
+        return None
+    prefix = number.bit_count()
+    return prefix if number == 0xFFFFFFFF << (32 - prefix) & 0xFFFFFFFF else None
+
+
+def read_mac(text: str, *, closed_up: bool = True) -> str | None:
+    """Return the hardware address that somebody wrote or read off a label, None for what is none.
+
+    Letters that look like digits are read as those, whichever script they are of: O as 0, I and l as 1. Without
+    `closed_up` this is done only where the pairs stand apart, since closed up it may be a serial number.
+    """
+    plain = mac_or_none(text)
+    if plain is not None or eleven_digits(text) is not None:
+        return plain
+    digits = unicodedata.normalize("NFKC", text).strip().translate(str.maketrans(_DIGIT_OF))
+    return mac_or_none(digits) if closed_up or re.search(r"[:.\- ]", digits) else None
 
 
 def mac_or_none(text: str) -> str | None:

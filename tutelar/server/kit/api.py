@@ -80,8 +80,10 @@ def names(request: HttpRequest, key: str, wanted: shapes.NamePattern) -> Any:
 @router.post("/{key}/kit/note", response={200: shapes.Note, **REFUSED}, operation_id="read_note", openapi_extra=BYTES)
 def read_note(request: HttpRequest, key: str, encoding: str | None = None) -> Any:
     """Read a delivery note (XLSX, CSV or text) into rows, and guess what each column holds."""
-    site = documents.document(lookup.site_row(key))
+    row = lookup.site_row(key)
+    site = documents.document(row)
     rows = rows_of(request.body, encoding)
+    digest = delivery.digest_of(rows)
     heads = heading_row(rows)
     return shapes.Note(
         rows=rows,
@@ -89,6 +91,8 @@ def read_note(request: HttpRequest, key: str, encoding: str | None = None) -> An
         fields=match_columns(site, rows, heads),
         known=FIELDS,
         encodings=list(ENCODINGS),
+        digest=digest,
+        before=delivery.imported_before(row, digest),
     )
 
 
@@ -108,7 +112,7 @@ def preview_note(request: HttpRequest, key: str, note: shapes.NoteRows) -> Any:
 def import_note(request: HttpRequest, key: str, note: shapes.NoteImport) -> Any:
     """Bring a delivery note in as its preview said, all or nothing."""
     return delivery.import_delivery(
-        key, who(request), note.revision, note.fields, _lines(note), note.defaults.model_dump()
+        key, who(request), note.revision, note.fields, _lines(note), note.defaults.model_dump(), note.digest
     )
 
 

@@ -1,11 +1,13 @@
 """Writing what a delivery note brings."""
 
+import json
 from collections.abc import Mapping, Sequence
+from hashlib import sha256
 
 from django.db import transaction
 
 from tutelar.core.kit.delivery import Row, delivery
-from tutelar.core.wording import count
+from tutelar.core.wording import count, spoken_date
 from tutelar.server import models
 from tutelar.server.actor import Actor
 from tutelar.server.catalogue.services import catalogue_models
@@ -26,8 +28,29 @@ def preview_delivery(
     return delivery(documents.document(row), fields, lines, defaults, catalogue_models())
 
 
+def digest_of(rows: Sequence[Sequence[str]]) -> str:
+    """Return what tells a note from others, however it was saved: a digest of its cells, 64 hexadecimal digits."""
+    filled = [[cell for cell in row if cell] for row in rows if any(row)]
+    return sha256(json.dumps(filled, ensure_ascii=False).encode()).hexdigest()
+
+
+def imported_before(row: models.Site, digest: str) -> str | None:
+    """Return a sentence where a note of this digest was imported already, None where it was not."""
+    found = models.Event.objects.filter(site_key=row.key, kind="kit.imported", after__note=digest).order_by("pk").last()
+    if found is None:
+        return None
+    day = spoken_date(found.at.date())
+    return f"This note was imported already, on {day} by {found.by}: {found.sentence}"
+
+
 def import_delivery(
-    key: str, actor: Actor, revision: int, fields: Sequence[str | None], lines: Lines, defaults: Mapping[str, str]
+    key: str,
+    actor: Actor,
+    revision: int,
+    fields: Sequence[str | None],
+    lines: Lines,
+    defaults: Mapping[str, str],
+    digest: str = "",
 ) -> dict[str, list[str]]:
     """Add and change devices as the preview said, all or nothing; return the keys added and changed.
 
@@ -58,5 +81,10 @@ def import_delivery(
         checked(row)
         bump(row)
         sentence = f"Delivery note: {count(len(fresh), 'device')} added, {len(others)} changed."
-        log_all(row, actor, [*changed, *added], log(row, actor, "kit.imported", key, sentence))
+        log_all(
+            row,
+            actor,
+            [*changed, *added],
+            log(row, actor, "kit.imported", key, sentence, after={"note": digest} if digest else None),
+        )
     return {"added": [part["key"] for part in fresh], "changed": [part["key"] for part in others]}

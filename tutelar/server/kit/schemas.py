@@ -165,13 +165,18 @@ class Names:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Note:
-    """A delivery note as rows of text: the row of the headings (None: there are none), the field of each column."""
+    """A delivery note as rows of text: the row of the headings (None: there are none), the field of each column.
+
+    `digest` tells this note from others; `before` says when it was imported already.
+    """
 
     rows: list[list[str]]
     heads: int | None
     fields: list[str | None]
     known: dict[str, str]
     encodings: list[str]
+    digest: str
+    before: str | None
 
 
 class Defaults(Schema):
@@ -205,9 +210,10 @@ class NoteRows(Schema):
 
 
 class NoteImport(NoteRows):
-    """A note with the revision that its preview saw."""
+    """A note with the revision that its preview saw, and the digest that it was read with."""
 
     revision: int
+    digest: str = Field(default="", max_length=64)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -8,12 +8,13 @@ from typing import Any
 
 from django.db import transaction
 
+from tutelar.core.clock import UnknownZone, zone_named
 from tutelar.core.doors import as_told
 from tutelar.core.site import Site, UnreadableSite, read_site
 from tutelar.core.site.values import free_key
 from tutelar.core.site.writing import as_document
 from tutelar.core.survey import Question, Untypable, answered, questions
-from tutelar.core.wording import count
+from tutelar.core.wording import count, sentence
 from tutelar.server import models
 from tutelar.server.actor import Actor
 from tutelar.server.store import documents, lookup
@@ -48,6 +49,8 @@ def answer_question(
         told = fresh["survey"].setdefault("told", {})
         told[question_key] = {"by": (told_by or "").strip() or None, "at": datetime.now(UTC).isoformat("T", "seconds")}
         site = _read(fresh)
+        if "site.time_zone" in typed and site.about.time_zone:
+            _known_zone(site.about.time_zone)
         row.name = site.about.name
         row.about = {name: value for name, value in fresh["site"].items() if name not in ("key", "name")}
         row.internet, row.policy = fresh.get("internet"), fresh["policy"]
@@ -92,6 +95,14 @@ def _answered(
         return answered(document, kinds, typed, frozenset(none))
     except Untypable as error:
         raise WriteRejected(error.sentence, [(error.path, error.sentence)]) from None
+
+
+def _known_zone(name: str) -> None:
+    """Raise WriteRejected for a time zone that does not exist, with the nearest names."""
+    try:
+        zone_named(name)
+    except UnknownZone as error:
+        raise WriteRejected(sentence(error), [("site.time_zone", sentence(error))]) from None
 
 
 def _read(document: dict[str, Any]) -> Site:

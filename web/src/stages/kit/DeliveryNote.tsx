@@ -4,24 +4,17 @@ import { asBytes, ask, client, type Schemas } from "../../api/client";
 import { useChange, useSiteKey } from "../../api/site";
 import { LargeDialog } from "../../parts/Dialog";
 import { Trouble } from "../../parts/Feedback";
-import { Mark, type MarkName } from "../../parts/Mark";
+import { Mark } from "../../parts/Mark";
 import { TableSource } from "../../parts/TableSource";
 import { COLUMNS, type Sheet } from "./columns";
+import { Outcome, RowForm } from "./NoteOutcome";
 import { pushUndo } from "./useEdits";
 
 type Note = Schemas["Note"];
-type Row = Schemas["NoteRow"];
 const ENCODING_WORDS: Record<string, string> = {
   cp1252: "Western Windows",
   mac_roman: "Western Mac",
   cp1250: "Central European",
-};
-const ACTIONS: Record<Row["action"], [MarkName, string]> = {
-  add: ["set", "added"],
-  change: ["off", "changed"],
-  same: ["planned", "stays"],
-  skip: ["unread", "empty"],
-  refuse: ["broken", "refused"],
 };
 const DEFAULTS = COLUMNS.filter((column) =>
   ["model", "place", "network", "addressing"].includes(column.field),
@@ -98,8 +91,9 @@ function Matching({
   const [heads, setHeads] = useState(note.heads);
   const [defaults, setDefaults] = useState<Record<string, string>>({});
   const [left, setLeft] = useState<Set<number>>(new Set());
+  const [edits, setEdits] = useState<Record<number, string[]>>({});
   const body = note.rows
-    .map((cells, at) => ({ line: at + 1, cells }))
+    .map((cells, at) => ({ line: at + 1, cells: edits[at + 1] ?? cells }))
     .filter((row) => (heads === null || row.line > heads + 1) && row.cells.some(Boolean));
   const asked: Schemas["NoteRows"] = { fields, rows: body, defaults: defaults as Schemas["Defaults"] };
   const preview = useQuery({
@@ -180,7 +174,26 @@ function Matching({
       </div>
       <Columns note={note} heads={heads} fields={fields} setFields={setFields} first={body[0]?.line ?? 1} />
       {(preview.error ?? bring.error) && <Trouble error={(preview.error ?? bring.error) as Error} />}
-      <Outcome rows={rows} left={left} leave={leave} />
+      {note.before && (
+        <p role="status" className="flex items-start gap-2 border-l-4 border-brass-fill pl-3">
+          <Mark name="off" /> {note.before} Rows without a serial number or hardware address would be added
+          once more.
+        </p>
+      )}
+      <Outcome
+        rows={rows}
+        left={left}
+        leave={leave}
+        form={(line) => (
+          <RowForm
+            key={line}
+            cells={edits[line] ?? note.rows[line - 1] ?? []}
+            fields={fields}
+            known={note.known}
+            keep={(cells) => setEdits({ ...edits, [line]: cells })}
+          />
+        )}
+      />
       <div className="flex flex-wrap items-center gap-3">
         {refused.length > 0 ? (
           <button
@@ -201,6 +214,7 @@ function Matching({
                   ...asked,
                   rows: body.filter((row) => !left.has(row.line)),
                   revision: preview.data?.revision ?? 0,
+                  digest: note.digest,
                 },
                 {
                   onSuccess: (done) => {
@@ -216,7 +230,7 @@ function Matching({
           </button>
         )}
         {refused.length > 0 && (
-          <p className="text-ink-2">Correct them in the note, choose other columns, or leave them out.</p>
+          <p className="text-ink-2">Correct them here, choose other columns, or leave them out.</p>
         )}
       </div>
     </div>
@@ -294,47 +308,4 @@ function Columns({
       </table>
     </section>
   );
-}
-
-/** What will happen to each row, the refused ones first. */
-function Outcome({ rows, left, leave }: { rows: Row[]; left: Set<number>; leave: (line: number) => void }) {
-  const counts = (["add", "change", "same", "refuse"] as const)
-    .map((action) => [action, rows.filter((row) => row.action === action).length] as const)
-    .filter(([, number]) => number > 0);
-  const order = [...rows].sort((one, other) => rank(one) - rank(other) || one.line - other.line);
-  return (
-    <section aria-label="What will happen">
-      <p className="flex flex-wrap gap-x-5 font-semibold" aria-live="polite">
-        {counts.map(([action, number]) => (
-          <span key={action} className="flex items-center gap-2">
-            <Mark name={ACTIONS[action][0]} /> {number} {ACTIONS[action][1]}
-          </span>
-        ))}
-      </p>
-      <ol className="mt-2 max-h-72 overflow-auto border-y border-hair text-list" tabIndex={0}>
-        {order.slice(0, 300).map((row) => (
-          <li key={row.line} className="flex items-start gap-3 border-b border-hair py-1.5 last:border-0">
-            <span className="w-14 shrink-0 text-ink-2">row {row.line}</span>
-            <span className="mt-0.5">
-              <Mark name={ACTIONS[row.action][0]} word={ACTIONS[row.action][1]} />
-            </span>
-            <span className={`min-w-0 flex-1 ${left.has(row.line) ? "text-ink-2 line-through" : ""}`}>
-              {row.sentence}
-            </span>
-            {["add", "change", "refuse"].includes(row.action) && (
-              <label className="flex shrink-0 items-center gap-2 text-small">
-                <input type="checkbox" checked={left.has(row.line)} onChange={() => leave(row.line)} />
-                leave out
-              </label>
-            )}
-          </li>
-        ))}
-        {order.length > 300 && <li className="py-1.5 text-ink-2">and {order.length - 300} more.</li>}
-      </ol>
-    </section>
-  );
-}
-
-function rank(row: Row): number {
-  return { refuse: 0, change: 1, add: 2, same: 3, skip: 4 }[row.action];
 }
