@@ -118,6 +118,16 @@ class Judging(TestCase):
         self.assertEqual([row.address for row in found if row.keep], ["10.20.30.54", "10.20.30.78", "10.20.30.77"])
         self.assertIn("10.20.30.51 is planned", by_address["10.20.30.60"].sentence)
 
+    def test_what_the_table_calls_leased_is_not_called_set_by_hand_and_names_are_kept(self) -> None:
+        lines = ("Hostname,IP address,MAC,Type", "yard-cam,10.20.30.7,02:55:00:00:00:07,dynamic")
+        lines += ("old-nvr,10.20.30.8,02:55:00:00:00:08,static", "lamp,10.20.30.9,02:55:00:00:00:09,")
+        found = {row.address: row for row in judged([device(1)], *lines)}
+        self.assertEqual([found[f"10.20.30.{n}"].name for n in (7, 8, 9)], ["yard-cam", "old-nvr", "lamp"])
+        self.assertEqual([found[f"10.20.30.{n}"].leased for n in (7, 8, 9)], [True, False, False])
+        self.assertTrue(all(found[f"10.20.30.{n}"].take for n in (7, 8, 9)))
+        self.assertIn("leased by the DHCP server", found["10.20.30.7"].sentence)
+        self.assertIn("set by hand", found["10.20.30.8"].sentence)
+
     def test_a_device_still_at_its_factory_address_and_one_that_was_not_seen(self) -> None:
         site = read(
             document(

@@ -31,17 +31,20 @@ MAKER_DIGITS = 8  # the first three bytes of a hardware address name its maker (
 
 @dataclass(frozen=True, slots=True)
 class Sighting:
-    """One line of a table: an address, the hardware address behind it, the name it gave itself."""
+    """One line of a table: an address, the hardware address behind it, the name it gave itself, and whether the table
+    calls the address leased (None: it does not say)."""
 
     address: str
     mac: str
     name: str | None = None
+    leased: bool | None = None
 
 
 @dataclass(frozen=True, slots=True)
 class Finding:
     """What one sighting means. `device` is the one it concerns; `set_address` and `set_mac` say that the device
-    may be given what was seen; `keep` that the address may be kept free for the stranger."""
+    may be given what was seen; `keep` that the address may be kept free for the stranger; `take` that it is nobody's
+    and may be taken over as a device, `leased` that its address is one the DHCP server chose."""
 
     kind: Kind
     address: str
@@ -53,6 +56,8 @@ class Finding:
     set_address: bool = False
     set_mac: bool = False
     keep: bool = False
+    take: bool = False
+    leased: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -118,7 +123,15 @@ class _Judge:
             "address" in marks,
             "mac" in marks,
             "keep" in marks,
+            device is None and ground is not None and kind in ("kin", "stranger", "factory"),
+            self._is_leased(item),
         )
+
+    def _is_leased(self, item: Sighting) -> bool:
+        """Whether the DHCP server chose the address: the table says so, or it lies in a pool and nobody says not."""
+        ground = self.ground(item.address)
+        in_pool = ground is not None and ground.obstacle(int(IPv4Address(item.address))) == "address.in-pool"
+        return in_pool if item.leased is None else item.leased
 
     def _judged(self, item: Sighting) -> tuple[Kind, Device | None, str, frozenset[str]]:
         device = self.by_mac.get(item.mac)
@@ -181,7 +194,10 @@ class _Judge:
         if obstacle == "address.gateway":
             return "router", None, f"{who} is the router of {ground.label}.", frozenset()
         makers = self.makers.get(item.mac[:MAKER_DIGITS])
-        inside = "in the lease pool" if obstacle == "address.in-pool" else "set by hand, it seems"
+        if obstacle == "address.in-pool":
+            inside = "in the DHCP pool"
+        else:
+            inside = "leased by the DHCP server" if item.leased else "set by hand, it seems"
         marks = self._marks("keep", item.address)
         if makers:
             ours = listed(list(makers))

@@ -8,6 +8,7 @@ import re
 import unicodedata
 from collections.abc import Callable, Iterator
 
+from tutelar.core.kit.columns import field_of_heading, heading_row
 from tutelar.core.sightings import Sighting
 from tutelar.core.site.values import LOOK_ALIKE, as_address, read_mac
 
@@ -18,6 +19,8 @@ _MAC = re.compile(
 )
 _ALIKE = re.compile(rf"(?<![\w:.\-])[0-9A-Fa-f{LOOK_ALIKE}]{{2}}([:\-])(?:\w\w\1){{4}}\w\w(?![\w:\-])")
 _ISC = re.compile(r"lease\s+([\d.]+)\s*\{(.*?)\n?\s*\}", re.DOTALL)
+_LEASED = frozenset({"dynamic", "dhcp", "leased", "lease", "automatic", "auto"})
+_FIXED = frozenset({"static", "fixed", "manual", "permanent", "reserved", "reservation"})
 _ARP_NAME = re.compile(r"^\s*([\w.-]+)\s+\(")
 
 
@@ -29,10 +32,10 @@ def read_table(text: str) -> tuple[str, list[Sighting]]:
     for name, fits, reader in _KINDS:
         if fits(text):
             return name, list(dict.fromkeys(reader(text)))
-    return "a table", list(dict.fromkeys(_lines(text)))
+    return "a table", list(dict.fromkeys(_table(text)))
 
 
-def _sighting(address: str, mac: str, name: str | None) -> Sighting | None:
+def _sighting(address: str, mac: str, name: str | None, leased: bool | None = None) -> Sighting | None:
     tidy = read_mac(mac)
     try:
         number = int(as_address(address))
@@ -40,7 +43,7 @@ def _sighting(address: str, mac: str, name: str | None) -> Sighting | None:
         return None
     if tidy is None or number >> 28 == 14 or number == 0xFFFFFFFF:  # multicast and broadcast are no devices
         return None
-    return Sighting(address, tidy, name if name and name not in ("?", "*") else None)
+    return Sighting(address, tidy, name if name and name not in ("?", "*") else None, leased)
 
 
 def _lines(text: str, name_of: Callable[[str], str | None] = lambda line: None) -> Iterator[Sighting]:
@@ -48,15 +51,36 @@ def _lines(text: str, name_of: Callable[[str], str | None] = lambda line: None) 
         plain = unicodedata.normalize("NFKC", line)
         address, mac = _ADDRESS.search(plain), _MAC.search(plain) or _ALIKE.search(plain)
         if address and mac:
-            found = _sighting(address[0], mac[0], name_of(line))
+            found = _sighting(address[0], mac[0], name_of(line), _says_leased(line))
             if found:
                 yield found
+
+
+def _says_leased(line: str) -> bool | None:
+    """Return what a line says of how the address came about, None where it says nothing or both."""
+    words = {word.casefold() for word in re.findall(r"[A-Za-z]+", line)}
+    leased, fixed = bool(words & _LEASED), bool(words & _FIXED)
+    return leased if leased != fixed else None
+
+
+def _table(text: str) -> Iterator[Sighting]:
+    """Yield the lines of any table; one with headings gives the names of its devices too."""
+    rows = [[cell.strip() for cell in re.split(r"[,;\t|]", line)] for line in text.splitlines()]
+    heads = heading_row(rows)
+    fields = [field_of_heading(cell) for cell in rows[heads]] if heads is not None else []
+    at = fields.index("name") if "name" in fields else None
+
+    def name(line: str) -> str | None:
+        cells = [cell.strip().strip('"') for cell in re.split(r"[,;\t|]", line)]
+        return cells[at] if at is not None and at < len(cells) else None
+
+    return _lines(text, name)
 
 
 def _dnsmasq(text: str) -> Iterator[Sighting]:
     for line in text.splitlines():
         parts = line.split()
-        if len(parts) >= 4 and parts[0].isdigit() and (found := _sighting(parts[2], parts[1], parts[3])):
+        if len(parts) >= 4 and parts[0].isdigit() and (found := _sighting(parts[2], parts[1], parts[3], leased=True)):
             yield found
 
 
@@ -68,7 +92,7 @@ def _isc(text: str) -> Iterator[Sighting]:
         mac = re.search(r"hardware ethernet ([^;]+);", body)
         name = re.search(r'client-hostname "([^"]*)"', body)
         if mac and (state is None or state[1] == "active"):
-            found = _sighting(address, mac[1], name[1] if name else None)
+            found = _sighting(address, mac[1], name[1] if name else None, leased=True)
             if found:
                 yield found
 
@@ -85,7 +109,7 @@ def _kea(text: str) -> Iterator[Sighting]:
     for cells in last.values():
         row = dict(zip(heads, cells, strict=False))
         if row.get("state", "0") == "0" and row.get("valid_lifetime", "1") != "0":
-            found = _sighting(row.get("address", ""), row.get("hwaddr", ""), row.get("hostname"))
+            found = _sighting(row.get("address", ""), row.get("hwaddr", ""), row.get("hostname"), leased=True)
             if found:
                 yield found
 

@@ -167,6 +167,8 @@ class FindingRow:
     set_address: bool
     set_mac: bool
     keep: bool
+    take: bool
+    leased: bool
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

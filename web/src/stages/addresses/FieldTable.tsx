@@ -1,6 +1,7 @@
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { asBytes, ask, client, type Schemas } from "../../api/client";
-import { useChange } from "../../api/site";
+import { useChange, useSiteKey } from "../../api/site";
 import { LargeDialog } from "../../parts/Dialog";
 import { Trouble } from "../../parts/Feedback";
 import { Mark, type MarkName } from "../../parts/Mark";
@@ -17,7 +18,7 @@ const KINDS: Record<Finding["kind"], [MarkName, string]> = {
   stale: ["off", "a lease by its cable, now on Wi-Fi"],
   kin: ["stranger", "unknown, of our makers"],
   stranger: ["stranger", "unknown"],
-  leased: ["leased", "lent, as it should be"],
+  leased: ["leased", "leased, as it should be"],
   expected: ["set", "as planned"],
   router: ["gateway", "the router"],
   foreign: ["free", "outside our networks"],
@@ -98,7 +99,8 @@ function Findings({ found, again, refresh }: { found: Found; again: () => void; 
     ),
   );
   const done = { onSuccess: refresh };
-  const busy = change.isPending || keep.isPending;
+  const over = useTakeOver(found, refresh);
+  const busy = change.isPending || keep.isPending || over.isPending;
   const write = (row: Finding, changes: { address?: string; mac?: string }) =>
     change.mutate({ device: row.device ?? "", revision: row.revision ?? 0, ...changes }, done);
   /** What may be done about a finding. */
@@ -117,7 +119,7 @@ function Findings({ found, again, refresh }: { found: Found; again: () => void; 
     return found;
   }
   const kinds = Object.keys(KINDS).filter((kind) => found.rows.some((row) => row.kind === kind));
-  const error = change.error ?? keep.error;
+  const error = change.error ?? keep.error ?? over.error;
   return (
     <div className="mt-3 grid gap-3">
       <p className="flex flex-wrap items-center gap-3">
@@ -127,6 +129,7 @@ function Findings({ found, again, refresh }: { found: Found; again: () => void; 
         </button>
       </p>
       {error && <Trouble error={error} />}
+      {over.rows.length > 0 && <TakeOver number={over.rows.length} busy={busy} take={over.take} />}
       <div
         className="max-h-[60vh] overflow-auto border-t-2 border-ink"
         tabIndex={0}
@@ -176,5 +179,62 @@ function Findings({ found, again, refresh }: { found: Found; again: () => void; 
         </p>
       )}
     </div>
+  );
+}
+
+/** Rows of nobody we know become devices with their names, addresses and hardware addresses, all or nothing. */
+function useTakeOver(found: Found, refresh: () => void) {
+  const add = useChange((key, body: Schemas["NoteImport"]) =>
+    ask(client.POST("/api/sites/{key}/kit/import", { params: { path: { key } }, body })),
+  );
+  const rows = found.rows.filter((row) => row.take);
+  const take = (model: string) =>
+    add.mutate(
+      {
+        fields: ["name", "mac", "address", "network", "addressing"],
+        rows: rows.map((row, at) => ({
+          line: at + 1,
+          cells: [
+            row.name ?? "",
+            row.mac,
+            row.leased ? "" : row.address,
+            row.network ?? "",
+            row.leased ? "leased" : "fixed",
+          ],
+        })),
+        defaults: { model, place: "", network: "", addressing: "" },
+        revision: found.revision,
+        digest: "",
+      },
+      { onSuccess: refresh },
+    );
+  return { rows, take, isPending: add.isPending, error: add.error };
+}
+
+function TakeOver({ number, busy, take }: { number: number; busy: boolean; take: (model: string) => void }) {
+  const site = useSiteKey();
+  const kit = useQuery({
+    queryKey: ["site", site, "kit"],
+    queryFn: () => ask(client.GET("/api/sites/{key}/kit", { params: { path: { key: site } } })),
+  });
+  const [model, setModel] = useState("");
+  const chosen = model || kit.data?.models[0]?.key || "";
+  return (
+    <p className="flex flex-wrap items-end gap-3">
+      <label className="grid gap-1 text-small">
+        Model of what is taken over
+        <select className="box" value={chosen} onChange={(event) => setModel(event.target.value)}>
+          {(kit.data?.models ?? []).map((item) => (
+            <option key={item.key} value={item.key}>
+              {item.label}
+            </option>
+          ))}
+        </select>
+      </label>
+      <button type="button" className="btn" disabled={busy || !chosen} onClick={() => take(chosen)}>
+        Take over {number === 1 ? "1 unknown device" : `${number} unknown devices`}
+      </button>
+      <span className="text-small text-ink-2">Names, addresses and hardware addresses stay as they are.</span>
+    </p>
   );
 }
