@@ -107,6 +107,30 @@ class Commands(TestCase):
         warned = document([device(1, place="Moon")])
         self.assertEqual(tutelar("check", "-", given=json.dumps(warned)).returncode, 0)
 
+    def test_nothing_ends_in_a_traceback(self) -> None:
+        site = str(DEMO)
+        for command in ("check", "plan"):
+            with Path("/dev/full").open("w") as full:
+                done = subprocess.run(
+                    [sys.executable, "-m", "tutelar.cli", command, site],
+                    stdout=full,
+                    stderr=subprocess.PIPE,
+                    text=True,
+                    check=False,
+                )
+            self.assertEqual((done.returncode, done.stderr.count("\n")), (2, 1), done.stderr)
+            self.assertIn("No space left on device", done.stderr)
+        with patch("tutelar.cli.planning.check", side_effect=RecursionError("too deep")):
+            done = tutelar("check", site)
+        self.assertEqual(done.returncode, 2)
+        self.assertIn("could not finish: RecursionError: too deep", done.stderr)
+
+    def test_it_says_its_version_and_which_switch_is_missing(self) -> None:
+        self.assertRegex(tutelar("--version").stdout, r"^tutelar \d+\.\d+")
+        done = tutelar("prove", str(DEMO))
+        self.assertEqual(done.returncode, 2)
+        self.assertIn("--authorised", done.stderr)
+
     def test_the_run_has_the_keys_of_the_contract(self) -> None:
         done = tutelar("run", str(DEMO), "--json", "--hands", "2", "--limit", "0.2")
         result = json.loads(done.stdout)
@@ -168,7 +192,7 @@ class Commands(TestCase):
             (("check", self.file(broken, "two.json")), 2, "devices[4].cable_m"),
             (("plan", str(DEMO), "-o", "/nowhere/at/all.json"), 1, "cannot be written"),
             (("run", str(DEMO), "--hands", "0"), 1, "'0'"),
-            (("prove", planned), 1, "only the stand-in"),
+            (("prove", planned), 1, "--authorised"),
             (("prove", planned, "--faults", planned), 1, "--stand-in"),
             (("prove", "--stand-in", planned, "--faults", planned), 8, "unknown"),
             (("nonsense",), 1, "nonsense"),

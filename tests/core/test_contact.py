@@ -50,6 +50,21 @@ class FirstContact(TestCase):
         del bare["models"][0]["factory"]
         self.assertEqual(reach(bare, "d-1").way, "unknown")
 
+    def test_a_port_that_is_not_the_usual_one_and_a_camera_of_another_maker_are_said(self) -> None:
+        raw = demo()
+        for model in raw["models"]:
+            if "services" in model and "web" in model["services"]:
+                model["services"]["web"] = 8080
+        self.assertIn("http://192.168.64.20:8080/", " ".join(reach(raw, "cam-01").steps))
+        self.assertIn("http://that address:8080/", " ".join(reach(raw, "cam-13").steps))
+        maker = next(model for model in raw["models"] if model["key"] == "larkmoor-dome-4")
+        maker["maker"] = "Tarn"
+        hidden = next(item["key"] for item in raw["devices"] if item.get("behind") and item["model"] == maker["key"])
+        self.assertIn("add it there by hand", reach(raw, hidden).steps[1])
+        recorder = next(model for model in raw["models"] if model.get("camera_ports"))
+        recorder["camera_ports"]["finds_makers"] = ["Tarn"]
+        self.assertIn("finds it by itself", reach(raw, hidden).steps[1])
+
     def test_a_fall_back_address_is_the_way_where_nothing_leases(self) -> None:
         raw = demo()
         raw["policy"]["bench"] = {"leases": False}

@@ -8,7 +8,8 @@ import sys
 from collections.abc import Sequence
 from importlib import import_module
 
-from tutelar.cli.outcome import DONE, UNREADABLE, Unreadable
+from tutelar import VERSION
+from tutelar.cli.outcome import DONE, INTERRUPTED, UNREADABLE, Unreadable
 from tutelar.cli.parser import parser
 
 
@@ -23,7 +24,25 @@ def main(arguments: Sequence[str] | None = None) -> int:
         for line in error.lines:
             print(line, file=sys.stderr)
         return UNREADABLE
-    except BrokenPipeError:
-        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())  # whoever read our output has left
+    except BrokenPipeError:  # whoever read our output has left
+        _let_go_of_output()
         return DONE
+    except KeyboardInterrupt:
+        return INTERRUPTED
+    except OSError as error:
+        _let_go_of_output()
+        where = f"{error.filename}: " if error.filename else ""
+        print(f"{where}it cannot be read or written: {error.strerror or error}.", file=sys.stderr)
+        return UNREADABLE
+    except Exception as error:  # a fault of ours: said in a line, with what helps to find it
+        said = f"{type(error).__name__}: {error}" if str(error) else type(error).__name__
+        print(f"tutelar {VERSION} could not finish: {said}. Nothing was written. Please report it.", file=sys.stderr)
+        if os.environ.get("TUTELAR_TRACE"):
+            raise
+        return UNREADABLE
     return status
+
+
+def _let_go_of_output() -> None:
+    """Send what is still to be printed nowhere, so that the end of the process says nothing about it."""
+    os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())

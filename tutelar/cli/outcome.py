@@ -1,6 +1,6 @@
 """How a command ends: its exit statuses, and input that cannot be read."""
 
-DONE, PROBLEMS, UNREADABLE = 0, 1, 2
+DONE, PROBLEMS, UNREADABLE, INTERRUPTED = 0, 1, 2, 130
 
 
 class Unreadable(Exception):

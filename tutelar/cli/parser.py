@@ -5,6 +5,7 @@ import os
 import sys
 from typing import NoReturn
 
+from tutelar import VERSION
 from tutelar.cli.outcome import UNREADABLE
 
 
@@ -32,6 +33,7 @@ class _Commands:
 def parser() -> argparse.ArgumentParser:
     """Return the parser of the whole command line; `command` of what it parses names who carries it out."""
     found = _Parser(prog="tutelar", description="Plans, guides, records and measures a security installation.")
+    found.add_argument("--version", action="version", version=f"tutelar {VERSION}")
     commands = _Commands(found)
     _add_planning(commands)
     _add_running(commands)

@@ -14,7 +14,7 @@ from tutelar.core.planning import plan
 from tutelar.core.proof import Observation, all_expectations, as_row, check_title
 from tutelar.core.sightings import findings
 from tutelar.core.site import Reading, Site, UnreadableSite
-from tutelar.core.wording import count
+from tutelar.core.wording import count, listed
 from tutelar.field.guard import Forbidden, Guard
 from tutelar.field.interface import DISCOVERY_PORT, Found
 from tutelar.field.look import Target
@@ -172,6 +172,13 @@ def search(options: argparse.Namespace) -> int:
 
 def _live(site: Site, options: argparse.Namespace) -> Guard:
     networks = [network.cidr for network in site.networks]
+    if not options.authorised:
+        raise Unreadable(
+            [
+                "Real devices are measured only with --authorised, by whom it is allowed on these networks: "
+                f"{listed([str(item) for item in networks], 6)}. With --stand-in the pretend site is measured."
+            ]
+        )
     return Guard.for_live_work(networks, switched_on=options.authorised, authorised=options.authorised)
 
 

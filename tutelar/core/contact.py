@@ -68,8 +68,9 @@ def contact(site: Site, device: Device, laptop: Laptop = "linux", addresses: Pla
     off = keep_off(site, device, frozenset())
     commands: tuple[tuple[str, ...], tuple[str, ...]] = adapter_commands(adapter, laptop) if adapter else ((), ())
     way: Way = "link-local" if factory.mode == "link-local" else "factory-address"
-    steps = _factory_steps(site, device, address, adapter, off)
-    return Contact(way, adapter, web_address(model.services if model else {}, address), *commands, off, steps)
+    url = web_address(model.services, address)
+    steps = _factory_steps(site, device, address, url, adapter, off)
+    return Contact(way, adapter, url, *commands, off, steps)
 
 
 def _plain(way: Way, url: str | None, steps: tuple[str, ...]) -> Contact:
@@ -105,11 +106,29 @@ def adapter_commands(adapter: AdapterConfig, laptop: Laptop) -> tuple[tuple[str,
 def _behind_steps(site: Site, device: Device, planned: Assignment | None) -> tuple[str, ...]:
     recorder = site.label_of(device.behind or "")
     at = f" It gives it {planned.address}." if planned else ""
+    if _found_by_itself(site, device):
+        found = f"{recorder} finds it by itself.{at}"
+    else:
+        found = (
+            f"It is of another maker than {recorder}: add it there by hand, with its login and its protocol, "
+            f"and look at its picture.{at}"
+        )
     return (
         f"Plug {device.label} into a camera port of {recorder}, never into a switch of the site.",
-        f"{recorder} finds it by itself.{at}",
+        found,
         f"It is reached only through {recorder}: open that one.",
     )
+
+
+def _found_by_itself(site: Site, device: Device) -> bool:
+    """Whether a recorder takes the camera on its own ports in by itself: of its own maker, or as its profile says."""
+    camera = site.model_of(device)
+    holder = site.device_by_key.get(device.behind or "")
+    recorder = site.model_of(holder) if holder else None
+    if camera is None or recorder is None or not camera.maker or not recorder.maker:
+        return True  # nobody says that it does not
+    others = recorder.camera_ports.finds_makers if recorder.camera_ports else None
+    return camera.maker in (recorder.maker, *(others or ()))
 
 
 def _unknown_steps(device: Device) -> tuple[str, ...]:
@@ -128,7 +147,9 @@ def _lease_steps(site: Site, device: Device, model: Model) -> tuple[str, ...]:
     elif network is not None and not network.pools:
         steps.append(f"No lease pool of {network.label} is known: ask whether that network leases addresses at all.")
     mac = device.network_mac or "its hardware address (read it off the label)"
-    steps.append(f"Find {mac} in the router's list of leases, and open the address beside it.")
+    page = web_address(model.services, "ADDRESS")
+    at = f" ({page.replace('ADDRESS', 'that address')})" if page and ":" in page.partition("ADDRESS")[2] else ""
+    steps.append(f"Find {mac} in the router's list of leases, and open the address beside it{at}.")
     if model.factory and model.factory.address:
         steps.append(f"Where nothing leases an address it falls back to {model.factory.address}.")
     steps.append("If it is nowhere: another VLAN, a filtered port or isolated Wi-Fi; after that a factory reset, once.")
@@ -136,7 +157,7 @@ def _lease_steps(site: Site, device: Device, model: Model) -> tuple[str, ...]:
 
 
 def _factory_steps(
-    site: Site, device: Device, address: str, adapter: AdapterConfig | None, off: tuple[str, ...]
+    site: Site, device: Device, address: str, url: str | None, adapter: AdapterConfig | None, off: tuple[str, ...]
 ) -> tuple[str, ...]:
     steps = []
     if off:
@@ -147,7 +168,7 @@ def _factory_steps(
         steps.append(f"Set this laptop to {adapter.address}, mask {netmask(adapter.prefix)}.")
     else:
         steps.append(f"{address} lies in a network of the site: the laptop can stay as it is.")
-    steps.append(f"Open {address}; a warning about a certificate it signed itself is usual now.")
+    steps.append(f"Open {url or address}; a warning about a certificate it signed itself is usual now.")
     steps.append(
         "If nothing answers: wait for the boot to end, look at the lamp of the port, then a factory reset, once."
     )

@@ -21,15 +21,26 @@ def reserved_watts(model: Model | None) -> float:
     return PORT_WATTS[model.power.poe_class]
 
 
+def feeder_of(site: Site, device: Device) -> str | None:
+    """Return the key of what feeds a device over its network cable: what is written down, else the recorder whose own
+    powered ports it hangs on; None where nothing does or nobody says."""
+    if device.powered_by is not None:
+        return device.powered_by.device
+    recorder = site.device_by_key.get(device.behind or "")
+    model = site.model_of(recorder) if recorder else None
+    powered = model is not None and model.camera_ports is not None and model.camera_ports.poe_budget_w is not None
+    return device.behind if powered and reserved_watts(site.model_of(device)) else None
+
+
 def supply_problems(site: Site) -> Iterator[Problem]:
     """Yield switches and recorders whose powered ports are asked for more than they give, and doubly used ports."""
     fed: dict[str, list[Device]] = defaultdict(list)
     ports: dict[tuple[str, int], list[Device]] = defaultdict(list)
     for device in site.devices:
-        if device.powered_by is not None:
-            fed[device.powered_by.device].append(device)
-            if device.powered_by.port is not None:
-                ports[device.powered_by.device, device.powered_by.port].append(device)
+        if (feeder := feeder_of(site, device)) is not None:
+            fed[feeder].append(device)
+        if device.powered_by is not None and device.powered_by.port is not None:
+            ports[device.powered_by.device, device.powered_by.port].append(device)
     for key, said in _over_budget(site, fed).items():
         yield problem("switch.over-budget", (key,), f"{said}.", "Feed some of them from another switch or injector.")
     for (key, port), devices in ports.items():
@@ -46,8 +57,8 @@ def over_budget(site: Site) -> dict[str, str]:
     """Return what is said of each device that must feed more than it can, without a full stop, by its key."""
     fed: dict[str, list[Device]] = defaultdict(list)
     for device in site.devices:
-        if device.powered_by is not None:
-            fed[device.powered_by.device].append(device)
+        if (feeder := feeder_of(site, device)) is not None:
+            fed[feeder].append(device)
     return _over_budget(site, fed)
 
 

@@ -44,7 +44,7 @@ def main() -> int:
 
     listener = _listener(options.port, EVERYWHERE if options.lan else HOST)
     if listener is None:
-        print(f"Port {options.port} on {HOST} is taken; stop what listens there or choose another: PORT=8010 make demo")
+        print(f"Port {options.port} on {HOST} is taken; stop what listens there, or choose another with --port.")
         return 2
     held = _hold(settings.DATA_DIR)
     if held is None:

@@ -95,7 +95,8 @@ def read_faults(text: str | bytes, site: Site) -> tuple[Fault, ...]:
 
 
 def _impossible(fault: Fault, site: Site) -> str | None:
-    if (fault.device is None) == (fault.network is None):
+    both = fault.kind == "wrong-vlan" and fault.device is not None  # the network that it is plugged into by mistake
+    if (fault.device is None) == (fault.network is None) and not both:
         return f"The fault '{fault.kind}' needs either a device or a network."
     if fault.device is not None and fault.device not in site.device_by_key:
         return f"The site has no device '{fault.device}'."

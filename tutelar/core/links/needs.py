@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from tutelar.core.links.base import IT, Gap, Need, ResolvedLink, login_slot
 from tutelar.core.site.types import Device, Link, Site
+from tutelar.core.supply import feeder_of
 from tutelar.core.wording import article, count, family_plural, listed, one_of_family
 
 if TYPE_CHECKING:
@@ -261,10 +262,11 @@ def _supply(case: ResolvedLink) -> Gap | None:
     if not over:
         return None
     for device in (case.start, case.end):
-        if device is not None and device.powered_by is not None and device.powered_by.device in over:
+        feeder = feeder_of(case.site, device) if device is not None else None
+        if feeder in over:
             return Gap(
                 "supply",
-                over[device.powered_by.device],
+                over[feeder],
                 "kit",
                 nearest="Feed some devices from another switch or injector",
             )
@@ -273,9 +275,9 @@ def _supply(case: ResolvedLink) -> Gap | None:
 
 def _supply_met(case: ResolvedLink) -> str:
     said = [
-        f"{device.label} is fed by {case.site.label_of(device.powered_by.device)}"
+        f"{device.label} is fed by {case.site.label_of(feeder)}"
         for device in (case.start, case.end)
-        if device is not None and device.powered_by is not None
+        if device is not None and (feeder := feeder_of(case.site, device)) is not None
     ]
     return ", ".join(said) or "Fed by a supply of its own"
 

@@ -13,6 +13,7 @@ from tutelar.core.links.ends import missing_end
 from tutelar.core.links.index import LinkIndex
 from tutelar.core.links.zones import zone_address
 from tutelar.core.site.types import Link, Reading
+from tutelar.core.supply import feeder_of
 
 State = Literal["ready", "waiting", "impossible", "tied", "proven", "doubtful", "broken"]
 Last = Mapping[tuple[str, str], Reading]
@@ -154,7 +155,7 @@ def gaps(case: ResolvedLink) -> tuple[Gap, ...]:
         return (never,)
     kind, start, link, known = case.kind, case.start, case.link, case.known
     sound, placed = known.sound, known.placed
-    feeder = start.powered_by.device if start.powered_by is not None else None
+    feeder = feeder_of(case.site, start)
     alike = (kind.key, start.model, start.network, start.behind, feeder, link.to)
     if start.services is None and alike in sound:
         both = start.key in placed and (case.end is None or link.to in placed)

@@ -25,6 +25,7 @@ CHOICES = {
     "patrol": "Start-up patrol",
     "unused-channels": "Channels without a camera",
     "microphone": "Microphone",
+    "recorded-sound": "Sound in recordings",
     "speaker": "Speaker and ring volume",
     "ring-time": "Ring time",
     "effects": "Sound effects",
@@ -76,7 +77,7 @@ def picture_lines(site: Site, device: Device) -> Iterator[Line]:
 def sound_lines(site: Site, device: Device) -> Iterator[Line]:
     """Yield the sound's settings of a device; the microphone follows what the survey says of recording sound."""
     family = site.family_of(device)
-    if family in ("camera", "doorbell"):
+    if family == "camera":
         value, why = {
             "allowed": ("On, gain in the middle", "Sound may be recorded here; listen to one recording."),
             "forbidden": ("Off", "Sound may not be recorded here."),
@@ -85,6 +86,10 @@ def sound_lines(site: Site, device: Device) -> Iterator[Line]:
         yield Line("microphone", CHOICES["microphone"], value, why)
     elif family in _SOUNDING:
         yield Line("microphone", CHOICES["microphone"], "Gain in the middle", "For talking; try it from a step away.")
+        if family in _PICTURES:
+            value = "On" if site.survey.audio == "allowed" else "Off"
+            why = "What is said at the door is recorded only where that is allowed."
+            yield Line("recorded-sound", CHOICES["recorded-sound"], value, why)
     if family in _RINGING:
         yield Line("speaker", CHOICES["speaker"], "Middle, then by ear", "Heard where people are, with the doors shut.")
         yield _ring_line(site, family)

@@ -102,11 +102,13 @@ class Capacity(Part):
 
 
 class CameraPorts(Part):
-    """A recorder's own ports for cameras, with their own range."""
+    """A recorder's own ports for cameras, with their own range; `finds_makers` are those other than its own whose
+    cameras it takes in by itself."""
 
     count: Count
     poe_budget_w: Amount | None = None
     cidr: Cidr
+    finds_makers: tuple[Text, ...] | None = None
 
 
 class NameRule(Part):

@@ -19,6 +19,8 @@ from tutelar.core.site.values import packet_sum
 from tutelar.core.supply import reserved_watts
 from tutelar.core.wording import count, listed
 
+UPSTREAM_SHARE = 0.8  # of the line, so that other traffic passes too
+
 _BLANK_OF_CODE = {
     "network.pool-outside": "pools",
     "pool.overlaps-reserved": "pools",
@@ -186,13 +188,13 @@ def _internet(site: Site) -> Iterator[tuple[str, Follow]]:
             default=0,
         )
         if sub:
-            pictures = int(internet.upstream_mbps * 1000 * 0.7 // sub)
+            pictures = int(internet.upstream_mbps * 1000 * UPSTREAM_SHARE // sub)
             yield (
                 "internet",
                 Follow(
                     "good" if pictures >= 4 else "warning",
-                    f"Upstream carries about {count(pictures, 'small picture')} at once ({sub:g} kbit/s each, 3 "
-                    "in 10 left free).",
+                    f"Upstream carries about {count(pictures, 'small picture')} at once ({sub:g} kbit/s each, a "
+                    "fifth left free).",
                 ),
             )
 
@@ -275,7 +277,13 @@ def _people(site: Site) -> Iterator[tuple[str, Follow]]:
             yield "remote", Follow("note", "Proven only by a picture on a phone on mobile data.")
     yield from (("retention", item) for item in _retention(site))
     if survey.audio == "forbidden":
-        yield "audio", Follow("note", "Microphones are switched off on every device, and the record says so.")
+        yield (
+            "audio",
+            Follow(
+                "note",
+                "Sound is not recorded: the microphones of cameras are off. Door stations keep theirs for talking.",
+            ),
+        )
     for door in survey.escape_doors or ():
         yield "escape", Follow("note", f"{door} is not proven without the egress test, recorded by a named person.")
     if survey.alarms_watched_by:
