@@ -97,7 +97,7 @@ class Commands(TestCase):
         found = {row["device"]: (row["kind"], row["address"]) for row in json.loads(done.stdout)["found"]}
         self.assertEqual(found, {"d-1": ("expected", "10.253.30.50"), "d-2": ("elsewhere", "10.253.30.77")})
         refused = tutelar("search", self.file(raw))
-        self.assertEqual((refused.returncode, "not switched on" in refused.stderr), (2, True))
+        self.assertEqual((refused.returncode, "--authorised" in refused.stderr), (2, True))
 
     def test_check_reads_standard_input_and_ends_with_the_worst_level(self) -> None:
         faulty = document([device(1, address="10.20.30.120")])
