@@ -24,7 +24,7 @@ def main() -> None:
         visit.go("/models")
         shot("models")
         visit.go("/sites/brackwater/survey?ask=networks.security.pools")
-        page.get_by_label("Lease pools").fill("10.62.8.20–10.62.8.240")
+        page.get_by_label("DHCP pools").fill("10.62.8.20–10.62.8.240")
         expect(page.get_by_text("24 free outside the pool")).to_be_visible()
         shot("survey")
         page.get_by_role("button", name="Leave as it was").click()

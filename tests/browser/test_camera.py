@@ -44,5 +44,5 @@ class Camera(Browsing):
             dialog = page.get_by_role("dialog")
             expect(dialog).to_contain_text("Lamp post")
             dialog.get_by_role("button", name="Use the camera").click()
-            expect(dialog).to_contain_text("Every label is read")
+            expect(dialog).to_contain_text("All labels are scanned")
             expect(dialog).to_contain_text("02:1a:4b:00:77:aa")

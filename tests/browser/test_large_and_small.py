@@ -23,7 +23,7 @@ class Large(Browsing):
         atlas = page.get_by_role("region", name="Parts of Hall 1, 256 addresses each")
         expect(atlas.get_by_role("button")).to_have_count(256)
         expect(atlas.get_by_role("button", name="10.20.200.0 to 10.20.200.255")).to_have_accessible_name(
-            "10.20.200.0 to 10.20.200.255: 256 in the lease pool"
+            "10.20.200.0 to 10.20.200.255: 256 in the DHCP pool"
         )
         atlas.get_by_role("button", name="10.20.0.0 to").focus()
         for key in ("ArrowDown", "ArrowDown", "ArrowRight", "ArrowLeft", "ArrowUp"):
@@ -61,7 +61,7 @@ class Keyboard(Browsing):
         key = self.ready("by-keys")
         visit = Visit.start(self.browser, self.server)
         page = visit.go(f"/sites/{key}/survey")
-        page.get_by_role("button", name="How long must recordings be kept?").focus()
+        page.get_by_role("button", name="How many days must recordings be kept?").focus()
         page.keyboard.press("Enter")
         expect(page.get_by_label("Days")).to_be_focused()
         page.keyboard.type("lots")
@@ -69,7 +69,7 @@ class Keyboard(Browsing):
         page.keyboard.press("Escape")
         expect(page.get_by_label("Days")).to_have_count(0)
         expect(page.get_by_text("not saved yet")).to_be_visible()
-        page.get_by_role("button", name="How long must recordings be kept?").focus()
+        page.get_by_role("button", name="How many days must recordings be kept?").focus()
         page.keyboard.press("Enter")
         expect(page.get_by_label("Days")).to_have_value("lots")
         expect(page.get_by_label("Days")).to_be_focused()

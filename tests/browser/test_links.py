@@ -67,7 +67,7 @@ class Loom(Browsing):
         proofs = dialog.get_by_role("region", name="What proves it")
         proofs.get_by_role("button", name="Test call: seen").click()
         expect(proofs.get_by_role("listitem", name="Test call")).to_contain_text("seen so, demo")
-        proofs.get_by_role("button", name="Unlocks: not so").click()
+        proofs.get_by_role("button", name="Unlocks: failed").click()
         proofs.get_by_label("What was seen instead").fill("the lock hums")
         page.keyboard.press("Enter")
         expect(proofs.get_by_role("listitem", name="Unlocks")).to_contain_text("the lock hums, demo")

@@ -57,7 +57,7 @@ class Live(Browsing):
         expect(footer).to_contain_text("Your turn")
 
         # what does not go is set aside with its reason, and taken up again; a rest stops nothing
-        page.get_by_role("button", name="It refuses").click()
+        page.get_by_role("button", name="Problem").click()
         dialog = page.get_by_role("dialog")
         dialog.get_by_role("button", name="It does not answer").click()
         self.assertEqual(visit.violations(), [])

@@ -94,7 +94,7 @@ class Manners(Browsing):
     def test_a_lost_server_is_said_and_what_was_typed_stays(self) -> None:
         visit = Visit.start(self.browser, self.server)
         page = visit.go("/sites/brackwater/survey?ask=retention")
-        form = page.get_by_role("form", name="How long must recordings be kept?")
+        form = page.get_by_role("form", name="How many days must recordings be kept?")
         form.get_by_label("Days").fill("30")
         self.expected = ("ERR_FAILED",)
         page.route("**/api/**", lambda route: route.abort())

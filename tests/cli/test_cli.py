@@ -212,7 +212,7 @@ class Commands(TestCase):
     def test_people_are_told_in_sentences(self) -> None:
         faulty = json.dumps(document([device(1, address="10.20.30.120"), device(2)]))
         said = tutelar("check", "-", given=faulty).stdout
-        self.assertIn("error    Device 1 has the fixed address 10.20.30.120, inside the lease pool", said)
+        self.assertIn("error    Device 1 has the fixed address 10.20.30.120, inside the DHCP pool", said)
         self.assertIn("→ Move Device 1 to 10.20.30.", said)
         self.assertTrue(said.endswith("1 problem.\n"))
         self.assertEqual(tutelar("check", str(DEMO)).stdout, "Nothing is wrong.\n")
@@ -247,7 +247,7 @@ class Commands(TestCase):
     def test_contact_says_it_in_steps(self) -> None:
         done = tutelar("contact", str(DEMO), "cam-12", "--laptop", "windows")
         self.assertEqual(done.returncode, 0)
-        self.assertIn("1. Plug Pier mast in and let it boot; it wakes at 10.90.0.10.", done.stdout)
+        self.assertIn("1. Plug Pier mast in and let it boot; it starts at 10.90.0.10.", done.stdout)
         self.assertIn('name="Ethernet" static 10.90.1.9 255.255.0.0', done.stdout)
 
     def test_the_stand_in_prints_its_map_first_and_serves_until_stopped(self) -> None:

@@ -93,9 +93,9 @@ class NextThing(TestCase):
 
     def test_what_is_unknown_stays_unknown(self) -> None:
         missing = unanswered(read(document()))
-        self.assertIn("the time source of Halls", missing)
+        self.assertIn("the time server of Halls", missing)
         self.assertIn("the internet connection", missing)
-        self.assertEqual(unanswered(read(demo()))[0], "the time source of Office")
+        self.assertEqual(unanswered(read(demo()))[0], "the time server of Office")
         self.assertEqual(unanswered(read(document() | {"networks": []}))[0], "which network the devices may live on")
 
     def test_labels_and_channels_still_missing(self) -> None:

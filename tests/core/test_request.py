@@ -124,7 +124,7 @@ class Asked(TestCase):
         asked = of(raw)
         self.assertEqual([item.device for item in asked.reservations], ["d-1", "d-2"])
         self.assertIn("1 hardware address follows: Device 2.", asked.open)
-        self.assertIn("Please tell us the time source of Halls.", asked.open)
+        self.assertIn("Please tell us the time server of Halls.", asked.open)
         self.assertEqual(asked.networks[0].pools, ("10.20.30.100-10.20.30.149",))
 
     def test_what_hangs_on_a_recorder_asks_nothing_and_a_full_network_is_said(self) -> None:

@@ -74,7 +74,7 @@ class Bounds(TestCase):
         crowded = self.bound(recorders, technicians=4, bench={"ports": 1})
         self.assertEqual((crowded.seconds, "too few ports" in crowded.why), (4 * (alone - 300) + 300, True))
         twins = self.bound([device(number) for number in range(1, 9)], technicians=3)
-        self.assertEqual((twins.seconds, "8 devices wake at one address" in twins.why), (8 * 285 + 60 + 30, True))
+        self.assertEqual((twins.seconds, "8 devices start at one address" in twins.why), (8 * 285 + 60 + 30, True))
         leaving = self.bound([device(number) for number in range(1, 10)])
         self.assertIn("the laptop must leave it", leaving.why)
         self.assertGreater(leaving.seconds, 9 * 285 + 9 * 30)

@@ -35,7 +35,7 @@ class Sheets(ApiCase):
         )
         for address, words in (
             ("10.20.30.51", "have the same address"),
-            ("10.20.30.120", "inside the lease pool"),
+            ("10.20.30.120", "inside the DHCP pool"),
             ("10.20.30.255", "broadcast"),
             ("10.20.31.5", "outside Halls"),
             ("10.20.30.3", "IT keeps"),

@@ -180,7 +180,7 @@ class AtTheBench(ApiCase):
         self.assertEqual(self.call("PATCH", f"/sites/{self.key}/devices/d-1", change)[0], 200)
         steps = {step["id"]: step for step in self.sheet()["steps"]}
         anew = steps["d-1:configure"]
-        self.assertEqual((anew["state"], anew["title"]), ("open", "Type the settings of Device 1 anew"))
+        self.assertEqual((anew["state"], anew["title"]), ("open", "Type the settings of Device 1 again"))
         self.assertEqual(anew["why"], f"Its address changed from {old} to 10.20.30.99 since it was typed.")
         self.assertEqual(steps["d-1:confirm"]["state"], "open")
         self.assertNotEqual(self.placed(self.key, "d-1")["state"], "set")

@@ -1,4 +1,4 @@
-"""What is kept on the machine: closed to others, whole after a kill, and readable as no login."""
+"""Saved passwords on the machine: closed to others, whole after a kill, and readable as no login."""
 
 import contextlib
 import io

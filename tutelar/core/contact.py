@@ -145,7 +145,7 @@ def _lease_steps(site: Site, device: Device, model: Model) -> tuple[str, ...]:
     if not site.policy.bench.leases:
         steps.insert(0, "Put a router that leases addresses on the bench first: nothing there hands any out.")
     elif network is not None and not network.pools:
-        steps.append(f"No lease pool of {network.label} is known: ask whether that network leases addresses at all.")
+        steps.append(f"No DHCP pool of {network.label} is known: ask whether that network leases addresses at all.")
     mac = device.network_mac or "its hardware address (read it off the label)"
     page = web_address(model.services, "ADDRESS")
     at = f" ({page.replace('ADDRESS', 'that address')})" if page and ":" in page.partition("ADDRESS")[2] else ""
@@ -162,8 +162,8 @@ def _factory_steps(
     steps = []
     if off:
         names = listed([site.label_of(key) for key in off])
-        steps.append(f"Leave {names} unplugged: {'it wakes' if len(off) == 1 else 'they wake'} at {address} too.")
-    steps.append(f"Plug {device.label} in and let it boot; it wakes at {address}.")
+        steps.append(f"Leave {names} unplugged: {'it starts' if len(off) == 1 else 'they start'} at {address} too.")
+    steps.append(f"Plug {device.label} in and let it boot; it starts at {address}.")
     if adapter:
         steps.append(f"Set this laptop to {adapter.address}, mask {netmask(adapter.prefix)}.")
     else:

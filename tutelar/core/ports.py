@@ -121,7 +121,7 @@ def login_loads(site: Site) -> list[LoginLoad]:
 
 
 def outside_kind(address: IPv4Address | None) -> Literal["unknown", "public", "carrier", "private"]:
-    """Return what the router's outside address means: "carrier" = carrier-grade NAT, "private" = a second NAT."""
+    """Return what the router's public address means: "carrier" = carrier-grade NAT, "private" = a second NAT."""
     if address is None:
         return "unknown"
     if address in CARRIER:

@@ -183,14 +183,16 @@ def _survey(job: JobState) -> StageProgress:
 
 def _kit(job: JobState) -> StageProgress:
     if not job.site.devices:
-        words = "Bring in the delivery note, or write down the first device."
+        words = "Import the delivery note, or add the first device."
         return StageProgress("kit", None, Next("kit", words, "", "note"))
     unread = unidentified(job.site)
     if unread:
-        detail = f"{len(unread)} labels are open." if len(unread) > 1 else "Hardware address and serial number."
+        detail = (
+            f"{len(unread)} labels are not scanned yet." if len(unread) > 1 else "Hardware address and serial number."
+        )
         sentence = f"Read the label of {job.site.label_of(unread[0])}."
         return StageProgress("kit", len(unread), Next("kit", sentence, detail, "labels", None, (unread[0],)))
-    return StageProgress("kit", 0, Next("kit", "Every label is read.", "", "go", "addresses"))
+    return StageProgress("kit", 0, Next("kit", "All labels are scanned.", "", "go", "addresses"))
 
 
 def _addresses(job: JobState) -> StageProgress:
@@ -231,9 +233,9 @@ def _settings(job: JobState) -> StageProgress:
         return StageProgress("settings", number, Next("settings", sentence, detail, "device", None, (device,)))
     bare, total = job.bare
     sentence = (
-        f"{bare} of {total} devices have no administrator password kept."
+        f"{bare} of {total} devices have no administrator password saved."
         if bare
-        else "Every administrator password is kept."
+        else "Every administrator password is saved."
     )
     return StageProgress(
         "settings", 0, Next("settings", sentence, "The bench asks for each at first contact.", "go", "bench")

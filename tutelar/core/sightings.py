@@ -152,7 +152,7 @@ class _Judge:
     def _known(self, item: Sighting, device: Device) -> tuple[Kind, Device | None, str, frozenset[str]]:
         wanted = self.planned.get(device.key)
         if device.addressing == "leased" and device.behind is None:
-            return "leased", device, f"{device.label} was lent {item.address}.", frozenset()
+            return "leased", device, f"{device.label} has a DHCP lease of {item.address}.", frozenset()
         if wanted == item.address:
             return "expected", device, f"{device.label} stands at {item.address}, as planned.", frozenset()
         if item.address in self.factory:

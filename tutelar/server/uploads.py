@@ -150,7 +150,7 @@ def _workbook(content: bytes) -> list[list[str]]:
         raise
     except _BROKEN:
         raise WriteRejected(
-            "The file looks like a spreadsheet and cannot be opened; save it anew as XLSX or CSV."
+            "The file looks like a spreadsheet and cannot be opened; save it again as XLSX or CSV."
         ) from None
     return []
 

@@ -48,7 +48,7 @@ class Vault:
         except InvalidToken:
             raise VaultLocked(WRONG_KEY) from None
         if at != place:
-            raise VaultLocked(f"What is stored for {place} was sealed for another place; set it anew.")
+            raise VaultLocked(f"What is stored for {place} was sealed for another place; set it again.")
         return str(secret)
 
     @sensitive_variables()

@@ -44,10 +44,10 @@ export function Catalogue() {
     <main className="relative mx-auto max-w-6xl px-4 py-6">
       <TopHead title="Models">
         <a className="btn text-ink no-underline" href="/api/catalogue/file" download>
-          Take all away (JSON)
+          Export all (JSON)
         </a>
         <button type="button" className="btn" onClick={picker.pick}>
-          Bring models in
+          Import models
         </button>
         {picker.field}
       </TopHead>

@@ -40,7 +40,7 @@ export function Sites() {
                 Models
               </Link>
               <button type="button" className="btn" onClick={pick}>
-                <kbd className="key">I</kbd> Bring in a site file
+                <kbd className="key">I</kbd> Import a site file
               </button>
             </span>
             {field}
@@ -50,7 +50,7 @@ export function Sites() {
               <Trouble error={bring.error} />
               {bring.suggested && (
                 <button type="button" className="btn mt-3" onClick={() => bring.again(bring.suggested ?? "")}>
-                  Bring it in as <span className="font-mono">{bring.suggested}</span>
+                  Import it as <span className="font-mono">{bring.suggested}</span>
                 </button>
               )}
             </div>
@@ -67,7 +67,7 @@ export function Sites() {
         </div>
       </main>
       <NextBar
-        sentence={first ? `${first.name}: ${first.next}` : "Bring in the first site file."}
+        sentence={first ? `${first.name}: ${first.next}` : "Start your first site, or import a site file."}
         go={
           first
             ? {

@@ -158,7 +158,7 @@ class _GroundPlan:
     def _in_pool(self, entries: list[tuple[int, Device]]) -> None:
         if entries:
             pool = within_pools(self.ground, self.taken)
-            why = "Reserved in the router by its hardware address; there is room for it only inside the lease pool."
+            why = "Reserved in the router by its hardware address; there is room for it only inside the DHCP pool."
             self._take(entries, first_of(pool, len(entries)), why)
 
     def _by_channel(self, entries: list[tuple[int, Device]]) -> list[tuple[int, Device]]:
@@ -282,7 +282,7 @@ class _GroundPlan:
                 (self.ground.key,),
                 f"{count(wanted, 'address', 'addresses')} still wanted in {self.ground.label} ({self.ground.cidr}), "
                 f"{wanted - len(missing)} free for them{also}.",
-                "Free an address, or plan again when the devices that wake at the kept ones have their own.",
+                "Free an address, or plan again when the devices that start at the reserved ones have their own.",
             )
         self.notes.append(full)
 
@@ -294,5 +294,5 @@ class _GroundPlan:
 
 
 def within_pools(ground: Subnet, taken: list[Span]) -> list[Span]:
-    """Return what a reserved device may have inside the lease pools."""
+    """Return what a reserved device may have inside the DHCP pools."""
     return without(without(ground.open_to_reserved, ground.open_to_fixed), taken)

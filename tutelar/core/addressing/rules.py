@@ -84,7 +84,7 @@ def _range_problems(network: Network) -> Iterator[Problem]:
                 "Ask for the gateway's address again.",
             )
     for what, code, ranges in (
-        ("lease pool", "network.pool-outside", network.pools),
+        ("DHCP pool", "network.pool-outside", network.pools),
         ("reserved range", "network.reserved-outside", network.reserved),
     ):
         for item in ranges:
@@ -247,7 +247,7 @@ def _broken(ground: Subnet, device: Device, address: int, code: str) -> str:
         return f"{name} has {text}, inside the range {dotted(first)}–{dotted(last)} that IT keeps{because}."
     if code == "address.in-pool":
         first, last = next(item for item in ground.pools if item[0] <= address <= item[1])
-        return f"{name} has the fixed address {text}, inside the lease pool {dotted(first)}–{dotted(last)}."
+        return f"{name} has the fixed address {text}, inside the DHCP pool {dotted(first)}–{dotted(last)}."
     return f"{name} has {text}, which {_WHY[code]} ({ground.label}, {ground.cidr})."
 
 

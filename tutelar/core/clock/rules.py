@@ -89,7 +89,7 @@ def clock_rule(name: str, first: int, years: int) -> ClockRule:
     until = None if last == first + years - 1 else last
     note = _said(start, end, bias)
     if until is not None:
-        note += f" After {until} it gives wrong days: set it anew by then."
+        note += f" After {until} it gives wrong days: set it again by then."
     return ClockRule(name, base, start, end, bias, until, posix_rule(name), note)
 
 

@@ -213,7 +213,9 @@ def _added(reader: _Reader, line: int, cells: dict[str, str], values: dict[str, 
         parts.append({"key": key, "model": model.key, **values})
     keys = parts[0]["key"] if many == 1 else f"{parts[0]['key']} to {parts[-1]['key']}"
     where = f" at {values['place']}" if values.get("place") else ""
-    missing = "" if values.get("mac") else "; its label is still to be read" if many == 1 else "; labels to be read"
+    missing = (
+        "" if values.get("mac") else "; its label is still to be scanned" if many == 1 else "; labels to be scanned"
+    )
     return Row(line, "add", f"{model.label} as {keys}{where}{missing}.", tuple(parts))
 
 

@@ -213,7 +213,7 @@ def _login(case: ResolvedLink) -> Gap | None:
     slot = login_slot(case.site, held)
     if (held.key, slot) not in known.secrets:
         which = "administrator password" if slot == "administrator" else "login"
-        return Gap("login", f"{_whose(case, held)} {which} is not kept yet", "settings")
+        return Gap("login", f"{_whose(case, held)} {which} is not saved yet", "settings")
     return None
 
 

@@ -156,7 +156,7 @@ def _moved_network(network: Network, to: IPv4Network, gateway: IPv4Address | Non
             "cidr": to,
             "gateway": new_gateway,
             "dns": dns,
-            "pools": ranges(network.pools, "lease pool"),
+            "pools": ranges(network.pools, "DHCP pool"),
             "reserved": ranges(network.reserved, "reserved range"),
             "time_source": _moved_text(network.time_source, lambda address: shift(address, "time source")),
         }

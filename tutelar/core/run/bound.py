@@ -129,7 +129,7 @@ def _ports(task: Task, heads: list[float], tails: list[float]) -> Bound:
 def _twins(task: Task, group: int, heads: list[float], tails: list[float]) -> Bound:
     members = [device for device in range(task.count) if task.twin[device] == group]
     jobs = [(heads[4 * at], task.spans[at], tails[4 * at + 2]) for at in members]
-    return Bound(_packed(jobs, 1), f"{len(members)} devices wake at one address and must come one after the other")
+    return Bound(_packed(jobs, 1), f"{len(members)} devices start at one address and must come one after the other")
 
 
 def _away(task: Task) -> tuple[int, dict[int, int]]:
@@ -190,7 +190,7 @@ def _absences(task: Task, group: int) -> Bound:
         for entries in range(least, max(least, len(waits)) + 1)
     )
     busy = sum(task.spans[at] for at in members)
-    return Bound(busy + elsewhere + lost, f"{len(members)} devices wake at one address, and the laptop must leave it")
+    return Bound(busy + elsewhere + lost, f"{len(members)} devices start at one address, and the laptop must leave it")
 
 
 def _whole(task: Task, members: list[int]) -> bool:

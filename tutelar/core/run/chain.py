@@ -13,14 +13,14 @@ ALONE = ("boot", "update", "restart", "format")  # what a device does by itself 
 KINDS = tuple(kind for pair in zip(STAGES, ALONE, strict=True) for kind in pair)
 TITLES = {
     "connect": "Plug in {name}",
-    "boot": "{name} boots",
-    "activate": "Wake {name} for the first time",
-    "update": "{name} updates its firmware",
+    "boot": "{name} is booting",
+    "activate": "First login: {name}",
+    "update": "{name} is updating its firmware",
     "configure": "Give {name} its address and settings",
-    "configure-anew": "Type the settings of {name} anew",
-    "restart": "{name} restarts",
+    "configure-anew": "Type the settings of {name} again",
+    "restart": "{name} is restarting",
     "confirm": "Look at {name} at its new address",
-    "format": "{name} formats its disk",
+    "format": "{name} is formatting its disk",
 }
 TIMED = {
     "boot": "boot_s",

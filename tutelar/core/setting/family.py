@@ -29,7 +29,7 @@ CHOICES = {
     "speaker": "Speaker and ring volume",
     "ring-time": "Ring time",
     "effects": "Sound effects",
-    "interval": "Asks for the time every",
+    "interval": "Time update interval",
 }
 
 

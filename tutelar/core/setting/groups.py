@@ -85,7 +85,7 @@ class DeviceSettings:
     def _network(self, device: Device) -> Iterator[Line]:
         item = self.assignments.get(device.key)
         if device.addressing == "leased":
-            yield Line("addressing", "Addressing", "Automatic (DHCP)", "It takes what it is lent.", "answers")
+            yield Line("addressing", "Addressing", "Automatic (DHCP)", "It takes a DHCP lease.", "answers")
         if item is None:
             return
         if device.addressing == "reserved":

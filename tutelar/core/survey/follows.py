@@ -88,7 +88,7 @@ def _of_network(site: Site, standing: SubnetMembers, planned: Plan) -> Iterator[
             f"{path}.pools",
             Follow(
                 "warning",
-                "Until this is known a fixed address may lie in the pool, and be lent to a phone.",
+                "Until this is known a fixed address may lie in the DHCP pool and be leased to a phone.",
                 "Ask before any address is set.",
             ),
         )
@@ -101,7 +101,7 @@ def _of_network(site: Site, standing: SubnetMembers, planned: Plan) -> Iterator[
             f"{path}.range",
             Follow(
                 "note",
-                "Devices work here already: bring in the router's leases before the plan is set.",
+                "Devices work here already: import the router's lease table before the plan is set.",
                 "The address stage takes lease and neighbour tables.",
             ),
         )

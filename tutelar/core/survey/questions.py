@@ -90,9 +90,9 @@ def _asked(site: Site) -> Iterator[_Asked]:
 
 
 _SITE: tuple[_Asked, ...] = (
-    ("names", "site", "Site", "What do people call this site, and where does one walk?", "", (
+    ("names", "site", "Site", "What is this site called, and which places does it have?", "", (
         Blank("site.name", "Name", "text", "it is called", asks="the name of the site"),
-        Blank("site.places", "Places in walking order, a line each", "lines", "one walks",
+        Blank("site.places", "Places in walking order, a line each", "lines", "places:",
               asks="the places in walking order", example="Ticket hall"),
     )),
     ("installer", "site", "Installer", "Who installs, and under which telephone number?", "", (
@@ -110,35 +110,35 @@ _SITE: tuple[_Asked, ...] = (
 
 def _of_network(key: str, label: str) -> Iterator[_Asked]:
     path = f"networks.{key}"
-    yield (f"{path}.range", key, label, "Which network may our devices live on?", "", (
+    yield (f"{path}.range", key, label, "Which network do our devices go on?", "", (
         Blank(f"{path}.cidr", "Range", "network", "it is", asks=f"the range of {label}", example="10.62.8.0/24"),
         Blank(f"{path}.name", "What people call it", "text", "we call it"),
         Blank(f"{path}.vlan", "VLAN", "number", "VLAN"),
-        Blank(f"{path}.gateway", "Gateway", "address", "the router is", asks=f"the gateway of {label}",
+        Blank(f"{path}.gateway", "Gateway", "address", "gateway", asks=f"the gateway of {label}",
               can_be_none=True, example="10.62.8.1"),
-        Blank(f"{path}.dns", "DNS servers", "addresses", "names are asked of", asks=f"the DNS servers of {label}",
+        Blank(f"{path}.dns", "DNS servers", "addresses", "DNS server", asks=f"the DNS servers of {label}",
               can_be_none=True, example="10.62.8.1"),
     ))  # fmt: skip
-    yield (f"{path}.pools", key, "Lending", f"Which addresses of {label} does the router lend out by itself?", "", (
-        Blank(f"{path}.pools", "Lease pools, first–last, a line each", "ranges", "it lends",
-              asks=f"the lease pool of {label}", can_be_none=True, example="10.62.8.150–10.62.8.199"),
+    yield (f"{path}.pools", key, "DHCP", f"Which addresses of {label} are the DHCP pool?", "", (
+        Blank(f"{path}.pools", "DHCP pools, first–last, a line each", "ranges", "DHCP pool",
+              asks=f"the DHCP pool of {label}", can_be_none=True, example="10.62.8.150–10.62.8.199"),
     ))  # fmt: skip
-    yield (f"{path}.reserved", key, "Kept", f"Which addresses of {label} are yours and must stay yours?", "", (
+    yield (f"{path}.reserved", key, "Kept", f"Which addresses of {label} does IT keep for its own devices?", "", (
         Blank(f"{path}.reserved", "Kept by IT, first–last and why, a line each", "kept", "IT keeps",
               asks=f"the addresses that IT keeps in {label}", can_be_none=True, example="10.62.8.2–10.62.8.9 switches"),
     ))  # fmt: skip
-    yield (f"{path}.time", key, "Clock", f"Which clock may our devices in {label} follow?", "", (
-        Blank(f"{path}.time_source", "Time source", "source", "they may follow", asks=f"the time source of {label}",
+    yield (f"{path}.time", key, "Clock", f"Which time server do our devices in {label} use?", "", (
+        Blank(f"{path}.time_source", "Time server", "source", "time server", asks=f"the time server of {label}",
               can_be_none=True, example="10.62.8.1"),
     ))  # fmt: skip
 
 
 _OUTSIDE: tuple[_Asked, ...] = (
-    ("internet", "internet", "Outside", "How does this site reach the internet?", "", (
-        Blank("internet.connection", "Connection", "choice", "by", asks="the internet connection",
-              options=(("line", "a line"), ("mobile", "mobile radio"), ("none", "nothing: no internet"))),
-        Blank("internet.outside_address", "Router's outside address", "address", "outside it is",
-              asks="the router's outside address", example="100.72.4.9"),
+    ("internet", "internet", "Outside", "How is this site connected to the internet?", "", (
+        Blank("internet.connection", "Connection", "choice", "through", asks="the internet connection",
+              options=(("line", "a line"), ("mobile", "a mobile connection"), ("none", "nothing: no internet"))),
+        Blank("internet.outside_address", "Router's public address", "address", "public address",
+              asks="the router's public address", example="100.72.4.9"),
         Blank("internet.upstream_mbps", "Upstream, Mbit/s", "number", "upstream", "Mbit/s",
               asks="the upstream speed"),
         Blank("internet.mtu", "Largest packet (MTU), bytes", "whole", "packets of up to", "bytes", example="1492"),
@@ -147,7 +147,7 @@ _OUTSIDE: tuple[_Asked, ...] = (
         Blank("internet.router_ports", "Ports the router uses itself", "ports", "its own ports are"),
         Blank("internet.blocked_ports", "Ports that are blocked", "ports", "blocked are"),
     )),
-    ("clock", "site", "Clock", "Which clock and which power line does the site live by?", "", (
+    ("clock", "site", "Clock", "Which time zone, date format and mains frequency does the site use?", "", (
         Blank("site.time_zone", "Time zone", "text", "time zone", asks="the time zone", example="Europe/Dublin"),
         Blank("site.date_order", "Date order", "choice", "dates as", asks="the date order",
               options=(("DMY", "day month year"), ("MDY", "month day year"), ("YMD", "year month day"))),
@@ -169,19 +169,19 @@ _OUTSIDE: tuple[_Asked, ...] = (
         Blank("survey.earthing", "Earthing point", "text", "earth:", asks="the earthing point"),
         Blank("survey.cabinets", "Cabinets", "text", "cabinets:", asks="the cabinets"),
     )),
-    ("addressing", "addressing", "Method", "Who gives our devices their addresses?", "", (
-        Blank("policy.addressing", "Addresses are", "choice", "they are", asks="who gives the addresses",
+    ("addressing", "addressing", "Method", "How do our devices get their addresses?", "", (
+        Blank("policy.addressing", "Addresses are", "choice", "they are", asks="how the devices get their addresses",
               options=(("fixed", "set by hand on each device"), ("reserved", "reserved in the router"),
-                       ("leased", "leased as they come"))),
+                       ("leased", "leased by DHCP"))),
     )),
 )  # fmt: skip
 
 _PEOPLE: tuple[_Asked, ...] = (
-    ("remote", "remote", "From afar", "Who wants to look in from outside?", "", (
-        Blank("survey.remote_viewing", "Who, separated by commas", "people", "from outside:",
-              asks="who looks in from outside", can_be_none=True),
+    ("remote", "remote", "Remote viewing", "Who needs remote viewing?", "", (
+        Blank("survey.remote_viewing", "Who, separated by commas", "people", "remote viewing for",
+              asks="who needs remote viewing", can_be_none=True),
     )),
-    ("retention", "retention", "Keeping", "How long must recordings be kept?", "", (
+    ("retention", "retention", "Retention", "How many days must recordings be kept?", "", (
         Blank("survey.retention_days", "Days", "number", "for", "days", asks="the retention wanted"),
     )),
     ("audio", "audio", "Sound", "May sound be recorded?",
@@ -195,8 +195,8 @@ _PEOPLE: tuple[_Asked, ...] = (
         Blank("survey.escape_doors", "Doors, separated by commas", "people", "on an escape route:",
               asks="the doors on escape routes", can_be_none=True),
     )),
-    ("alarms", "alarms", "Alarms", "Who watches the alarms?", "", (
-        Blank("survey.alarms_watched_by", "Who", "text", "alarms are watched by", asks="who watches the alarms",
+    ("alarms", "alarms", "Alarms", "Who monitors the alarms?", "", (
+        Blank("survey.alarms_watched_by", "Who", "text", "alarms are monitored by", asks="who monitors the alarms",
               can_be_none=True),
     )),
 )  # fmt: skip

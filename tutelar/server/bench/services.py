@@ -178,7 +178,7 @@ class _Bench:
         for key, changed in self.live.anew.items():
             step = f"{key}:configure"
             if step in stood and step not in told:
-                said = f"{self.site.label_of(key)} is to be typed anew. {changed}"
+                said = f"{self.site.label_of(key)} is to be typed again. {changed}"
                 log(self.row, self.actor, "step.anew", key, said, {"state": "done"}, {"state": "open"})
 
     def store(self, order: tuple[str, ...]) -> None:

@@ -197,7 +197,7 @@ def _times(row: models.Site, site: Site) -> list[shapes.TimeRow]:
 _WAYS = {
     "own-address": "it has its address already",
     "recorder-port": "through its recorder",
-    "lease": "by the address it is lent",
+    "lease": "by its DHCP lease",
     "factory-address": "at its factory address",
     "link-local": "at its link-local address",
     "unknown": "nothing is known of it",

@@ -23,7 +23,7 @@ def list_catalogue(request: HttpRequest) -> Any:
 
 @router.post("", response={200: shapes.Said, **REFUSED}, operation_id="import_catalogue", openapi_extra=BYTES)
 def import_catalogue(request: HttpRequest) -> Any:
-    """Bring models in, all or nothing."""
+    """Import models, all or nothing."""
     return shapes.Said(sentence=services.imported_words(services.import_catalogue(request.body, who(request))))
 
 

@@ -18,7 +18,7 @@ Words = Annotated[str, Query(max_length=200)]
 
 @router.get("/{key}/files", response={200: list[FileRow], 404: ApiError}, operation_id="files")
 def files(request: HttpRequest, key: str) -> Any:
-    """Return what can be taken away of the site, and in which forms."""
+    """Return what can be downloaded of the site, and in which forms."""
     row = lookup.site_row(key)
     return [
         FileRow(name=item.name, title=item.title, endings=list(item.endings))

@@ -143,6 +143,34 @@ def _work_out_alike(row: models.Site) -> None:
         raise WriteRejected(str(error), status=503) from None
 
 
+def make_missing(key: str, actor: Actor, device_key: str | None = None) -> tuple[int, int]:
+    """Make every password and code that Tutelar can make and that is missing, at one device or at all of the site.
+
+    Returns how many were made, and how many devices have to be told of one.
+    """
+    with transaction.atomic():
+        row = site_for_update(key)
+        site = documents.document(row)
+        devices = site.devices if device_key is None else (_device_of(site, device_key),)
+        kept = set(models.SecretUse.objects.filter(site=row).values_list("device_key", "slot"))
+        before, made = models.PendingUpdate.objects.filter(site=row, done_at__isnull=True).count(), 0
+        for device in devices:
+            for slot in slots_of(site, device):
+                if not slot.makeable or (device.key, slot.key) in kept or rule_for(site, device, slot).conflicts:
+                    continue
+                set_secret(key, device.key, slot.key, actor, 0, None)
+                kept |= {(item.key, slot.key) for item in holders(site, device, slot.key)}
+                made += 1
+        after = models.PendingUpdate.objects.filter(site=row, done_at__isnull=True).count()
+    return made, after - before
+
+
+def _device_of(site: Site, key: str) -> Device:
+    if key not in site.device_by_key:
+        raise WriteRejected(f"The site has no device '{key}'.", [("device", key)], status=404)
+    return site.device_by_key[key]
+
+
 def leave_open(key: str, device_key: str, slot_key: str, actor: Actor, reason: str, *, everywhere: bool) -> int:
     """Leave a slot empty that is somebody's to fill (a recovery address), with a reason; `everywhere`: at every
     device of the site that has none and no reason yet. Returns at how many.
@@ -159,7 +187,7 @@ def leave_open(key: str, device_key: str, slot_key: str, actor: Actor, reason: s
             raise WriteRejected("Say why it is left open.", [("reason", "No reason is given.")])
         kept = set(models.SecretUse.objects.filter(site=row, slot=slot.key).values_list("device_key", flat=True))
         if device.key in kept:
-            raise WriteRejected(f"{slot.title} of {device.label} is kept already.", [("slot", slot.key)], status=409)
+            raise WriteRejected(f"{slot.title} of {device.label} is saved already.", [("slot", slot.key)], status=409)
         said = set(models.OpenSlot.objects.filter(site=row, slot=slot.key).values_list("device_key", flat=True))
         others = [item for item in site.devices if everywhere and item.key not in kept | said | {device.key}]
         chosen = [device, *(item for item in others if slot in slots_of(site, item))]

@@ -43,7 +43,7 @@ def _site_row(row: models.Site, line: int, today: date) -> shapes.SiteRow:
     except Exception:  # whatever is wrong with one site, the others are there
         _LOG.exception("The site %s cannot be shown.", row.key)
         devices, proven, broken = 0, 0, True
-        following = "It cannot be read. Bring it in anew from a backup or its site file."
+        following = "It cannot be read. Import it again from a backup or its site file."
     return shaped(shapes.SiteRow, row, devices=devices, proven=proven, next=following, broken=broken)
 
 

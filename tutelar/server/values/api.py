@@ -39,6 +39,13 @@ def choose_password_policy(request: HttpRequest, key: str, policy: shapes.Passwo
     return services.choose_password_policy(key, who(request), policy.revision, policy.password_policy)
 
 
+@router.post("/{key}/secrets/make", response={200: values.Made, **SECRET, **WRITE}, operation_id="make_secrets")
+def make_secrets(request: HttpRequest, key: str, wanted: values.MakeMissing) -> Any:
+    """Make every missing password and code that can be made, of one device or of all."""
+    made, told = secrets_services.make_missing(key, who(request), wanted.device)
+    return values.Made(made=made, told=told)
+
+
 @router.put(
     "/{key}/devices/{device}/secrets/{slot}", response={204: None, **SECRET, **WRITE}, operation_id="set_secret"
 )

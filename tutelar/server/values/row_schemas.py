@@ -23,7 +23,7 @@ class ValueProof:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SecretRow:
-    """What is kept in a slot of a device; version 0: nothing.
+    """Saved passwords in a slot of a device; version 0: nothing.
 
     `weak`: why one is kept that would soon be guessed, `same_as`: which others have the same although each is to have
     its own, `left_open`: why there is none, `undecided`: somebody has to fill it or to say why not.
@@ -63,12 +63,30 @@ class LineRow:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class GroupRow:
-    """A group of values as they are typed together."""
+    """A group of values as they are typed together; `same_as` names the device of the same model that was typed before
+    it and has every one of them too."""
 
     key: str
     title: str
     caution: str | None
     lines: list[LineRow]
+    same_as: str | None = None
+
+
+class MakeMissing(Schema):
+    """Of which device missing passwords are made; of all where none is named."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    device: str | None = Field(default=None, max_length=80)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Made:
+    """How many passwords and codes were made, and in how many other places one has to be typed."""
+
+    made: int
+    told: int
 
 
 class Tick(Schema):

@@ -1,6 +1,6 @@
 """The values of one device or step with what was typed of them, what is stored, and what was measured."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 
 from tutelar.core.credentials import SLOTS
 from tutelar.core.proof import check_title, measured_of, reading_state
@@ -37,9 +37,15 @@ class Values:
         found = models.Reading.objects.filter(site=row, device__key=device.key)
         self.last = {reading.check: reading for reading in readings_of(found.order_by("pk"))}
 
-    def groups(self, *at: str) -> list[GroupRow]:
-        """Return the groups of values with what was typed, kept and measured of each."""
-        return [self._group(group) for group in self.settings.groups(self.device) if not at or group.at in at]
+    def groups(self, *at: str, like: Device | None = None) -> list[GroupRow]:
+        """Return the groups of values with what was typed, kept and measured of each; `like` is a device of the same
+        model that was typed before it."""
+        before = {group.key: group.lines for group in self.settings.groups(like)} if like is not None else {}
+        return [
+            self._group(group, like.label if like is not None and _same(group.lines, before.get(group.key)) else None)
+            for group in self.settings.groups(self.device)
+            if not at or group.at in at
+        ]
 
     def lines(self, lines: Iterable[Line]) -> list[LineRow]:
         """Return these values of the device."""
@@ -54,9 +60,9 @@ class Values:
         ]
         return [GroupRow(key=kind, title=_COMPARE[kind], caution=None, lines=lines)] if lines else []
 
-    def _group(self, group: Group) -> GroupRow:
+    def _group(self, group: Group, same_as: str | None) -> GroupRow:
         lines = [self._line(line) for line in group.lines]
-        return GroupRow(key=group.key, title=group.title, caution=group.caution, lines=lines)
+        return GroupRow(key=group.key, title=group.title, caution=group.caution, lines=lines, same_as=same_as)
 
     def _line(self, line: Line) -> LineRow:
         secret = self.secrets.get((line.owner or "", line.slot or ""))
@@ -91,6 +97,21 @@ class Values:
         )
 
 
+def _same(lines: Sequence[Line], before: Sequence[Line] | None) -> bool:
+    """Whether every value is the one that was typed before; a secret never counts as such."""
+    if before is None or any(line.slot for line in lines):
+        return False
+    return [(line.key, line.value) for line in lines] == [(line.key, line.value) for line in before]
+
+
+def _typed_before(row: models.Site, device: Device) -> Device | None:
+    """Return the device of the same model whose settings were typed last at this bench, None where there is none."""
+    site = documents.document(row)
+    done = models.StepRecord.objects.filter(site=row, kind="configure", state="done").exclude(device_key=device.key)
+    found = (site.device_by_key.get(key) for key in done.order_by("-end_s").values_list("device_key", flat=True))
+    return next((item for item in found if item is not None and item.model == device.model), None)
+
+
 def secret_row(
     device: str,
     slot: str,
@@ -119,7 +140,9 @@ def step_groups(row: models.Site, step: Step, device: Device | None) -> list[Gro
     """Return the values of a bench step in groups."""
     if device is not None:
         values = Values(row, device)
-        return values.compared(step.kind) if step.kind in ("connect", "confirm") else values.groups(step.kind)
+        if step.kind in ("connect", "confirm"):
+            return values.compared(step.kind)
+        return values.groups(step.kind, like=_typed_before(row, device))
     if not step.values:
         return []
     ticks = queries.ticks(row, step.id)

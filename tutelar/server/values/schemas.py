@@ -15,11 +15,12 @@ from tutelar.server.values.row_schemas import GroupRow, SecretRow, TellingRow
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DeviceSecrets:
-    """What is kept of one device, and how many refused logins it still takes."""
+    """Saved passwords of one device, and how many refused logins it still takes."""
 
     key: str
     name: str
     place: str | None
+    model: str
     kind: str
     slots: list[SecretRow]
     tries: Tries
@@ -35,7 +36,7 @@ class RuleConflict:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Secrets:
-    """What is kept of every device, the site's policy, and who was not told of a change."""
+    """Saved passwords of every device, the site's policy, and who was not told of a change."""
 
     revision: int
     password_policy: Literal["device", "family"]
@@ -112,6 +113,7 @@ class DevicePorts:
     key: str
     name: str
     place: str | None
+    model: str
     rows: list[PortRow]
 
 

@@ -182,6 +182,6 @@ def choose_password_policy(key: str, actor: Actor, revision: int, policy: str) -
         row.save()
         checked(row)
         bump(row)
-        words = {"device": "one a device", "family": "one a family"}
+        words = {"device": "one password per device", "family": "one password per family"}
         log(row, actor, "policy.passwords", key, f"Administrator passwords: {words[policy]}.", before, policy)
     return row

@@ -44,6 +44,7 @@ def secrets(row: models.Site) -> shapes.Secrets:
                 key=device.key,
                 name=device.label,
                 place=device.place,
+                model=model.label if model else device.model,
                 kind=KINDS[site.family_of(device)],
                 slots=[
                     secret_row(device.key, slot.key, stored.get((device.key, slot.key)), equal, open_) for slot in slots
@@ -120,7 +121,13 @@ def ports(row: models.Site) -> shapes.Ports:
     return shapes.Ports(
         revision=row.revision,
         devices=[
-            shapes.DevicePorts(key=device.key, name=device.label, place=device.place, rows=port_rows(site, device))
+            shapes.DevicePorts(
+                key=device.key,
+                name=device.label,
+                place=device.place,
+                model=model.label if (model := site.model_of(device)) else device.model,
+                rows=port_rows(site, device),
+            )
             for device in site.walking_order(list(site.devices))
             if site.services_of(device)
         ],

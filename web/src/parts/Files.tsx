@@ -54,7 +54,7 @@ export function Files() {
     queryKey: ["site", site, "files"],
     queryFn: () => ask(client.GET("/api/sites/{key}/files", { params: { path: { key: site } } })),
   });
-  if (files.isPending) return <Loading what="what can be taken away" />;
+  if (files.isPending) return <Loading what="what can be downloaded" />;
   if (files.error) return <Trouble error={files.error} retry={() => files.refetch()} />;
   return (
     <ul>

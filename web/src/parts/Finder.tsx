@@ -112,8 +112,8 @@ export function Settings({ close }: { close?: () => void }) {
           }}
         >
           <option value="system">as the system</option>
-          <option value="light">daylight</option>
-          <option value="dark">dark plant room</option>
+          <option value="light">light</option>
+          <option value="dark">dark</option>
         </select>
       </label>
       <label className="flex min-h-11 items-center gap-2">

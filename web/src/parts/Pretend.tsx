@@ -60,7 +60,7 @@ export function standing(row: Row): string {
     case "unplugged":
       return "unplugged";
     case "busy":
-      return `boots, ${row.seconds} s left`;
+      return `booting, ${row.seconds} s left`;
     case "no-address":
       return "has no address: nothing hands one out";
     case "outside":

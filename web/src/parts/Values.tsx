@@ -55,22 +55,52 @@ export function ValueGroups({
                   <Caution>{group.caution}</Caution>
                 </div>
               )}
-              <ul>
-                {group.lines.map((line) => (
-                  <ValueRow
-                    key={line.key}
-                    line={line}
-                    current={line.key === current?.key}
-                    keys={keys}
-                    toggle={() => toggle(line)}
-                  />
-                ))}
-              </ul>
+              <Folded group={group} current={current}>
+                <ul>
+                  {group.lines.map((line) => (
+                    <ValueRow
+                      key={line.key}
+                      line={line}
+                      current={line.key === current?.key}
+                      keys={keys}
+                      toggle={() => toggle(line)}
+                    />
+                  ))}
+                </ul>
+              </Folded>
             </div>
           </section>
         );
       })}
     </>
+  );
+}
+
+/** A group that is typed, or the same as on the device before, is one line until somebody opens it. */
+function Folded({
+  group,
+  current,
+  children,
+}: {
+  group: Group;
+  current: Line | undefined;
+  children: React.ReactNode;
+}) {
+  const typed = group.lines.length > 1 && group.lines.every((line) => line.ticked);
+  const here = !group.same_as && group.lines.some((line) => line.key === current?.key);
+  if (!current || here || !(typed || group.same_as)) return children;
+  const number = `${group.lines.length} ${group.lines.length === 1 ? "value" : "values"}`;
+  return (
+    <details className="group">
+      <summary className="flex min-h-11 cursor-pointer items-center gap-2">
+        <Mark name={typed ? "set" : "planned"} />
+        {typed ? `${number} typed` : `${number}, the same as on ${group.same_as}`}
+        <span aria-hidden="true" className="ml-auto text-ink-2 group-open:rotate-90">
+          ▸
+        </span>
+      </summary>
+      {children}
+    </details>
   );
 }
 

@@ -2,7 +2,7 @@ import { type ReactNode, useState } from "react";
 import { useDraft } from "./drafts";
 import { Trouble } from "./Feedback";
 
-/** "Seen" or "Not so" of what somebody stands in front of; a failure needs the words of what was seen instead. */
+/** "Seen" or "Failed" of what somebody stands in front of; a failure needs the words of what was seen instead. */
 export function Witness({
   name,
   draft,
@@ -79,10 +79,10 @@ export function Witness({
             <button
               type="button"
               className="btn"
-              aria-label={`${name}: not so`}
+              aria-label={`${name}: failed`}
               onClick={() => setFailing(true)}
             >
-              Not so
+              Failed
             </button>
           </>
         )}

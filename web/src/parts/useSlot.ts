@@ -30,6 +30,15 @@ export function useSlot(secret: Kept) {
         client.PUT("/api/sites/{key}/devices/{device}/secrets/{slot}", { params: { path }, body }),
       ).finally(refresh);
     },
+    /** Make every password and code of the device that is missing and that can be made. */
+    async makeMissing(): Promise<void> {
+      await ask(
+        client.POST("/api/sites/{key}/secrets/make", {
+          params: { path: { key } },
+          body: { device: secret.device },
+        }),
+      ).finally(refresh);
+    },
     async leave(reason: string, everywhere: boolean): Promise<void> {
       const body = { reason, everywhere };
       await ask(

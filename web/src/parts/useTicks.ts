@@ -57,6 +57,35 @@ export function nextLine(groups: Group[]): Line | undefined {
   return groups.flatMap((group) => group.lines).find((line) => !line.ticked);
 }
 
+/** A value that somebody has to fill, or to make, before it can be typed. */
+export function isMissing(line: Line): boolean {
+  return line.secret !== null && line.secret.version === 0 && (line.secret.makeable || line.secret.undecided);
+}
+
+const MOST_AT_ONCE = 9;
+
+/**
+ * What one press confirms: the first open value with the rest of its group, short groups after it, and every group that is
+ * the same as on the device before; it ends where a value has to be made or filled first.
+ */
+export function stretch(groups: Group[]): { lines: Line[]; titles: string[] } {
+  const found: { lines: Line[]; titles: string[] } = { lines: [], titles: [] };
+  let counted = 0;
+  for (const group of groups) {
+    const open = group.lines.filter((line) => !line.ticked);
+    if (open.length === 0) continue;
+    const stop = open.findIndex(isMissing);
+    const ready = stop < 0 ? open : open.slice(0, stop);
+    const weight = group.same_as ? 0 : ready.length;
+    if (found.lines.length > 0 && counted + weight > MOST_AT_ONCE) break;
+    if (ready.length > 0) found.titles.push(group.title);
+    found.lines.push(...ready);
+    counted += weight;
+    if (stop >= 0) break;
+  }
+  return found;
+}
+
 /**
  * Ticks values of a sheet (`stage` is the end of its query key). A tick shows at once and the next may follow before
  * the server has answered: they are sent one after the other, so that no key press is lost. Those that a closed page left
@@ -124,6 +153,17 @@ export function useTicks(stage: string[]) {
       if (line && (line.secret?.version !== 0 || line.key === saw))
         mark(subject, (item) => item.key === line.key, true);
       return line !== undefined;
+    },
+    /**
+     * Tick what one press confirms; false where nothing is open. Keys may come faster than the screen: only what begins
+     * with the value that was `saw` is confirmed, so that nobody confirms a group unseen.
+     */
+    confirm: (subject: string, saw: string): boolean => {
+      const groups = groupsIn(queries.getQueryData<Cached>(sheet));
+      const keys = new Set(stretch(groups).lines.map((line) => line.key));
+      const first = nextLine(groups);
+      if (first?.key === saw) mark(subject, (item) => keys.has(item.key) && !item.ticked, true);
+      return first !== undefined;
     },
     /** Tick every value of a group; one that somebody has to fill or to leave open first is passed over. */
     all: (subject: string, group: Group) => {

@@ -25,7 +25,7 @@ CHECK = Check(
         "taken": passes("taken"),
         "refused": fails("refused: another password is set"),
         "locked": fails("locked after too many tries"),
-        "not-tried": skips("not tried: no password of it is kept, or it has no page to log in"),
+        "not-tried": skips("not tried: no password of it is saved, or it has no page to log in"),
     },
     judge=_judge,
     hangs=_hangs,

@@ -24,7 +24,7 @@ const KIND_WORDS: Record<string, string> = {
   edge: "belongs to the network itself",
   gateway: "gateway",
   dns: "DNS server",
-  pool: "lease pool",
+  pool: "DHCP pool",
   kept: "kept by IT",
   free: "free",
 };

@@ -75,7 +75,7 @@ function wordOf(leaf: Leaf): string {
   const parts = [
     leaf.devices && `${leaf.devices} ${leaf.devices === 1 ? "device" : "devices"}`,
     leaf.trouble && `${leaf.trouble} in trouble`,
-    leaf.pool && `${leaf.pool} in the lease pool`,
+    leaf.pool && `${leaf.pool} in the DHCP pool`,
     leaf.kept && `${leaf.kept} kept by IT`,
   ].filter(Boolean);
   return parts.join(", ") || "free";

@@ -20,7 +20,7 @@ type Problem = Schemas["ProblemRow"];
 const LEGEND: [MarkName, string, (network: Network) => number][] = [
   ["gateway", "gateway", (network) => network.spans.filter((span) => span.kind === "gateway").length],
   ["kept", "kept by IT", (network) => addressesOf(network, "kept")],
-  ["leased", "lease pool", (network) => addressesOf(network, "pool")],
+  ["leased", "DHCP pool", (network) => addressesOf(network, "pool")],
   ["planned", "planned", (network) => inState(network, "planned")],
   ["set", "set", (network) => inState(network, "set")],
   ["proven", "proven", (network) => inState(network, "proven")],

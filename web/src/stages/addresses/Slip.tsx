@@ -29,7 +29,7 @@ const KIND_WHY: Record<string, string> = {
   edge: "No device can have it: it names the network as a whole, or everybody in it.",
   gateway: "The way out of the network; no device of ours may have it.",
   dns: "It answers names; no device of ours may have it.",
-  pool: "The router lends it out by itself: a fixed device here would meet a phone one day.",
+  pool: "In the DHCP pool: a fixed device here would clash with a leased one some day.",
   kept: "IT keeps it; the plan goes round it.",
   free: "Nothing stands here. The plan fills each family’s block from its start, in walking order.",
 };

@@ -28,7 +28,7 @@ test("a small network shows its own cells only, each as what stands there", () =
   expect([kinds[4], kinds[8], kinds[12], kinds[0]]).toEqual(["device", "pool", "free", "free"]);
   expect(rows[0]?.brackets.map((item) => [item.from, item.to, item.label])).toEqual([
     [4, 4, "cameras"],
-    [8, 11, "lease pool"],
+    [8, 11, "DHCP pool"],
   ]);
 });
 

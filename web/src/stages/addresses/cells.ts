@@ -134,7 +134,7 @@ export function foldRows(rows: Row[], targets: number[]): (Row | Fold)[] {
 
 function groupOf(cell: Cell): string | null {
   if (cell.device) return cell.device.group;
-  if (cell.kind === "pool") return "lease pool";
+  if (cell.kind === "pool") return "DHCP pool";
   if (cell.kind === "kept") return `kept by IT${cell.why ? `: ${cell.why}` : ""}`;
   return null;
 }
@@ -155,7 +155,7 @@ function brackets(cells: Cell[]): Bracket[] {
 function title(cells: Cell[]): string {
   const counts = new Map<string, number>();
   for (const cell of cells) {
-    const group = cell.device ? cell.device.group : cell.kind === "pool" ? "lease pool" : null;
+    const group = cell.device ? cell.device.group : cell.kind === "pool" ? "DHCP pool" : null;
     if (group) counts.set(group, (counts.get(group) ?? 0) + 1);
   }
   const best = [...counts].sort((one, other) => other[1] - one[1])[0]?.[0];

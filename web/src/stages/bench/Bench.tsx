@@ -9,8 +9,9 @@ import { useLeaving } from "../../parts/LeaveSlot";
 import { type Act, NextBar } from "../../parts/NextBar";
 import { Page, Problems } from "../../parts/Page";
 import { useSlot } from "../../parts/useSlot";
-import { type Group, type Line, nextLine, useTicks } from "../../parts/useTicks";
+import { type Group, type Line, nextLine, stretch, useTicks } from "../../parts/useTicks";
 import { useWidth } from "../../parts/useWidth";
+import { lower } from "../../parts/words";
 import { Current } from "./Current";
 import { countdown } from "./lane";
 import { ProblemDialog } from "./ProblemDialog";
@@ -41,6 +42,7 @@ export function Bench() {
   const subject = data?.current?.subject ?? "";
   const groups = data?.current?.groups ?? [];
   const value = nextLine(groups);
+  const next = stretch(groups);
   const slot = useSlot(value?.secret ?? NO_SLOT);
   const [making, setMaking] = useState(false);
   const leaving = useLeaving(value);
@@ -54,7 +56,7 @@ export function Bench() {
     setMaking(true);
     setFault(null);
     slot
-      .keep(null)
+      .makeMissing()
       .catch(setFault)
       .finally(() => setMaking(false));
   }
@@ -85,12 +87,13 @@ export function Bench() {
       };
     }
     if (!value) return { label: "Done", key: " ", run: finish, disabled: record.settling };
-    if (missing(value)) return { label: "Make one", key: " ", run: make, disabled: making };
+    if (missing(value)) return { label: "Make it", key: " ", run: make, disabled: making };
     if (leaving.act) return leaving.act;
+    const many = next.lines.length;
     return {
-      label: word(step, value),
+      label: many > 1 ? `${word(step, value)}: all ${many}` : word(step, value),
       key: " ",
-      run: () => ticks.next(subject, value.key) || finish(),
+      run: () => ticks.confirm(subject, value.key) || finish(),
     };
   }
   function sentence() {
@@ -99,6 +102,7 @@ export function Bench() {
     if (stuck) return "Nothing can go on: set one of the devices aside.";
     if (!step) return "The bench is done.";
     if (waiting) return `Wait ${countdown(begins)}${wait ? `: ${wait.title.toLowerCase()}` : ""}.`;
+    if (value && next.lines.length > 1) return `${WORDS[step.kind]?.[0] ?? "Set"} ${together(next.titles)}.`;
     return value ? <NextValue step={step} value={value} /> : `${step.title}.`;
   }
   function detail() {
@@ -188,7 +192,12 @@ export function Bench() {
           busy={waiting || paused}
           sentence={sentence()}
           detail={detail()}
-          others={step && !paused ? [{ label: "It refuses", key: "?", run: () => setStopped(true) }] : []}
+          others={[
+            ...(step && !paused && !waiting && value && next.lines.length > 1
+              ? [{ label: "Only one", key: "1", run: () => ticks.next(subject, value.key) }]
+              : []),
+            ...(step && !paused ? [{ label: "Problem", key: "?", run: () => setStopped(true) }] : []),
+          ]}
           go={data.steps.length ? go() : undefined}
         />
       )}
@@ -226,17 +235,17 @@ const NO_SLOT: Schemas["SecretRow"] = {
   at: null,
 };
 
-/** A secret that is not kept yet, and that Tutelar can make. */
+/** A secret that is not saved yet, and that Tutelar can make. */
 function missing(value: Line): boolean {
   return value.secret !== null && value.secret.version === 0 && value.secret.makeable;
 }
 
 const WORDS: Record<string, [string, string]> = {
-  connect: ["Compare the", "Same"],
-  activate: ["Type the", "Typed"],
-  configure: ["Type the", "Typed"],
-  confirm: ["See the", "Seen"],
-  adapter: ["Type the", "Typed"],
+  connect: ["Compare", "Same"],
+  activate: ["Type", "Typed"],
+  configure: ["Set", "Typed"],
+  confirm: ["Check", "Seen"],
+  adapter: ["Set", "Typed"],
 };
 const ORDINALS = [
   "first",
@@ -251,22 +260,29 @@ const ORDINALS = [
   "tenth",
 ];
 
+/** The titles of groups in a sentence: "network, identity and clock". */
+function together(titles: string[]): string {
+  const words = titles.map(lower);
+  const last = words.pop() ?? "";
+  return words.length ? `${words.join(", ")} and ${last}` : last;
+}
+
 function word(step: Step, value: Line): string {
   if (value.secret?.version === 0) return "Left open";
   return WORDS[step.kind]?.[1] ?? "Done";
 }
 
 function NextValue({ step, value }: { step: Step; value: Line }) {
-  const label = /^(IPv4|DNS|UTC)/.test(value.label) ? value.label : value.label.toLowerCase();
+  const label = lower(value.label);
   if (value.secret?.version === 0)
     return (
       <>
-        The {label} {value.secret.left_open ? "is left open" : "is not kept yet"}
+        The {label} {value.secret.left_open ? "is left open" : "is not saved yet"}
       </>
     );
   return (
     <>
-      {WORDS[step.kind]?.[0]} {label} <span className="font-mono break-all">{value.value}</span>
+      {WORDS[step.kind]?.[0]} {label}: <span className="font-mono break-all">{value.value}</span>
     </>
   );
 }

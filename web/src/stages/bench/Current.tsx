@@ -111,7 +111,7 @@ export function Current({
                   Leave {kept.slice(0, 3).join(", ")}
                   {kept.length > 3 ? ` and ${kept.length - 3} more` : ""} unplugged.
                 </b>{" "}
-                {kept.length === 1 ? "It wakes" : "They wake"} at the same factory address.
+                {kept.length === 1 ? "It has" : "They have"} the same factory address.
               </span>
             </p>
           )}

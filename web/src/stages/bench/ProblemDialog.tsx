@@ -2,7 +2,12 @@ import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
 import { type FormEvent, useState } from "react";
 import type { Word } from "./useRecord";
 
-const USUAL = ["It does not answer", "It refuses the values", "It is not in the box", "Done later on site"];
+const USUAL = [
+  "It does not answer",
+  "It does not accept the values",
+  "It is not in the box",
+  "Done later on site",
+];
 const NEXT: { label: string; hint: string; word: (reason: string) => Word; device?: boolean }[] = [
   {
     label: "Try once more",
@@ -11,7 +16,7 @@ const NEXT: { label: string; hint: string; word: (reason: string) => Word; devic
   },
   {
     label: "Factory reset",
-    hint: "It boots again, then it is woken anew. Once is enough.",
+    hint: "It boots again, then its first login is done again. Once is enough.",
     word: (reason) => ({ state: "failed", after: "reset", reason }),
     device: true,
   },

@@ -32,7 +32,7 @@ type Lane = {
 type Stretch = { from: number; to: number; now: number; width: number; rows: number };
 
 const WORDS: Record<string, string> = {
-  boot: "boots",
+  boot: "booting",
   update: "updates",
   restart: "restarts",
   format: "formats",

@@ -9,7 +9,7 @@ const MEDIA: [Sheet["medium"], string][] = [
   ["cable", "network cable"],
   ["wifi", "Wi-Fi"],
   ["mains-borne", "the mains (power line)"],
-  ["mobile", "mobile radio"],
+  ["mobile", "a mobile connection"],
 ];
 const PLACES: [string, string][] = [
   ["", "not known yet"],

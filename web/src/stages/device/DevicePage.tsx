@@ -12,6 +12,7 @@ import { Page } from "../../parts/Page";
 import { Tellings } from "../../parts/Tellings";
 import { nextLine, useTicks } from "../../parts/useTicks";
 import { ValueGroups } from "../../parts/Values";
+import { lower } from "../../parts/words";
 import { Connection } from "./Connection";
 import { PortForm } from "./PortForm";
 import { Slots } from "./Slots";
@@ -82,7 +83,7 @@ export function DevicePage() {
       {leaving.dialog}
       {sheet.data && (
         <NextBar
-          sentence={next ? `${next.label} is the next to type.` : "Every value is typed."}
+          sentence={next ? `Next: ${lower(next.label)}.` : "Every value is typed."}
           detail={next ? `${open} are open.` : ""}
           go={
             leaving.act ?? {

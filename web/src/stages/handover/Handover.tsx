@@ -55,7 +55,7 @@ export function Handover() {
               <Log site={key} />
             </div>
             <aside className="slip self-start">
-              <h2 className="text-lead font-semibold">To take away</h2>
+              <h2 className="text-lead font-semibold">Download</h2>
               <p className="mt-3">
                 <a className="btn w-full text-ink no-underline" href={`/api/sites/${key}/file`} download>
                   Site file (JSON)

@@ -44,7 +44,7 @@ export function DeliveryNote({ sheet, close }: { sheet: Sheet; close: () => void
     take(new Blob([pasted]));
   }, []);
   return (
-    <LargeDialog title="Bring in a delivery note" close={close} wide>
+    <LargeDialog title="Import a delivery note" close={close} wide>
       {read.error && (
         <div className="mt-3">
           <Trouble error={read.error} />
@@ -226,7 +226,7 @@ function Matching({
               )
             }
           >
-            {doing.length === 1 ? "Bring in 1 row" : `Bring in ${doing.length} rows`}
+            {doing.length === 1 ? "Import 1 row" : `Import ${doing.length} rows`}
           </button>
         )}
         {refused.length > 0 && (

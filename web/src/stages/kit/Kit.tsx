@@ -43,7 +43,7 @@ export function Kit() {
           stage="kit"
           acts={({ act }) =>
             act === "note"
-              ? { label: "Bring in a note", run: () => show({ open: "note" }) }
+              ? { label: "Import a delivery note", run: () => show({ open: "note" }) }
               : act === "labels"
                 ? { label: "Read labels", run: () => show({ open: "labels" }) }
                 : undefined
@@ -64,7 +64,7 @@ function Tools({ show, data }: { show: (what: Record<string, string>) => void; d
       </p>
       <span className="flex flex-wrap gap-2 md:ml-auto">
         <button type="button" className="btn" onClick={() => show({ open: "note" })}>
-          Bring in a delivery note
+          Import a delivery note
         </button>
         <button
           type="button"

@@ -66,7 +66,7 @@ export function Labels({
     <LargeDialog title="Read labels" close={close}>
       <p className="text-ink-2">
         {left === 0
-          ? "Every label is read."
+          ? "All labels are scanned."
           : `${left} ${left === 1 ? "label is" : "labels are"} still to be read.`}
       </p>
       {device && (

@@ -74,8 +74,8 @@ export function LinkTable({ close }: { close: () => void }) {
                 }
               >
                 {refused > 0
-                  ? `Bring in ${fresh}, leave ${refused} out`
-                  : `Bring in ${fresh} ${fresh === 1 ? "link" : "links"}`}
+                  ? `Import ${fresh}, leave ${refused} out`
+                  : `Import ${fresh} ${fresh === 1 ? "link" : "links"}`}
               </button>
               <button type="button" className="btn" onClick={() => preview.reset()}>
                 Another table

@@ -43,7 +43,7 @@ export function Passwords({ data }: { data: Sheet }) {
       )}
       <Tellings tellings={data.tellings} />
       <div className="mt-4 flex flex-wrap items-end justify-between gap-3">
-        <h2 className="text-lead font-semibold">What is kept</h2>
+        <h2 className="text-lead font-semibold">Saved passwords</h2>
         <SearchBox label="Find in this list" value={typed} search={setTyped} />
       </div>
       <ul className="mt-2" aria-label="Passwords by device">
@@ -120,12 +120,12 @@ function PasswordPolicy({ data }: { data: Sheet }) {
   const schools = [
     [
       "device",
-      "One a device",
+      "One password per device",
       "A lost one opens one device. Recorders get logins of their own, with fewer rights.",
     ],
     [
       "family",
-      "One a family",
+      "One password per family",
       "Recorders hand theirs to the cameras they wake. It must suit every device that shares it.",
     ],
   ] as const;

@@ -1,0 +1,4 @@
+/** A label as it stands inside a sentence: small, unless it is written in capitals wherever it stands. */
+export function lower(label: string): string {
+  return /^(IPv4|DNS|UTC|DHCP|VLAN|MTU)/.test(label) ? label : label.charAt(0).toLowerCase() + label.slice(1);
+}
