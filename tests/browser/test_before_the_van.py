@@ -20,7 +20,7 @@ class Settling(Browsing):
         visit.go(f"/sites/{key}/addresses?device=cam-14")
         slip = page.get_by_role("complementary", name="Selected address")
         page.keyboard.press("m")
-        page.get_by_role("gridcell", name="10.62.8.160: lease pool").click()
+        page.get_by_role("gridcell", name="10.62.8.160: DHCP pool").click()
         expect(slip).to_contain_text("inside the DHCP pool 10.62.8.150–10.62.8.199")
         page.get_by_role("gridcell", name="10.62.8.135: free").click()
         expect(slip).to_contain_text("address of the camera on channel 3 in Recorder hall")
@@ -113,14 +113,14 @@ class Settling(Browsing):
         add.get_by_label("What people call the network").fill("Mill")
         add.get_by_label("Its range").fill("10.5.5.0/24")
         add.get_by_role("button", name="Add it").click()
-        expect(page.get_by_role("button", name="Which addresses of Mill does the router lend out")).to_be_visible()
+        expect(page.get_by_role("button", name="Which addresses of Mill are the DHCP pool")).to_be_visible()
 
         key = self.ready("way-back", ports=1)
         visit.go(f"/sites/{key}/bench")
         visit.start_the_run()
-        for _ in range(3):  # plug in: three values, and then the step itself
-            page.keyboard.press("Space")
-        expect(page.locator("footer").get_by_role("button", name="Done")).to_be_enabled()
+        done = page.locator("footer").get_by_role("button", name="Done")
+        page.keyboard.press("Space")  # plug in: its three values at once, and then the step itself
+        expect(done).to_be_enabled()
         page.keyboard.press("Space")
         step = visit.step
         visit.at_step(2)
@@ -129,8 +129,9 @@ class Settling(Browsing):
         expect(step).to_contain_text(
             'netsh interface ipv4 set address name="Ethernet" static 192.168.64.9 255.255.255.0'
         )
-        for _ in range(3):
-            page.keyboard.press("Space")
+        page.keyboard.press("Space")
+        expect(done).to_be_enabled()
+        page.keyboard.press("Space")
         visit.at_step(3)
         visit.go(f"/sites/{key}/survey")
         page.get_by_role("button", name="Laptop fixed at").click()
@@ -210,7 +211,7 @@ class Boxes(Browsing):
         dialog.get_by_label("Place, where none stands").select_option("Pier")
         expect(dialog).to_contain_text("Larkmoor Dome 4 as cam-25 at Pier")
         dialog.get_by_role("button", name="Leave the 1 refused out").click()
-        dialog.get_by_role("button", name="Bring in 2 rows").click()
+        dialog.get_by_role("button", name="Import 2 rows").click()
         expect(dialog).to_have_count(0)
         expect(page.locator("footer")).to_contain_text("Read the label of cam-26")
         page.keyboard.press("Escape")
@@ -259,15 +260,15 @@ class Boxes(Browsing):
         page = visit.go(f"/sites/{key}/survey")
         expect(page.locator("footer")).to_contain_text("Ask for the time server of Office")
         page.keyboard.press("Space")
-        asked = page.get_by_role("form", name="Which clock may our devices in Office follow?")
+        asked = page.get_by_role("form", name="Which time server do our devices in Office use?")
         expect(asked).to_contain_text("footage proves nothing")
         asked.get_by_label("there is none").check()
         asked.get_by_role("button", name="Write it down").click()
         expect(page.locator("footer")).to_contain_text("Ask for the watts left for them")
         visit.saved()
 
-        page.get_by_role("button", name="Which addresses of Security does the router lend out").click()
-        asked = page.get_by_role("form", name="Which addresses of Security does the router lend out by itself?")
+        page.get_by_role("button", name="Which addresses of Security are the DHCP pool").click()
+        asked = page.get_by_role("form", name="Which addresses of Security are the DHCP pool?")
         asked.get_by_label("DHCP pools").fill("10.62.8.50 up")
         expect(asked).to_contain_text("'10.62.8.50 up' is not a range")
         asked.get_by_label("DHCP pools").fill("10.62.8.20–10.62.8.240")

@@ -96,7 +96,7 @@ class Loom(Browsing):
         page.get_by_role("button", name="Read the table").click()
         expect(page.get_by_role("dialog")).to_contain_text("the kit has no “Eye 9”")
         self.assertEqual(visit.violations(), [])
-        page.get_by_role("button", name="Bring in 2, leave 1 out").click()
+        page.get_by_role("button", name="Import 2, leave 1 out").click()
         expect(page.get_by_role("status")).to_contain_text("2 added, 0 changed, 1 left out.")
         phone = Visit.start(self.browser, self.server, PHONE, dark=True)
         small = phone.go("/sites/tabled/links")

@@ -51,7 +51,7 @@ class Live(Browsing):
                 break
             page.keyboard.press("Space")
             visit.saved()
-        expect(footer).to_contain_text(re.compile(r"Waiting\s*Wait (\d+ s|\d:\d\d min): .* (boots|restarts)\."))
+        expect(footer).to_contain_text(re.compile(r"Waiting\s*Wait (\d+ s|\d:\d\d min): .* (is booting|is restarting)\."))
         self.assertEqual(visit.violations(), [])
         page.keyboard.press("Space")
         expect(footer).to_contain_text("Your turn")

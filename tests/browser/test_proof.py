@@ -117,7 +117,7 @@ class Proofs(Browsing):
         expect(page.get_by_role("button", name="Hall gate, Door opens and locks: seen")).to_be_focused()
         page.keyboard.press("Enter")
         expect(walk).to_contain_text("1 of 2 done")
-        egress.get_by_role("button", name="not so").click()
+        egress.get_by_role("button", name="failed").click()
         egress.get_by_label("What was seen instead").fill("it sticks")
         egress.get_by_label("Who tried the door").fill("Tove Lind")
         egress.get_by_role("button", name="Keep as failed").click()

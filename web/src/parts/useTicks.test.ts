@@ -2,7 +2,7 @@
 import { QueryClient } from "@tanstack/react-query";
 import { beforeEach, expect, test } from "vitest";
 import { dequeue, enqueue, waiting } from "./outbox";
-import { nextLine, showTicks, type TickSeen } from "./useTicks";
+import { type Group, nextLine, showTicks, stretch, type TickSeen } from "./useTicks";
 
 beforeEach(() => localStorage.clear());
 
@@ -50,6 +50,30 @@ test("a tick of another device, or of a value that is another one by now, shows 
 test("the next value is the first that is not ticked", () => {
   const groups = [{ lines: [{ ...line("a", "1"), ticked: true }, line("b", "2")] }] as never;
   expect(nextLine(groups)?.key).toBe("b");
+});
+
+test("one press confirms a group and short ones after it, up to what has to be made first", () => {
+  const value = (key: string, more = {}) => ({ ...line(key, key), secret: null, ...more });
+  const group = (title: string, number: number, more = {}) => ({
+    title,
+    lines: Array.from({ length: number }, (_, at) => value(`${title}-${at}`)),
+    same_as: null,
+    ...more,
+  });
+  const titles = (...groups: unknown[]) => stretch(groups as Group[]).titles;
+  expect(titles(group("network", 4), group("identity", 1), group("clock", 9))).toEqual([
+    "network",
+    "identity",
+  ]);
+  expect(titles(group("clock", 12), group("picture", 1))).toEqual(["clock"]);
+  expect(titles(group("network", 5), group("clock", 9, { same_as: "Gate" }))).toEqual(["network", "clock"]);
+  const secret = { version: 0, makeable: true, undecided: true };
+  const accounts = {
+    title: "accounts",
+    lines: [value("user"), value("password", { secret }), value("role")],
+  };
+  const found = stretch([accounts] as unknown as Group[]);
+  expect([found.lines.map((item) => item.key), found.blocked?.key]).toEqual([["user"], "password"]);
 });
 
 test("what waits outlives the page, the oldest first, until it is answered", () => {

@@ -62,14 +62,17 @@ export function isMissing(line: Line): boolean {
   return line.secret !== null && line.secret.version === 0 && (line.secret.makeable || line.secret.undecided);
 }
 
-const MOST_AT_ONCE = 9;
+const MOST_AT_ONCE = 11;
+
+/** `blocked` is the value at which it ends because it has to be made or filled first. */
+type Stretch = { lines: Line[]; titles: string[]; blocked: Line | undefined };
 
 /**
  * What one press confirms: the first open value with the rest of its group, short groups after it, and every group that is
  * the same as on the device before; it ends where a value has to be made or filled first.
  */
-export function stretch(groups: Group[]): { lines: Line[]; titles: string[] } {
-  const found: { lines: Line[]; titles: string[] } = { lines: [], titles: [] };
+export function stretch(groups: Group[]): Stretch {
+  const found: Stretch = { lines: [], titles: [], blocked: undefined };
   let counted = 0;
   for (const group of groups) {
     const open = group.lines.filter((line) => !line.ticked);
@@ -81,7 +84,8 @@ export function stretch(groups: Group[]): { lines: Line[]; titles: string[] } {
     if (ready.length > 0) found.titles.push(group.title);
     found.lines.push(...ready);
     counted += weight;
-    if (stop >= 0) break;
+    found.blocked = open[stop];
+    if (found.blocked) break;
   }
   return found;
 }
@@ -155,15 +159,13 @@ export function useTicks(stage: string[]) {
       return line !== undefined;
     },
     /**
-     * Tick what one press confirms; false where nothing is open. Keys may come faster than the screen: only what begins
-     * with the value that was `saw` is confirmed, so that nobody confirms a group unseen.
+     * Tick what one press confirms. Keys may come faster than the screen: only what begins with the value that was `saw`
+     * is confirmed, so that nobody confirms a group unseen.
      */
-    confirm: (subject: string, saw: string): boolean => {
+    confirm: (subject: string, saw: string): void => {
       const groups = groupsIn(queries.getQueryData<Cached>(sheet));
       const keys = new Set(stretch(groups).lines.map((line) => line.key));
-      const first = nextLine(groups);
-      if (first?.key === saw) mark(subject, (item) => keys.has(item.key) && !item.ticked, true);
-      return first !== undefined;
+      if (nextLine(groups)?.key === saw) mark(subject, (item) => keys.has(item.key) && !item.ticked, true);
     },
     /** Tick every value of a group; one that somebody has to fill or to leave open first is passed over. */
     all: (subject: string, group: Group) => {

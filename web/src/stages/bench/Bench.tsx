@@ -44,6 +44,7 @@ export function Bench() {
   const value = nextLine(groups);
   const next = stretch(groups);
   const slot = useSlot(value?.secret ?? NO_SLOT);
+  const maker = useSlot(next.blocked?.secret ?? NO_SLOT);
   const [making, setMaking] = useState(false);
   const leaving = useLeaving(value);
   const [fault, setFault] = useState<Error | null>(null);
@@ -55,7 +56,7 @@ export function Bench() {
   function make() {
     setMaking(true);
     setFault(null);
-    slot
+    maker
       .makeMissing()
       .catch(setFault)
       .finally(() => setMaking(false));
@@ -90,18 +91,25 @@ export function Bench() {
     if (missing(value)) return { label: "Make it", key: " ", run: make, disabled: making };
     if (leaving.act) return leaving.act;
     const many = next.lines.length;
-    return {
-      label: many > 1 ? `${word(step, value)}: all ${many}` : word(step, value),
-      key: " ",
-      run: () => ticks.confirm(subject, value.key) || finish(),
-    };
+    const typed = many > 1 ? `${word(step, value)}: all ${many}` : word(step, value);
+    if (next.blocked && missing(next.blocked))
+      return {
+        label: `${typed}, then make the password`,
+        key: " ",
+        run: () => {
+          ticks.confirm(subject, value.key);
+          make();
+        },
+        disabled: making,
+      };
+    return { label: typed, key: " ", run: () => ticks.confirm(subject, value.key) };
   }
   function sentence() {
     if (planned) return "Put the boxes beside the bench, then start the run.";
     if (paused) return "The run rests. Devices that work by themselves go on.";
     if (stuck) return "Nothing can go on: set one of the devices aside.";
     if (!step) return "The bench is done.";
-    if (waiting) return `Wait ${countdown(begins)}${wait ? `: ${wait.title.toLowerCase()}` : ""}.`;
+    if (waiting) return `Wait ${countdown(begins)}${wait ? `: ${wait.title}` : ""}.`;
     if (value && next.lines.length > 1) return `${WORDS[step.kind]?.[0] ?? "Set"} ${together(next.titles)}.`;
     return value ? <NextValue step={step} value={value} /> : `${step.title}.`;
   }
@@ -193,7 +201,7 @@ export function Bench() {
           sentence={sentence()}
           detail={detail()}
           others={[
-            ...(step && !paused && !waiting && value && next.lines.length > 1
+            ...(step && !paused && !waiting && !narrow && value && next.lines.length > 1
               ? [{ label: "Only one", key: "1", run: () => ticks.next(subject, value.key) }]
               : []),
             ...(step && !paused ? [{ label: "Problem", key: "?", run: () => setStopped(true) }] : []),

@@ -33,7 +33,7 @@ export function CellSlip({
   return (
     <section
       aria-label="Selected reading"
-      className={`mt-4 grid grid-cols-1 gap-4 border border-t-[3px] bg-sheet p-5 ${
+      className={`grid grid-cols-1 gap-4 border border-t-[3px] bg-sheet p-5 ${
         bad ? "border-hair border-t-red" : "border-hair border-t-ink"
       }`}
     >

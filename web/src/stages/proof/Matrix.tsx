@@ -1,4 +1,4 @@
-import { type KeyboardEvent, memo, type ReactNode, useEffect, useRef, useState } from "react";
+import { type KeyboardEvent, memo, useEffect, useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { Mark, type MarkName } from "../../parts/Mark";
 import { type Band, cellKey, letterOf } from "./matrix";
@@ -39,7 +39,6 @@ export const Matrix = memo(function Matrix({
   selected,
   select,
   again,
-  slip,
 }: {
   bands: Band[];
   checks: Schemas["CheckRow"][];
@@ -48,7 +47,6 @@ export const Matrix = memo(function Matrix({
   selected: string | null;
   select: (device: string, check: string) => void;
   again: ((check: string) => void) | undefined;
-  slip: ReactNode;
 }) {
   const home = selected ?? firstCell(bands, checks, cells);
   const shown = useGrowing(bands, selected);
@@ -67,7 +65,6 @@ export const Matrix = memo(function Matrix({
             select={select}
             again={again}
           />
-          {isIn(band, selected) && slip}
         </div>
       ))}
     </div>

@@ -87,17 +87,17 @@ export function MatrixBands({ sheet: whole, again }: { sheet: Sheet; again: Agai
         selected={selected}
         select={select}
         again={again && row}
-        slip={
-          cell && (
-            <CellSlip
-              sheet={sheet}
-              cell={cell}
-              again={again}
-              close={() => setSearch(shown ? { show: shown } : {}, { replace: true })}
-            />
-          )
-        }
       />
+      {cell && (
+        <div className="sticky bottom-0 z-10 max-h-[48vh] overflow-auto shadow-[0_-6px_16px_rgb(0_0_0/0.12)]">
+          <CellSlip
+            sheet={sheet}
+            cell={cell}
+            again={again}
+            close={() => setSearch(shown ? { show: shown } : {}, { replace: true })}
+          />
+        </div>
+      )}
     </>
   );
 }

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { useSearchParams } from "react-router";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSheet } from "../../api/site";
 import { Empty, Trouble } from "../../parts/Feedback";
@@ -104,6 +105,7 @@ function Following({
   busy: boolean;
   playing: boolean;
 }) {
+  const [, setSearch] = useSearchParams();
   const failed = sheet.cells.filter((cell) => cell.state === "broken" && !cell.witnessed);
   const again = { label: "Measure again", key: "r", run: () => begin() };
   const onlyFailed = {
@@ -111,11 +113,15 @@ function Following({
     key: "r",
     run: () => begin(unique(failed, "device"), unique(failed, "check")),
   };
+  function showBroken() {
+    const first = sheet.cells.find((cell) => cell.state === "broken");
+    if (first) setSearch({ device: first.device, check: first.check });
+  }
   return (
     <StageNext
       stage="proof"
       acts={({ act }) => {
-        if (act === "again") return { label: "Measure all again", run: () => begin(), disabled: busy };
+        if (act === "again") return { label: "Show what failed", run: showBroken };
         if (act === "measure")
           return {
             label: playing ? "Measure the pretend site" : "Measure",
@@ -125,7 +131,7 @@ function Following({
         if (act === "see") return { label: "Show it", run: showFirst };
       }}
       others={({ act }) =>
-        act === "again" ? (failed.length > 0 ? [onlyFailed] : []) : act === "measure" ? [] : [again]
+        act === "again" ? (failed.length > 0 ? [onlyFailed] : [again]) : act === "measure" ? [] : [again]
       }
     />
   );

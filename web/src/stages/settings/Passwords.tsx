@@ -1,24 +1,21 @@
 import { useDeferredValue, useState } from "react";
-import { Link } from "react-router";
 import { ask, client, type Schemas } from "../../api/client";
-import { useChange, useSiteKey } from "../../api/site";
+import { useChange } from "../../api/site";
+import { Alike } from "../../parts/Alike";
 import { Empty, Trouble } from "../../parts/Feedback";
 import { Mark, type MarkName } from "../../parts/Mark";
 import { SearchBox } from "../../parts/SearchBox";
 import { Tellings } from "../../parts/Tellings";
-import { useTruncated } from "../../parts/useTruncated";
 
 type Sheet = Schemas["Secrets"];
 /** Which passwords are kept, by device; whose rules conflict; who was not told of a change yet. */
 export function Passwords({ data }: { data: Sheet }) {
-  const site = useSiteKey();
   const [typed, setTyped] = useState("");
   const words = useDeferredValue(typed).toLowerCase().split(/\s+/).filter(Boolean);
   const found = data.devices.filter((device) => {
     const text = `${device.name} ${device.key} ${device.place ?? ""} ${device.kind}`.toLowerCase();
     return words.every((word) => text.includes(word));
   });
-  const [shown, more] = useTruncated(found);
   if (data.devices.length === 0)
     return <Empty title="No passwords yet">There is no device in the kit yet.</Empty>;
   return (
@@ -46,19 +43,16 @@ export function Passwords({ data }: { data: Sheet }) {
         <h2 className="text-lead font-semibold">Saved passwords</h2>
         <SearchBox label="Find in this list" value={typed} search={setTyped} />
       </div>
-      <ul className="mt-2" aria-label="Passwords by device">
-        {shown.map((device) => (
-          <li
-            key={device.key}
-            className="flex flex-wrap items-center gap-x-4 gap-y-0 border-b border-hair py-1 text-list"
-          >
-            <Link
-              to={`/sites/${site}/devices/${device.key}`}
-              className="w-64 truncate font-semibold max-md:w-full"
-              title={device.name}
-            >
-              {device.name}
-            </Link>
+      <MakeMissing data={data} />
+      <Alike
+        label="Passwords by device"
+        rows={found}
+        sign={(device) => JSON.stringify([device.slots.map(lookOf), device.tries.refused])}
+        rank={rankOf}
+        apart={words.length > 0}
+      >
+        {(device) => (
+          <>
             <span className="w-32 text-ink-2">{device.kind}</span>
             <span className="flex min-w-0 flex-1 flex-wrap gap-x-4">
               {device.slots.map((slot) => (
@@ -77,13 +71,57 @@ export function Passwords({ data }: { data: Sheet }) {
                 {device.tries.stop ? "stop trying" : `${device.tries.refused} refused`}
               </span>
             )}
-          </li>
-        ))}
-      </ul>
+          </>
+        )}
+      </Alike>
       {found.length === 0 && <p className="py-3 text-ink-2">No device answers to “{typed}”.</p>}
-      {more}
     </>
   );
+}
+
+/** Every missing password in one press; what has to be told to other devices stands above once it is made. */
+function MakeMissing({ data }: { data: Sheet }) {
+  const missing = data.devices.flatMap((device) => device.slots).filter(isOpen).length;
+  const make = useChange((key, _: null) =>
+    ask(client.POST("/api/sites/{key}/secrets/make", { params: { path: { key } }, body: { device: null } })),
+  );
+  const others = make.data?.told === 1 ? "1 other place" : `${make.data?.told} other places`;
+  return (
+    <>
+      {missing > 0 && (
+        <p className="mt-2 flex flex-wrap items-center gap-x-4 gap-y-1">
+          <button type="button" className="btn" disabled={make.isPending} onClick={() => make.mutate(null)}>
+            {make.isPending ? "Making them…" : `Make the ${missing} missing ones`}
+          </button>
+          <span className="text-small text-ink-2">
+            Each by the rules of its device; it is shown when it is typed at the bench.
+          </span>
+        </p>
+      )}
+      {make.data && (
+        <p role="status" className="mt-2 flex items-center gap-2">
+          <Mark name="set" /> {make.data.made} made
+          {make.data.told > 0 ? `; ${others} must be told, see above.` : "; no other device has to be told."}
+        </p>
+      )}
+      {make.error && <Trouble error={make.error} />}
+    </>
+  );
+}
+
+function isOpen(slot: Schemas["SecretRow"]): boolean {
+  return slot.makeable && slot.version === 0;
+}
+
+/** What is shown of a slot; two devices that show the same stand in one line. */
+function lookOf(slot: Schemas["SecretRow"]): unknown {
+  return [slot.word, slot.version > 0, slot.weak, slot.same_as, slot.left_open];
+}
+
+/** Stopped and odd ones first, then what is missing, then the rest. */
+function rankOf(device: Schemas["DeviceSecrets"]): number {
+  if (device.tries.stop || device.slots.some((slot) => slot.weak || slot.same_as)) return 0;
+  return device.slots.some(isOpen) ? 1 : 2;
 }
 
 function markOf(slot: Schemas["SecretRow"]): MarkName {

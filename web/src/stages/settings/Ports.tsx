@@ -1,21 +1,18 @@
 import { type FormEvent, useState } from "react";
-import { Link } from "react-router";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSiteKey } from "../../api/site";
+import { Alike } from "../../parts/Alike";
 import { useDraft } from "../../parts/drafts";
 import { Empty, Trouble } from "../../parts/Feedback";
 import { Mark } from "../../parts/Mark";
 import { Problems } from "../../parts/Page";
-import { useTruncated } from "../../parts/useTruncated";
 
 type Sheet = Schemas["Ports"];
 
 /** Served ports, logins that are held, and what is forwarded from outside with who decided it. */
 export function Ports({ data }: { data: Sheet }) {
-  const site = useSiteKey();
   const changed = data.devices.filter((device) => device.rows.some((row) => row.changed));
-  const rows = [...changed, ...data.devices.filter((device) => !changed.includes(device))];
-  const [shown, more] = useTruncated(rows);
+  const logins = (key: string) => data.logins.filter((login) => login.full && login.device === key);
   if (data.devices.length === 0) return <Empty title="No ports yet">No device of the kit serves any.</Empty>;
   return (
     <>
@@ -26,19 +23,16 @@ export function Ports({ data }: { data: Sheet }) {
       <h2 className="mt-6 border-b border-hair pb-1 text-lead font-semibold">
         Ports by device{changed.length > 0 && `, ${changed.length} changed`}
       </h2>
-      <ul aria-label="Ports by device">
-        {shown.map((device) => (
-          <li
-            key={device.key}
-            className="flex flex-wrap items-baseline gap-x-4 border-b border-hair py-1.5 text-list"
-          >
-            <Link
-              to={`/sites/${site}/devices/${device.key}`}
-              className="w-60 truncate font-semibold max-md:w-full"
-              title={device.name}
-            >
-              {device.name}
-            </Link>
+      <Alike
+        label="Ports by device"
+        rows={data.devices}
+        sign={(device) =>
+          JSON.stringify([device.rows.map((row) => [row.title, row.port]), logins(device.key)])
+        }
+        rank={(device) => (device.rows.some((row) => row.changed) ? 0 : 1)}
+      >
+        {(device) => (
+          <>
             <span className="flex min-w-0 flex-1 flex-wrap gap-x-5">
               {device.rows.map((row) => (
                 <span key={row.service} className="whitespace-nowrap text-small">
@@ -48,17 +42,14 @@ export function Ports({ data }: { data: Sheet }) {
                 </span>
               ))}
             </span>
-            {data.logins
-              .filter((login) => login.device === device.key)
-              .map((login) => (
-                <span key={login.sentence} className="w-full text-small text-ink-2">
-                  {login.full && <Mark name="off" word="full" />} {login.sentence}
-                </span>
-              ))}
-          </li>
-        ))}
-      </ul>
-      {more}
+            {logins(device.key).map((login) => (
+              <span key={login.sentence} className="w-full text-small text-ink-2">
+                <Mark name="off" word="full" /> {login.sentence}
+              </span>
+            ))}
+          </>
+        )}
+      </Alike>
     </>
   );
 }
