@@ -37,7 +37,7 @@ lint: $(STAMPS)/python-dev web/src/api/schema.gen.ts ## format and lint checks, 
 	@$(BIN)/mypy --no-error-summary
 	@$(BIN)/lint-imports >/dev/null || $(BIN)/lint-imports
 	@$(BIN)/tutelar schema | cmp -s - docs/site-file.schema.json || { echo "docs/site-file.schema.json is old: make schema"; exit 1; }
-	@$(BIN)/python -m scripts.tables --check
+	@$(BIN)/python -m scripts.tables --check && $(BIN)/python -m scripts.sentences --check
 	@cd web && npm run -s biome
 	@$(MAKE) -s $(STAMPS)/web-types
 
@@ -64,7 +64,7 @@ schema: $(STAMPS)/python ## write the JSON Schema of site files
 	@$(BIN)/tutelar schema > docs/site-file.schema.json
 
 tables: $(STAMPS)/python-dev ## write the tables of docs/proof.md and docs/links.md
-	@$(BIN)/python -m scripts.tables
+	@$(BIN)/python -m scripts.tables && $(BIN)/python -m scripts.sentences
 
 lock: $(STAMPS)/python ## lock the Python dependencies anew
 	@for name in tools base dev; do $(BIN)/uv pip compile -q --python-version 3.11 --generate-hashes \

@@ -51,7 +51,9 @@ class Live(Browsing):
                 break
             page.keyboard.press("Space")
             visit.saved()
-        expect(footer).to_contain_text(re.compile(r"Waiting\s*Wait (\d+ s|\d:\d\d min): .* (is booting|is restarting)\."))
+        expect(footer).to_contain_text(
+            re.compile(r"Waiting\s*Wait (\d+ s|\d:\d\d min): .* (is booting|is restarting)\.")
+        )
         self.assertEqual(visit.violations(), [])
         page.keyboard.press("Space")
         expect(footer).to_contain_text("Your turn")

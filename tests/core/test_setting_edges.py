@@ -121,7 +121,7 @@ class TimeSources(TestCase):
         self.assertEqual((found["d-9"].reached, "by hand" in found["d-9"].why), (False, True))
         self.assertEqual((found["d-2"].source, found["d-2"].reached), ("172.27.16.1", True))
         self.assertEqual((found["d-3"].reached, found["d-3"].why), (False, "It stands in no network."))
-        self.assertEqual(found["d-1"].why, "No time source is known for Halls.")
+        self.assertEqual(found["d-1"].why, "No time server is known for Halls.")
         self.assertIn("No time source is known", time_plan(site, plan(site)).sentence)
 
     def test_two_sources_are_said_and_one_would_do(self) -> None:

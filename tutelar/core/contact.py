@@ -135,7 +135,7 @@ def _unknown_steps(device: Device) -> tuple[str, ...]:
     return (
         f"Nothing is known of how {device.label} comes from the factory.",
         "Read the label and the leaflet: address, user, first password.",
-        "Look for its hardware address in the router's list of leases.",
+        "Look for its hardware address in the router's lease table.",
     )
 
 
@@ -149,7 +149,7 @@ def _lease_steps(site: Site, device: Device, model: Model) -> tuple[str, ...]:
     mac = device.network_mac or "its hardware address (read it off the label)"
     page = web_address(model.services, "ADDRESS")
     at = f" ({page.replace('ADDRESS', 'that address')})" if page and ":" in page.partition("ADDRESS")[2] else ""
-    steps.append(f"Find {mac} in the router's list of leases, and open the address beside it{at}.")
+    steps.append(f"Find {mac} in the router's lease table, and open the address beside it{at}.")
     if model.factory and model.factory.address:
         steps.append(f"Where nothing leases an address it falls back to {model.factory.address}.")
     steps.append("If it is nowhere: another VLAN, a filtered port or isolated Wi-Fi; after that a factory reset, once.")

@@ -1,11 +1,11 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { type RefObject, useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { ask, client, cookie, Refused, refusal, type Schemas } from "./api/client";
 import { useSites } from "./api/site";
+import { Account } from "./parts/Account";
 import { Empty, Loading, Trouble } from "./parts/Feedback";
 import { useFilePicker } from "./parts/FilePicker";
-import { Settings } from "./parts/Finder";
 import { useKeys } from "./parts/keys";
 import { Mark } from "./parts/Mark";
 import { NextBar } from "./parts/NextBar";
@@ -15,6 +15,7 @@ import { RemovedSites, RemoveSite } from "./Removing";
 /** All sites, and bringing one in from a site file. */
 export function Sites() {
   const sites = useSites();
+  const newSite = useRef<HTMLInputElement>(null);
   const bring = useImport();
   useEffect(() => {
     document.title = "Sites · Tutelar";
@@ -42,6 +43,7 @@ export function Sites() {
               <button type="button" className="btn" onClick={pick}>
                 <kbd className="key">I</kbd> Import a site file
               </button>
+              <Account />
             </span>
             {field}
           </header>
@@ -61,9 +63,8 @@ export function Sites() {
             <Empty title="No site yet">A site file holds the networks, devices and links of one site.</Empty>
           )}
           {sites.data && sites.data.length > 0 && <SiteTable sites={sites.data} />}
-          <NewSite />
+          <NewSite input={newSite} />
           <RemovedSites />
-          <Settings />
         </div>
       </main>
       <NextBar
@@ -75,7 +76,7 @@ export function Sites() {
                 key: " ",
                 run: () => navigate(`/sites/${first.key}`),
               }
-            : { label: "Choose a file", key: " ", run: pick }
+            : { label: "Start a site", key: " ", run: () => newSite.current?.focus() }
         }
       />
     </div>
@@ -190,7 +191,7 @@ function nextKey(text: string, tried: string | null): string {
 }
 
 /** Start a site with nothing but its name; the survey asks for the rest. */
-function NewSite() {
+function NewSite({ input }: { input: RefObject<HTMLInputElement | null> }) {
   const [name, setName] = useState("");
   const navigate = useNavigate();
   const queries = useQueryClient();
@@ -218,7 +219,12 @@ function NewSite() {
     >
       <label className="grid w-72 gap-1 text-small">
         A new site: what people call it
-        <input className="box w-full" value={name} onChange={(event) => setName(event.target.value)} />
+        <input
+          ref={input}
+          className="box w-full"
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+        />
       </label>
       <button type="submit" className="btn" disabled={!key || start.isPending}>
         Start with the survey

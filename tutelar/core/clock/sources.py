@@ -59,7 +59,7 @@ def time_of(site: Site, device: Device) -> DeviceTime:
     if network is None:
         return DeviceTime(device.key, None, False, "It stands in no network.")
     if network.time_source is None:
-        return DeviceTime(device.key, None, False, f"No time source is known for {network.label}.")
+        return DeviceTime(device.key, None, False, f"No time server is known for {network.label}.")
     reached, why = reach(site, network, network.time_source)
     return DeviceTime(device.key, network.time_source, reached, why)
 

@@ -48,7 +48,10 @@ def login_lines(case: ResolvedLink, what: str) -> list[Line]:
     if case.held is None:
         return []
     user = Line(
-        f"{entry_key(case)}-user", f"{what}, user", account(case), "An account with few rights where it can be."
+        f"{entry_key(case)}-user",
+        f"{what}, user",
+        account(case),
+        "An account with limited rights where the device has one.",
     )
     return [user, secret_line(case, what, login_slot(case.site, case.held))]
 
@@ -68,7 +71,9 @@ def own_account(case: ResolvedLink) -> list[Line]:
         return []
     slot = login_slot(case.site, held)
     found = (
-        [Line("login-user", "User for recorders and desks", "viewer", "A name of its own.")] if slot == "login" else []
+        [Line("login-user", "User for recorders and desks", "viewer", "An account of its own.")]
+        if slot == "login"
+        else []
     )
     return [
         *found,

@@ -43,14 +43,14 @@ def picture_lines(site: Site, device: Device) -> Iterator[Line]:
             "mains",
             "Mains frequency",
             f"{hertz} Hz" if hertz else "not known yet",
-            "The other one makes lamps flicker in the picture."
+            "With the other frequency lamps flicker in the picture."
             if hertz
             else "Lamps flicker if it is wrong: ask in the survey, 50 or 60 Hz.",
         )
         streams = (model.streams if model else None) or {}
         for key, why in (
-            ("main", "What the recorder keeps; many devices are delivered below what they can."),
-            ("sub", "For phones and walls of pictures, so that the line carries them."),
+            ("main", "What is recorded; many devices are delivered with less than they can do."),
+            ("sub", "For phones and multi-picture views, to save bandwidth."),
         ):
             if key in streams:
                 yield Line(

@@ -67,7 +67,7 @@ class DeviceSettings:
                 tuple(self._accounts(device)),
                 _DOOR_CODE if any(slot.kind == "code" for slot in slots_of(self.site, device)) else None,
             ),
-            Group("partners", "What it knows of others", "links", tuple(self._partners(device))),
+            Group("partners", "Linked devices", "links", tuple(self._partners(device))),
         )
         return tuple(group for group in found if group.lines)
 
@@ -75,7 +75,7 @@ class DeviceSettings:
         model = self.site.model_of(device)
         factory = model.factory if model else None
         if factory and factory.address:
-            yield Line("factory-address", "Factory address", str(factory.address), "Where it answers as delivered.")
+            yield Line("factory-address", "Factory address", str(factory.address), "Its address as delivered.")
         if factory and factory.user:
             yield Line("factory-user", "User", factory.user, "The account it is delivered with.")
         for slot in slots_of(self.site, device):
@@ -108,7 +108,7 @@ class DeviceSettings:
         if item.gateway:
             yield Line("gateway", "Default gateway", item.gateway, "The router towards everything outside its network.")
         if item.dns:
-            yield Line("dns", "DNS server", ", ".join(item.dns), "Asked for names, of the time server or the relay.")
+            yield Line("dns", "DNS server", ", ".join(item.dns), "Resolves names, such as the time server's.")
 
     def _identity(self, device: Device) -> Iterator[Line]:
         if device.name:
@@ -131,7 +131,7 @@ class DeviceSettings:
                 "interval",
                 CHOICES["interval"],
                 "1 min for the test, then 60 min",
-                "Short so that you see it work, long so that it asks seldom.",
+                "Short to see it work, then long to save traffic.",
             )
         else:
             value = "From the device it is linked to" if follows.reached else "Set by hand"
@@ -163,8 +163,10 @@ class DeviceSettings:
             if slot.key in ("administrator", "recovery"):
                 continue
             if slot.limited:
-                yield Line(f"{slot.key}-user", f"User for {_WHOM[slot.key]}", slot.user or "", "A name of its own.")
-                yield Line(f"{slot.key}-rights", f"Rights of {slot.user}", LIMITED, "Fewer rights, less harm.")
+                yield Line(f"{slot.key}-user", f"User for {_WHOM[slot.key]}", slot.user or "", "An account of its own.")
+                yield Line(
+                    f"{slot.key}-rights", f"Rights of {slot.user}", LIMITED, "Whoever knows it can do less harm."
+                )
             yield Line(slot.key, slot.title, "", slot.why, slot=slot.key, owner=device.key)
 
     def _partners(self, device: Device) -> Iterator[Line]:
@@ -184,7 +186,7 @@ _WHOM = {"operator": "the customer", "login": "recorders and desks"}
 def _daylight(rule: ClockRule, way: str) -> Iterator[Line]:
     hours, minutes = divmod(abs(rule.utc_offset_min), 60)
     ahead = f"UTC {'−' if rule.utc_offset_min < 0 else '+'}{hours:02d}:{minutes:02d}"
-    yield Line("utc-offset", "Ahead of UTC", ahead, "Outside daylight saving; for devices that do not know the zone.")
+    yield Line("utc-offset", "UTC offset", ahead, "Outside daylight saving; for devices that do not know the zone.")
     if way == "zone":
         yield Line("daylight", "Daylight saving", "By the time zone", "The device knows the rule of its zone.")
     elif rule.start is None or rule.end is None:
@@ -205,4 +207,4 @@ def _daylight(rule: ClockRule, way: str) -> Iterator[Line]:
             capital(spoken_turn(rule.end)),
             f"In the form that devices ask for.{until}",
         )
-        yield Line("daylight-bias", "Clock is put on by", f"{rule.bias_min} min", "Between these two days.")
+        yield Line("daylight-bias", "Daylight saving shift", f"{rule.bias_min} min", "Between these two days.")

@@ -130,7 +130,7 @@ def _time(site: Site, standing: SubnetMembers) -> Iterator[tuple[str, Follow]]:
         if site.family_of(device) in ("recorder", "door-station")
     ]
     fix = f"{servers[0]} could serve the time to the others." if servers else "Set by hand, and check the drift."
-    yield key, Follow("warning", "Without a time source the clocks drift apart, and footage proves nothing.", fix)
+    yield key, Follow("warning", "Without a time server the clocks drift apart, and footage proves nothing.", fix)
 
 
 def _internet(site: Site) -> Iterator[tuple[str, Follow]]:
@@ -193,7 +193,7 @@ def _internet(site: Site) -> Iterator[tuple[str, Follow]]:
                 "internet",
                 Follow(
                     "good" if pictures >= 4 else "warning",
-                    f"Upstream carries about {count(pictures, 'small picture')} at once ({sub:g} kbit/s each, a "
+                    f"Upstream carries about {count(pictures, 'sub stream')} at once ({sub:g} kbit/s each, a "
                     "fifth left free).",
                 ),
             )

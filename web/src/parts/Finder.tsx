@@ -7,13 +7,10 @@ import {
   DialogPanel,
   DialogTitle,
 } from "@headlessui/react";
-import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useLocation, useNavigate } from "react-router";
-import { ask, client, type Schemas } from "../api/client";
+import type { Schemas } from "../api/client";
 import { useSiteKey } from "../api/site";
-import { setSingleKeys, singleKeysOn } from "./keys";
-import { chooseTheme, chosenTheme, type Theme } from "./theme";
 
 type Found = Schemas["Findable"];
 
@@ -78,59 +75,8 @@ export function Finder({ open, close, devices }: { open: boolean; close: () => v
           {found.length === 0 && (
             <p className="py-3 text-ink-2">Nothing here is called “{typed}” or ends in it.</p>
           )}
-          <Settings close={leave} />
         </DialogPanel>
       </div>
     </Dialog>
-  );
-}
-
-/** Daylight or dark, single keys, sign out. */
-export function Settings({ close }: { close?: () => void }) {
-  const [theme, setTheme] = useState<Theme>(chosenTheme());
-  const [keys, setKeys] = useState(singleKeysOn());
-  const queries = useQueryClient();
-  const navigate = useNavigate();
-
-  async function signOut() {
-    await ask(client.DELETE("/api/session"));
-    close?.();
-    queries.clear();
-    navigate("/sign-in");
-  }
-  return (
-    <div className="mt-4 flex flex-wrap items-center gap-x-6 gap-y-2 border-t border-hair pt-3 text-small">
-      <label className="flex items-center gap-2">
-        Theme
-        <select
-          className="box text-small"
-          value={theme}
-          onChange={(event) => {
-            const chosen = event.target.value as Theme;
-            setTheme(chosen);
-            chooseTheme(chosen);
-          }}
-        >
-          <option value="system">as the system</option>
-          <option value="light">light</option>
-          <option value="dark">dark</option>
-        </select>
-      </label>
-      <label className="flex min-h-11 items-center gap-2">
-        <input
-          type="checkbox"
-          className="size-5 accent-kelp"
-          checked={keys}
-          onChange={(event) => {
-            setKeys(event.target.checked);
-            setSingleKeys(event.target.checked);
-          }}
-        />
-        Single keys (Space, 1, 2, A–F)
-      </label>
-      <button type="button" className="min-h-11 font-semibold underline" onClick={signOut}>
-        Sign out
-      </button>
-    </div>
   );
 }

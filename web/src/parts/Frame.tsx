@@ -12,6 +12,7 @@ import { Link, NavLink, Outlet, useLocation, useNavigate } from "react-router";
 import type { Schemas } from "../api/client";
 import { useFrame, useJob, useSiteKey } from "../api/site";
 import { STAGES, stageWord } from "../stages/stages";
+import { Account } from "./Account";
 import { Commands } from "./Commands";
 import { LoadingPage, Trouble } from "./Feedback";
 import { Finder } from "./Finder";
@@ -77,6 +78,7 @@ export function Frame() {
         >
           Find <kbd className="key max-md:hidden">/</kbd>
         </button>
+        <Account />
         {frame.data.live && (
           <Link
             to={`/sites/${key}/proof`}

@@ -1,5 +1,6 @@
 import type { ReactNode } from "react";
 import { Link } from "react-router";
+import { Account } from "./Account";
 
 /** The head of a page that is about no single site: its title, the way back to the sites, what else it does. */
 export function TopHead({ title, children }: { title: string; children?: ReactNode }) {
@@ -16,6 +17,7 @@ export function TopHead({ title, children }: { title: string; children?: ReactNo
           Sites
         </Link>
         {children}
+        <Account />
       </div>
     </header>
   );

@@ -55,7 +55,7 @@ CHECKS = (
     _check("dns", "DNS server is right", 28, _dns, "{dns}", "the same, where the network has a DNS server"),
     _check(
         "time-source",
-        "Takes the time from its source",
+        "Takes the time from its server",
         29,
         _time_source,
         "{time-source}",

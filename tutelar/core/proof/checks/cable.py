@@ -10,7 +10,7 @@ def _judge(at: Sight) -> Outcome:
 
 CHECK = Check(
     key="cable",
-    title="Nothing is lost on the way",
+    title="No packets are lost",
     rank=1,
     probe="ports",
     asked="every device with services",

@@ -110,13 +110,14 @@ export function Bench() {
     if (stuck) return "Nothing can go on: set one of the devices aside.";
     if (!step) return "The bench is done.";
     if (waiting) return `Wait ${countdown(begins)}${wait ? `: ${wait.title}` : ""}.`;
-    if (value && next.lines.length > 1) return `${WORDS[step.kind]?.[0] ?? "Set"} ${together(next.titles)}.`;
+    if (value && next.lines.length > 1) return TOGETHER[step.kind] ?? `Set ${together(next.titles)}.`;
     return value ? <NextValue step={step} value={value} /> : `${step.title}.`;
   }
   function detail() {
     if (planned || paused) return "";
     if (!step) return stuck ? "" : "Measure the site.";
     if (waiting) return `Then: ${step.title}.`;
+    if (value && next.lines.length > 1) return `${next.lines.length} values.`;
     return value ? place(groups, value) : "";
   }
   useKeys({
@@ -267,6 +268,13 @@ const ORDINALS = [
   "ninth",
   "tenth",
 ];
+
+/** What is done with several values at once, where it is not setting them by the titles of their groups. */
+const TOGETHER: Record<string, string> = {
+  connect: "Compare the label.",
+  confirm: "Check its address and its name.",
+  adapter: "Set the laptop's adapter.",
+};
 
 /** The titles of groups in a sentence: "network, identity and clock". */
 function together(titles: string[]): string {

@@ -44,6 +44,9 @@ export function MatrixBands({ sheet: whole, again }: { sheet: Sheet; again: Agai
   latest.current = again;
   const row = useCallback((check: string) => latest.current?.(null, [check]), []);
   const cell = selected ? cells.get(selected) : undefined;
+  useEffect(() => {
+    if (selected) document.querySelector('table [aria-pressed="true"]')?.scrollIntoView({ block: "nearest" });
+  }, [selected]);
   return (
     <>
       <div className="flex flex-wrap items-center gap-x-5 gap-y-1 pb-1 text-small">

@@ -164,7 +164,7 @@ function PasswordPolicy({ data }: { data: Sheet }) {
     [
       "family",
       "One password per family",
-      "Recorders hand theirs to the cameras they wake. It must suit every device that shares it.",
+      "Recorders set theirs on the cameras they log in to first. It must suit every device that shares it.",
     ],
   ] as const;
   return (
