@@ -9,7 +9,7 @@ from zoneinfo import ZoneInfo
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tutelar.core.clock import Turn, UnknownZone, clock_rule, difference, transitions, zone_named, zone_names
+from tutelar.core.clock import Turn, UnknownZone, clock_rule, difference, drift, transitions, zone_named, zone_names
 from tutelar.core.clock.difference import drift_per_day, next_due, read_time, spoken_offset, typed_difference
 
 FIRST, YEARS = 2026, 11
@@ -194,6 +194,15 @@ class Differences(TestCase):
         ):
             with self.assertRaisesRegex(ValueError, words):
                 read_time(text, "DMY")
+
+    def test_a_whole_hour_off_says_what_to_check_first(self) -> None:
+        at = datetime(2027, 1, 4, 12, tzinfo=UTC)
+        for seconds, words in ((3601, "daylight saving"), (-3600, "daylight saving"), (7195, "time zone"), (40, "")):
+            found = drift([(at, seconds), (at + timedelta(days=3), seconds)])
+            assert found is not None
+            self.assertIn("keeps time", found.sentence)
+            self.assertEqual("Check" in found.sentence, bool(words), found.sentence)
+            self.assertIn(words, found.sentence)
 
     def test_drift_and_when_the_next_check_is_due(self) -> None:
         start = datetime(2026, 6, 1, tzinfo=UTC)

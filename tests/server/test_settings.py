@@ -61,6 +61,9 @@ class Clocks(ApiCase):
         self.assertTrue(all("Look at:" in str(event["description"]) for event in events))
         self.assertTrue(all("Ticket hall east (cam-01)" in str(event["description"]) for event in events))
         self.assertEqual({event["dtstart"].dt.astimezone(ZoneInfo("Europe/Dublin")).weekday() for event in events}, {6})
+        self.assertTrue(all(str(event["url"]).startswith("http://testserver/sites/") for event in events))
+        here = self.client.get(f"/api/sites/{key}/files/clocks.ics", SERVER_NAME="127.0.0.1").content
+        self.assertNotIn(b"127.0.0.1", here, "on somebody else's machine it leads nowhere")
         raw = document([device(1)])
         raw["site"]["time_zone"] = "Asia/Tokyo"
         self.assertEqual(self.call("GET", f"/sites/{self.bring(raw)}/files/clocks.ics")[0], 422)

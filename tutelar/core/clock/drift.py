@@ -7,6 +7,7 @@ from datetime import datetime
 from tutelar.core.clock.difference import GOOD_S, drift_per_day, next_due, spoken_offset
 from tutelar.core.wording import capital
 
+NEAR_S = 90.0  # that near to a whole hour it is no drift
 DUE_AT_S = 5.0  # a clock that far off no longer tells two cameras' pictures of one moment
 
 
@@ -29,12 +30,23 @@ def drift(readings: Sequence[tuple[datetime, float]]) -> Drift | None:
     if not readings:
         return None
     _, offset = max(readings)
-    rate = drift_per_day(list(readings))
+    rate, first = drift_per_day(list(readings)), _look_first(offset)
     if rate is None:
-        return Drift(offset, None, None, f"{capital(spoken_offset(offset))}; a second look tells how it drifts.")
+        said = f"{capital(spoken_offset(offset))}; a second look tells how it drifts."
+        return Drift(offset, None, None, said + first)
     if abs(rate) < 0.05:
-        return Drift(offset, rate, None, f"{capital(spoken_offset(offset))}, and it keeps time.")
+        return Drift(offset, rate, None, f"{capital(spoken_offset(offset))}, and it keeps time.{first}")
     due = next_due(list(readings), DUE_AT_S)
     way = "gains" if rate > 0 else "loses"
     when = f"; look again by {due.date().isoformat()}" if due else ""
-    return Drift(offset, rate, due, f"{capital(spoken_offset(offset))}; it {way} {abs(rate):.1f} s a day{when}.")
+    return Drift(offset, rate, due, f"{capital(spoken_offset(offset))}; it {way} {abs(rate):.1f} s a day{when}.{first}")
+
+
+def _look_first(offset: float) -> str:
+    """Return where a difference of whole hours or quarters usually comes from, "" for any other."""
+    size = abs(offset)
+    if abs(size - 3600) <= NEAR_S:
+        return " Check daylight saving on this device first."
+    if size >= 900 and abs(size - 900 * round(size / 900)) <= NEAR_S:
+        return " Check the time zone of this device first."
+    return ""

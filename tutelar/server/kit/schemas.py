@@ -32,12 +32,14 @@ class KitDevice:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ModelRow:
-    """A model that may be chosen; `here` = the site has it already, otherwise it is taken over from the catalogue."""
+    """A model that may be chosen; `here` = the site has it already, otherwise it is taken over from the catalogue;
+    `camera_ports`: cameras can hang on ports of its own."""
 
     key: str
     family: str
     label: str
     here: bool
+    camera_ports: bool
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

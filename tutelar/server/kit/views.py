@@ -49,4 +49,5 @@ def _choices(site: Site) -> list[shapes.ModelRow]:
 
 
 def _choice(model: Model, *, here: bool) -> shapes.ModelRow:
-    return shapes.ModelRow(key=model.key, family=model.family, label=model.label, here=here)
+    ports = model.camera_ports is not None
+    return shapes.ModelRow(key=model.key, family=model.family, label=model.label, here=here, camera_ports=ports)

@@ -1,6 +1,7 @@
 """Coming changes of the clocks, for a calendar."""
 
 from datetime import timedelta
+from urllib.parse import urlsplit
 
 from django.utils import timezone
 from icalendar import Alarm, Calendar, Event
@@ -17,6 +18,12 @@ YEARS = 3
 
 def _knows_its_zone(row: models.Site) -> bool:
     return documents.document(row).about.time_zone is not None
+
+
+def _is_here_only(base: str) -> bool:
+    """Whether an address leads to the machine that opens it: on anybody else's it leads nowhere."""
+    host = urlsplit(base).hostname or ""
+    return host == "localhost" or host.startswith("127.")
 
 
 def clock_changes(row: models.Site, asked: Asked) -> bytes:
@@ -45,7 +52,8 @@ def clock_changes(row: models.Site, asked: Asked) -> bytes:
         event.add("summary", turn.sentence.rstrip("."))
         looks = [f"{site.label_of(look.device)} ({look.device}): {look.why}" for look in turn.looks]
         event.add("description", "\n".join([turn.sentence, "Look at:", *looks]))
-        event.add("url", f"{asked.base}sites/{row.key}/settings?part=clocks")
+        if not _is_here_only(asked.base):
+            event.add("url", f"{asked.base}sites/{row.key}/settings?part=clocks")
         alarm = Alarm()
         alarm.add("action", "DISPLAY")
         alarm.add("description", turn.sentence)

@@ -48,7 +48,8 @@ class Secrets:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ClockRow:
-    """A device's clock. `said` is its last difference and drift in words; `doubtful`: it needs a look."""
+    """A device's clock. `said` is its last difference and drift in words; `doubtful`: it needs a look; `proven`: it was
+    measured, and was right."""
 
     key: str
     name: str
@@ -59,6 +60,7 @@ class ClockRow:
     said: str | None
     due: datetime | None
     doubtful: bool
+    proven: bool
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -8,11 +8,13 @@ from tutelar.core.clock import UnknownZone, clock_rule, coming, drift, time_plan
 from tutelar.core.credentials import rule_conflicts, slots_of, tries
 from tutelar.core.kit.names import KINDS
 from tutelar.core.ports import ADMINISTRATION, forward_risk, login_loads, port_problems, ports_of, translated
+from tutelar.core.proof import reading_state
 from tutelar.core.setting.family import choices_of
 from tutelar.core.site import Site
 from tutelar.core.site.types import Device
 from tutelar.core.wording import capital, family_plural, sentence
 from tutelar.server import models
+from tutelar.server.proof import queries as proof_queries
 from tutelar.server.secrets import queries as secrets_queries
 from tutelar.server.sheet import problem_rows, shaped
 from tutelar.server.store import documents
@@ -67,6 +69,7 @@ def clocks(row: models.Site, now: datetime | None = None) -> shapes.Clocks:
     site, now = documents.document(row), now or timezone.now()
     readings = queries.clock_readings(row)
     plan = time_plan(site, documents.planned(row))
+    right = _measured_right(row)
     rows = []
     for item in plan.devices:
         device, seen = site.device_by_key[item.device], drift(readings.get(item.device, []))
@@ -81,6 +84,7 @@ def clocks(row: models.Site, now: datetime | None = None) -> shapes.Clocks:
                 said=seen.sentence if seen else None,
                 due=seen.due if seen else None,
                 doubtful=not item.reached or (seen is not None and seen.doubtful(now)),
+                proven=device.key in right,
             )
         )
     zone, rule, turns, fault = site.about.time_zone, None, [], None
@@ -110,6 +114,17 @@ def clocks(row: models.Site, now: datetime | None = None) -> shapes.Clocks:
             )
             for turn in turns
         ],
+    )
+
+
+def _measured_right(row: models.Site) -> frozenset[str]:
+    """Return the devices whose clock was measured, and was right as it is expected now."""
+    last = proof_queries.readings(row)
+    return frozenset(
+        key
+        for key, items in proof_queries.expectations(row).items()
+        for item in items
+        if item.check == "clock" and reading_state(last.get((key, "clock")), item) == "proven"
     )
 
 

@@ -56,6 +56,7 @@ export function Finder({ open, close, devices }: { open: boolean; close: () => v
               autoFocus
               className="box mt-3 w-full border-2 font-mono text-lead"
               onChange={(event) => setTyped(event.target.value)}
+              onKeyDown={(event) => event.key === "Escape" && leave()}
             />
             <ComboboxOptions static modal={false} className="mt-2 min-h-0 overflow-auto">
               {found.map((device) => (

@@ -20,6 +20,10 @@ const ADDRESSING_WORDS: Record<string, string> = {
   leased: "leased",
 };
 
+function hasCameraPorts(sheet: Sheet, model: string): boolean {
+  return sheet.models.some((item) => item.key === model && item.camera_ports);
+}
+
 export const COLUMNS: Column[] = [
   { field: "key", head: "Sticker", width: "84px", mono: true },
   { field: "name", head: "Name", width: "minmax(150px, 2fr)" },
@@ -49,7 +53,7 @@ export const COLUMNS: Column[] = [
       { value: "", word: "not known yet" },
       ...sheet.networks.map((network) => ({ value: network.key, word: network.label })),
       ...sheet.devices
-        .filter((item) => item.family === "recorder" && item.key !== device?.key)
+        .filter((item) => item.key !== device?.key && hasCameraPorts(sheet, item.model))
         .map((item) => ({ value: `behind ${item.key}`, word: `behind ${item.name ?? item.key}` })),
     ],
   },

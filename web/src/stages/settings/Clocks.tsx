@@ -50,7 +50,11 @@ export function Clocks({ data }: { data: Sheet }) {
               <li key={device.key} className="border-b border-hair py-1 text-list">
                 <div className="flex flex-wrap items-center gap-x-4">
                   <span className="flex w-60 min-w-0 items-center gap-2 max-md:w-full">
-                    <Mark name={device.doubtful ? "off" : device.said ? "set" : "planned"} />
+                    <Mark
+                      name={
+                        device.doubtful ? "off" : device.proven ? "proven" : device.said ? "set" : "planned"
+                      }
+                    />
                     <Link
                       to={`/sites/${site}/devices/${device.key}`}
                       className="truncate font-semibold"
