@@ -12,16 +12,22 @@ export function Account() {
   const user = useSession().data?.user;
   if (!user) return null;
   return (
-    <Popover className="flex">
+    <Popover className="relative flex">
       <PopoverButton className="flex min-h-11 items-center gap-1.5 self-center px-2 text-list font-medium">
-        <span className="max-w-28 truncate max-md:max-w-14" title={`Signed in as ${user}`}>
+        <span className="max-w-28 truncate max-md:sr-only" title={`Signed in as ${user}`}>
           {user}
         </span>
-        <span aria-hidden="true" className="text-ink-2">
+        <span aria-hidden="true" className="text-ink-2 max-md:hidden">
           ▾
         </span>
+        <span
+          aria-hidden="true"
+          className="grid size-7 place-items-center border border-field font-semibold uppercase md:hidden"
+        >
+          {user.slice(0, 1)}
+        </span>
       </PopoverButton>
-      <PopoverPanel anchor="bottom end" className="slip z-20 w-[min(20rem,94vw)]">
+      <PopoverPanel className="slip absolute top-full right-0 z-20 w-[min(20rem,80vw)]">
         <h2 className="pb-2 font-semibold">Signed in as {user}</h2>
         <Choices />
       </PopoverPanel>

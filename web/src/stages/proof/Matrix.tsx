@@ -224,7 +224,7 @@ const BandTable = memo(function BandTable({
                         aria-pressed={key === selected}
                         aria-label={`${column.name}, ${title}: ${CELL_WORDS[cell.state]}`}
                         onClick={() => select(cell.device, check)}
-                        className="grid size-6 scroll-mb-[52vh] place-items-center"
+                        className="grid size-6 scroll-mt-28 scroll-mb-[52vh] place-items-center"
                       >
                         {cell.state === "proven" ? <PaleTick /> : <Mark name={CELL_MARKS[cell.state]} />}
                       </button>

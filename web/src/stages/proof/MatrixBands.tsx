@@ -92,7 +92,7 @@ export function MatrixBands({ sheet: whole, again }: { sheet: Sheet; again: Agai
         again={again && row}
       />
       {cell && (
-        <div className="sticky bottom-0 z-10 max-h-[48vh] overflow-auto shadow-[0_-6px_16px_rgb(0_0_0/0.12)]">
+        <div className="sticky -bottom-6 z-10 max-h-[48vh] overflow-auto shadow-[0_-6px_16px_rgb(0_0_0/0.12)]">
           <CellSlip
             sheet={sheet}
             cell={cell}
