@@ -112,6 +112,17 @@ class Kept(SecretCase):
         self.assertEqual(rows["d-1"]["slots"][0]["weak"], "the customer insists")
         self.assertIn("the customer insists", self.call("GET", f"/sites/{key}/events?search=insists")[1][0]["sentence"])
 
+    def test_every_missing_one_is_made_at_once_and_what_is_kept_stays(self) -> None:
+        key = self.two_cameras()
+        self.put(key, "d-1/secrets/administrator", "Lantern-Quay-77-Gull")
+        status, said = self.call("POST", f"/sites/{key}/secrets/make", {"device": None})
+        self.assertEqual(status, 200)
+        rows = [slot for device in self.call("GET", f"/sites/{key}/secrets")[1]["devices"] for slot in device["slots"]]
+        self.assertTrue(all(slot["version"] == 1 for slot in rows if slot["makeable"]), rows)
+        self.assertEqual(said["made"], sum(slot["makeable"] for slot in rows) - 1)
+        self.assertEqual(self.call("POST", f"/sites/{key}/secrets/make", {"device": "d-1"})[1]["made"], 0)
+        self.assertEqual(self.call("POST", f"/sites/{key}/secrets/make", {"device": "none"})[0], 404)
+
     def test_the_same_on_two_devices_is_noticed_where_each_has_its_own(self) -> None:
         key = self.two_cameras()
         for number in (1, 2):

@@ -146,23 +146,26 @@ def _work_out_alike(row: models.Site) -> None:
 def make_missing(key: str, actor: Actor, device_key: str | None = None) -> tuple[int, int]:
     """Make every password and code that Tutelar can make and that is missing, at one device or at all of the site.
 
+    Each is kept by itself, so that a large site does not hold up everybody else; what somebody set meanwhile stays.
     Returns how many were made, and how many devices have to be told of one.
     """
-    with transaction.atomic():
-        row = site_for_update(key)
-        site = documents.document(row)
-        devices = site.devices if device_key is None else (_device_of(site, device_key),)
-        kept = set(models.SecretUse.objects.filter(site=row).values_list("device_key", "slot"))
-        before, made = models.PendingUpdate.objects.filter(site=row, done_at__isnull=True).count(), 0
-        for device in devices:
-            for slot in slots_of(site, device):
-                if not slot.makeable or (device.key, slot.key) in kept or rule_for(site, device, slot).conflicts:
-                    continue
+    row = lookup.site_row(key)
+    site = documents.document(row)
+    devices = site.devices if device_key is None else (_device_of(site, device_key),)
+    kept = set(models.SecretUse.objects.filter(site=row).values_list("device_key", "slot"))
+    pending = models.PendingUpdate.objects.filter(site=row, done_at__isnull=True)
+    before, made = pending.count(), 0
+    for device in devices:
+        for slot in slots_of(site, device):
+            if not slot.makeable or (device.key, slot.key) in kept or rule_for(site, device, slot).conflicts:
+                continue
+            kept |= {(item.key, slot.key) for item in holders(site, device, slot.key)}
+            try:
                 set_secret(key, device.key, slot.key, actor, 0, None)
-                kept |= {(item.key, slot.key) for item in holders(site, device, slot.key)}
-                made += 1
-        after = models.PendingUpdate.objects.filter(site=row, done_at__isnull=True).count()
-    return made, after - before
+            except Stale:
+                continue
+            made += 1
+    return made, pending.count() - before
 
 
 def _device_of(site: Site, key: str) -> Device:
