@@ -34,6 +34,14 @@ class NextThing(TestCase):
         self.assertEqual(now(one, done=99, planned=True).next.stage, "proof")
         self.assertEqual(now(one, done=99, planned=True, state="proven").next.stage, "handover")
 
+    def test_what_can_be_tied_is_tied_before_anything_is_typed_at_the_bench(self) -> None:
+        loose = document([device(1), device(2, "larkmoor-rec-8")])
+        self.assertEqual(now(loose, planned=True).next.stage, "links")
+        self.assertEqual(now(loose, done=1, planned=True).next.stage, "bench", "a run that has begun goes on")
+        tied = loose | {"links": [{"kind": "records", "from": "d-1", "to": "d-2", "slot": 1}]}
+        self.assertEqual(now(tied, planned=True).next.stage, "bench")
+        self.assertIn("Send IT the request", now(tied, planned=True).stages[2].next.detail)
+
     def test_what_is_left_to_see_is_said_before_the_handover(self) -> None:
         site = read(document([device(1, address="10.20.30.50")]))
         bench = run(site, effort=2000)

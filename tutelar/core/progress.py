@@ -146,7 +146,7 @@ def laptop_setting(steps: Iterable[Step], done: frozenset[str], hand: int | None
 
 def progress(job: JobState) -> Progress:
     """Return what is open at each stage, each stage's next thing, and that of the site: the first in the order of the
-    work, the bench's before loose links, and both before the proof."""
+    work: addresses, devices that can be tied, the bench, loose links, the proof."""
     stages = {name: _STAGES[name](job) for name in STAGES}
     return Progress(tuple(stages.values()), stages[_where(job, stages)].next, job.laptop)
 
@@ -155,11 +155,17 @@ def _where(job: JobState, stages: Mapping[str, StageProgress]) -> str:
     """Return the stage of the site's next thing."""
     if not job.site.networks:
         return "survey"
-    for stage in ("kit",) if not job.site.devices else ("addresses", "bench", "settings", "links", "proof"):
+    tying = ("links",) if not job.done and _can_be_tied(job.site) else ()  # what is typed at the bench hangs on links
+    for stage in ("kit",) if not job.site.devices else ("addresses", *tying, "bench", "settings", "links", "proof"):
         here = stages[stage]
         if (here.open or stage == "kit") and not _nothing_to_tie_to(job.site, here.next):
             return stage
     return "handover"
+
+
+def _can_be_tied(site: Site) -> bool:
+    """Return whether a loose device has something that it could be tied to."""
+    return any(has_target(site, key) for key in untied(site))
 
 
 def _nothing_to_tie_to(site: Site, found: Next) -> bool:
@@ -214,7 +220,9 @@ def _addresses(job: JobState) -> StageProgress:
         return StageProgress("addresses", open_, Next("addresses", sentence, "What is set stays.", "plan"))
     if errors:
         return StageProgress("addresses", open_, _mend(errors[0], len(errors)))
-    found = Next("addresses", "Every device has its address.", "The bench is next.", "go", "bench")
+    following = "links" if _can_be_tied(job.site) else "bench"
+    detail = f"Send IT the request; the {following} {'are' if following == 'links' else 'is'} next."
+    found = Next("addresses", "Every device has its address.", detail, "go", following)
     return StageProgress("addresses", 0, found)
 
 
