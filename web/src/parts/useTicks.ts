@@ -64,15 +64,24 @@ export function isMissing(line: Line): boolean {
 
 const MOST_AT_ONCE = 11;
 
-/** `blocked` is the value at which it ends because it has to be made or filled first. */
-type Stretch = { lines: Line[]; titles: string[]; blocked: Line | undefined };
+/**
+ * `titles` are those of groups that are new on this device, `same` how many values are as on the device `like`;
+ * `blocked` is the value at which it ends because it has to be made or filled first.
+ */
+type Stretch = {
+  lines: Line[];
+  titles: string[];
+  same: number;
+  like: string | null;
+  blocked: Line | undefined;
+};
 
 /**
  * What one press confirms: the first open value with the rest of its group, short groups after it, and every group that is
  * the same as on the device before; it ends where a value has to be made or filled first.
  */
 export function stretch(groups: Group[]): Stretch {
-  const found: Stretch = { lines: [], titles: [], blocked: undefined };
+  const found: Stretch = { lines: [], titles: [], same: 0, like: null, blocked: undefined };
   let counted = 0;
   for (const group of groups) {
     const open = group.lines.filter((line) => !line.ticked);
@@ -81,7 +90,10 @@ export function stretch(groups: Group[]): Stretch {
     const ready = stop < 0 ? open : open.slice(0, stop);
     const weight = group.same_as ? 0 : ready.length;
     if (found.lines.length > 0 && counted + weight > MOST_AT_ONCE) break;
-    if (ready.length > 0) found.titles.push(group.title);
+    if (group.same_as) {
+      found.same += ready.length;
+      found.like = group.same_as;
+    } else if (ready.length > 0) found.titles.push(group.title);
     found.lines.push(...ready);
     counted += weight;
     found.blocked = open[stop];

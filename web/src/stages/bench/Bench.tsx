@@ -110,14 +110,15 @@ export function Bench() {
     if (stuck) return "Nothing can go on: set one of the devices aside.";
     if (!step) return "The bench is done.";
     if (waiting) return `Wait ${countdown(begins)}${wait ? `: ${wait.title}` : ""}.`;
-    if (value && next.lines.length > 1) return TOGETHER[step.kind] ?? `Set ${together(next.titles)}.`;
+    if (value && next.lines.length > 1) return TOGETHER[step.kind] ?? settingOf(next.titles, next.like);
     return value ? <NextValue step={step} value={value} /> : `${step.title}.`;
   }
   function detail() {
     if (planned || paused) return "";
     if (!step) return stuck ? "" : "Measure the site.";
     if (waiting) return `Then: ${step.title}.`;
-    if (value && next.lines.length > 1) return `${next.lines.length} values.`;
+    if (value && next.lines.length > 1)
+      return `${next.lines.length} values${next.same ? `, ${next.same} of them as before` : ""}.`;
     return value ? place(groups, value) : "";
   }
   useKeys({
@@ -275,6 +276,12 @@ const TOGETHER: Record<string, string> = {
   confirm: "Check its address and its name.",
   adapter: "Set the laptop's adapter.",
 };
+
+/** What is set now, and what is as on the device before. */
+function settingOf(titles: string[], like: string | null): string {
+  if (titles.length === 0) return `Set the rest as on ${like}.`;
+  return `Set ${together(titles)}${like ? `; the rest as on ${like}` : ""}.`;
+}
 
 /** The titles of groups in a sentence: "network, identity and clock". */
 function together(titles: string[]): string {

@@ -33,9 +33,9 @@ type Stretch = { from: number; to: number; now: number; width: number; rows: num
 
 const WORDS: Record<string, string> = {
   boot: "booting",
-  update: "updates",
-  restart: "restarts",
-  format: "formats",
+  update: "updating",
+  restart: "restarting",
+  format: "formatting",
 };
 
 /**
