@@ -14,7 +14,8 @@ from typing import Literal
 from tutelar.core.links.holding import TypedIn, holder_of, logs_in
 from tutelar.core.links.registry import kind_of
 from tutelar.core.problems import Problem, problem
-from tutelar.core.site.types import Device, Forward, Site
+from tutelar.core.site.internet import Forward
+from tutelar.core.site.types import Device, Site
 from tutelar.core.wording import count, listed
 
 ADMINISTRATION = frozenset({"web", "web-tls", "control", "device-interface", "shell"})

@@ -155,8 +155,12 @@ def _where(job: JobState, stages: Mapping[str, StageProgress]) -> str:
     """Return the stage of the site's next thing."""
     if not job.site.networks:
         return "survey"
-    tying = ("links",) if not job.done and _can_be_tied(job.site) else ()  # what is typed at the bench hangs on links
-    for stage in ("kit",) if not job.site.devices else ("addresses", *tying, "bench", "settings", "links", "proof"):
+    order: tuple[str, ...] = ("addresses", "bench", "settings", "links", "proof")
+    if not job.site.devices:
+        order = ("kit",)
+    elif not job.done and _can_be_tied(job.site):  # what is typed at the bench hangs on it
+        order = ("addresses", "links", *order[1:])
+    for stage in order:
         here = stages[stage]
         if (here.open or stage == "kit") and not _nothing_to_tie_to(job.site, here.next):
             return stage

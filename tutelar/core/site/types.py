@@ -30,6 +30,7 @@ from tutelar.core.site.base import (
 )
 from tutelar.core.site.connection import Firmware, Medium, Numbers, PoweredBy, Wifi
 from tutelar.core.site.doors import Door
+from tutelar.core.site.internet import Internet
 from tutelar.core.site.model import Model, Stream
 from tutelar.core.site.survey import Survey
 
@@ -51,29 +52,6 @@ class About(Part):
     def title(self) -> str:
         """The name for pages and papers, which says where nothing is real."""
         return f"{self.name} (practice site)" if self.practice else self.name
-
-
-class Forward(Part):
-    """A port of the outside address that leads to a device: a decision with its reason and who took it."""
-
-    outside: Port
-    device: Slug
-    service: Slug
-    decided_by: Text | None = None
-    why: Text | None = None
-    at: Text | None = None
-
-
-class Internet(Part):
-    """How the site reaches the internet; ports, rates in Mbit/s, the largest packet in bytes."""
-
-    connection: Literal["line", "mobile", "none"] | None = None
-    outside_address: Address | None = None
-    upstream_mbps: Amount | None = None
-    router_ports: tuple[Port, ...] = ()
-    blocked_ports: tuple[Port, ...] = ()
-    forwards: tuple[Forward, ...] = ()
-    mtu: Annotated[int, Field(ge=576, le=9216)] | None = None  # the largest packet that passes whole, in bytes
 
 
 class Pool(Part):
