@@ -84,7 +84,7 @@ class Notes(Browsing):
         raw = document([device(1), device(2)])
         raw["site"]["key"] = "notes"
         visit.store(raw)
-        page = visit.go("/sites/notes/logbook")
+        page = visit.go("/sites/notes/log")
         form = page.get_by_role("form", name="Add a line")
         form.get_by_label("What happened").fill("Voltage at the far end")
         page.reload()  # not written down yet, and not lost
@@ -107,5 +107,5 @@ class Notes(Browsing):
         expect(lines.get_by_role("listitem")).to_have_count(1)
         self.assertEqual(visit.violations(), [])
         phone = Visit.start(self.browser, self.server, PHONE, dark=True)
-        phone.go("/sites/notes/logbook")
+        phone.go("/sites/notes/log")
         self.assertEqual(phone.violations(), [])

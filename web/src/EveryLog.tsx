@@ -71,7 +71,7 @@ export function EveryLog() {
 function Row({ line }: { line: Schemas["FoundLine"] }) {
   const to = line.name
     ? `/sites/${line.site}/devices/${line.subject}`
-    : `/sites/${line.site}/logbook?search=${encodeURIComponent(line.subject === line.site ? "" : line.subject)}`;
+    : `/sites/${line.site}/log?search=${encodeURIComponent(line.subject === line.site ? "" : line.subject)}`;
   return (
     <li className="grid gap-x-4 border-b border-hair py-1.5 text-list md:grid-cols-[10rem_11rem_1fr_7rem]">
       <time dateTime={line.at} className="text-ink-2">

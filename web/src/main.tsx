@@ -113,10 +113,10 @@ const router = createBrowserRouter([
         children: [
           { index: true, Component: ToNext },
           ...STAGES.map(({ stage, page }) => ({ path: stage, lazy: page })),
-          {
-            path: "logbook",
+          ...["log", "logbook"].map((path) => ({
+            path, // the second is the address that older bookmarks have
             lazy: () => import("./stages/logbook/Logbook").then((page) => ({ Component: page.Logbook })),
-          },
+          })),
           {
             path: "devices/:device",
             lazy: () => import("./stages/device/DevicePage").then((page) => ({ Component: page.DevicePage })),

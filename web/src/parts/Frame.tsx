@@ -21,6 +21,8 @@ import { Mark } from "./Mark";
 import { StageMark } from "./StageMark";
 
 type Row = Schemas["StageRow"];
+/** The log stands among the stages, though nothing is ever open in it. */
+const LOG = { stage: "log", word: "Log" } as const;
 
 /** The frame of every screen of a site: the job line above, the stage below. */
 export function Frame() {
@@ -65,15 +67,9 @@ export function Frame() {
         </Link>
         <StageList rows={rows} site={key} />
         <StageMenu rows={rows} site={key} current={stage} />
-        <NavLink
-          to={`/sites/${key}/logbook`}
-          className="ml-auto flex min-h-11 items-center self-center px-2 text-list font-medium text-ink no-underline aria-[current=page]:underline max-lg:hidden"
-        >
-          Log
-        </NavLink>
         <button
           type="button"
-          className="flex min-h-11 items-center gap-2 self-center px-2 text-list font-medium max-lg:ml-auto"
+          className="ml-auto flex min-h-11 items-center gap-2 self-center px-2 text-list font-medium"
           onClick={() => setFinding(true)}
         >
           Find <kbd className="key max-md:hidden">/</kbd>
@@ -121,7 +117,7 @@ function StageList({ rows, site }: { rows: Row[]; site: string }) {
   return (
     <nav aria-label="Stages" className="hidden lg:flex">
       <ul className="flex">
-        {STAGES.map(({ stage, word }) => (
+        {[...STAGES, LOG].map(({ stage, word }) => (
           <li key={stage} className="flex">
             <NavLink
               to={`/sites/${site}/${stage}`}
@@ -165,10 +161,10 @@ function StageMenu({ rows, site, current }: { rows: Row[]; site: string; current
         ))}
         <MenuItem>
           <Link
-            to={`/sites/${site}/logbook`}
+            to={`/sites/${site}/${LOG.stage}`}
             className="flex min-h-12 items-center px-4 text-ink no-underline data-focus:bg-wash"
           >
-            Logbook
+            {LOG.word}
           </Link>
         </MenuItem>
       </MenuItems>
@@ -184,7 +180,7 @@ function LaptopState({ laptop, site }: { laptop: Schemas["Laptop"]; site: string
     return (
       <div className={look}>
         <Mark name="set" size={20} />
-        <span className="max-md:sr-only">Laptop automatic</span>
+        <span className="max-xl:sr-only">Laptop automatic</span>
       </div>
     );
   return (

@@ -26,7 +26,7 @@ export const STAGES = [
 export function stageWord(stage: string): string {
   return (
     STAGES.find((item) => item.stage === stage)?.word ??
-    { devices: "Device", logbook: "Logbook" }[stage] ??
+    { devices: "Device", log: "Log", logbook: "Log" }[stage] ??
     stage
   );
 }

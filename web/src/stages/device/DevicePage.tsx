@@ -193,7 +193,7 @@ function History({ events }: { events: Sheet["events"] }) {
       <h2 className="border-b border-hair pb-1 font-semibold">What was changed, when, by whom</h2>
       {events.length === 0 && <p className="py-2 text-small text-ink-2">Nothing yet.</p>}
       <Link
-        to={`/sites/${site}/logbook?device=${device}`}
+        to={`/sites/${site}/log?device=${device}`}
         className="inline-flex min-h-11 items-center text-small"
       >
         Write a note, a reading or a photograph into its logbook
