@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.samples import device, document, read
-from tutelar.core.kit.columns import field_of_heading, heading_row, match_columns
+from tutelar.core.kit.columns import FIELDS, field_of_heading, heading_row, match_columns
 from tutelar.core.kit.delivery import Row, delivery
 from tutelar.core.kit.labels import read_label, scan
 from tutelar.core.kit.names import Stickers, names_by_pattern
@@ -31,6 +31,13 @@ def halls(*devices: dict[str, Any], **more: Any) -> Site:
 
 def one(site: Site, fields: list[str | None], *cells: str, **defaults: str) -> Row:
     return delivery(site, fields, [(1, cells)], defaults)[0]
+
+
+CELLS = (
+    *("", "", "4", "4 x", "3 Stk.", "1,000", "Dome 4", "2 x Dome 4", "Dome 4 / Dome 4", "Total", "Cable", "with cover"),
+    *("S1", "S2", "PG-1/PG-2/PG-3", "S1/S1", "cam-9", "02:1a:4b:00:00:aa", "02:1a:4b:00:00:01", "/", "//", ";", "0"),
+    *("O2:1A:4B:00:00:0l/02:1a:4b:00:00:bb", "10.20.30.60", "٣", "½", "yes", "halls"),
+)
 
 
 class Columns(TestCase):
@@ -135,6 +142,19 @@ class Delivery(TestCase):
             self.assertTrue(all(row.sentence == "Goes on from row 1." for row in found[1:]), found)
             self.assertEqual(len(found[0].parts), keys, rows)
             self.assertEqual([part["serial"] for part in found[0].parts if "serial" in part], serials)
+
+    @given(st.data())
+    def test_every_row_is_answered_once_and_no_two_devices_share_an_identity(self, data: st.DataObject) -> None:
+        fields = data.draw(st.lists(st.sampled_from([*FIELDS, None]), min_size=1, max_size=6, unique=True))
+        cells = st.lists(st.sampled_from(CELLS), min_size=len(fields), max_size=len(fields))
+        rows = list(enumerate(data.draw(st.lists(cells, min_size=1, max_size=6)), 1))
+        defaults = {"model": data.draw(st.sampled_from(["", "larkmoor-dome-4"]))}
+        found = delivery(halls(device(1), device(2)), fields, rows, defaults)
+        self.assertEqual(sorted(row.line for row in found), [line for line, _ in rows])
+        added = [part for row in found if row.action == "add" for part in row.parts]
+        for name in ("key", "mac", "serial", "address"):
+            values = [part[name] for part in added if part.get(name)]
+            self.assertEqual(len(values), len(set(values)), (name, rows))
 
     def test_what_is_no_device_is_left_out_and_said(self) -> None:
         for cells, words in (

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from itertools import pairwise
 
-from tutelar.core.kit.columns import plain
+from tutelar.core.kit.columns import FIELDS, plain
 from tutelar.core.site.values import read_mac
 
 MOST_IN_A_ROW = 500
@@ -186,7 +186,7 @@ def _is_wrapped(last: Entry, cells: Mapping[str, str]) -> bool:
 
 
 def _match_lists(entry: Entry) -> None:
-    """Say where as many devices are named as there are, or it is no list after all."""
+    """Say where not as many devices are named as there are, where a name stands twice, or where all would share one."""
     for name, values in list(entry.lists.items()):
         if len(values) == entry.many:
             continue
@@ -197,3 +197,8 @@ def _match_lists(entry: Entry) -> None:
                 f"{entry.many} devices stand in it and {len(values)} of them are named ({', '.join(values[:4])}); "
                 "name each or none."
             )
+    for name in (*LISTED, "address") if entry.lists else ():
+        values = entry.lists.get(name) or ([entry.cells[name]] * entry.many if entry.cells.get(name) else [])
+        shared = name != "name" and len(set(map(plain, values))) < len(values)
+        if shared and not entry.refused:
+            entry.refused = f"{entry.many} devices cannot share one {FIELDS[name].lower()} ({values[0]}); name each."
