@@ -197,8 +197,15 @@ class Differences(TestCase):
 
     def test_a_whole_hour_off_says_what_to_check_first(self) -> None:
         at = datetime(2027, 1, 4, 12, tzinfo=UTC)
-        for seconds, words in ((3601, "daylight saving"), (-3600, "daylight saving"), (7195, "time zone"), (40, "")):
-            found = drift([(at, seconds), (at + timedelta(days=3), seconds)])
+        for zone, seconds, words in (
+            ("Europe/Dublin", 3601, "daylight saving"),
+            ("Europe/Dublin", -3600, "daylight saving"),
+            ("Europe/Dublin", 7195, "time zone"),
+            ("Europe/Dublin", 40, ""),
+            ("Asia/Tokyo", 3600, "time zone"),
+            ("Australia/Lord_Howe", 1800, "daylight saving"),
+        ):
+            found = drift([(at, seconds), (at + timedelta(days=3), seconds)], zone_named(zone))
             assert found is not None
             self.assertIn("keeps time", found.sentence)
             self.assertEqual("Check" in found.sentence, bool(words), found.sentence)

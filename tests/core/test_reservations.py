@@ -9,7 +9,7 @@ from unittest import TestCase, skipUnless
 
 from tests import LONG
 from tests.samples import device, document, read
-from tutelar.core.addressing.reservations import WRITERS, ReservedNetwork, by_network, reservations
+from tutelar.core.addressing.reservations import SERVERS, ReservedNetwork, by_network, reservations
 from tutelar.core.planning import plan
 
 CHECKS = {
@@ -43,11 +43,11 @@ class Reservations(TestCase):
     def test_each_server_reads_its_own_notation(self) -> None:
         halls, office = networks()
         address = halls.rows[0].address
-        said = WRITERS["dnsmasq"]([halls, office])
+        said = SERVERS["dnsmasq"].write([halls, office])
         self.assertIn(f"# Hub north\ndhcp-host=02:1a:4b:00:00:01,{address},d-1\n", said)
-        for name, write in WRITERS.items():
-            self.assertIn("No hardware address yet: Device 3 (d-3)", write([halls, office]), name)
-        first, second = json.loads(WRITERS["kea"]([halls, office]))["Dhcp4"]["subnet4"]
+        for name, server in SERVERS.items():
+            self.assertIn("No hardware address yet: Device 3 (d-3)", server.write([halls, office]), name)
+        first, second = json.loads(SERVERS["kea"].write([halls, office]))["Dhcp4"]["subnet4"]
         self.assertEqual((first["subnet"], second["subnet"]), ("10.20.30.0/24", "10.20.40.0/25"))
         self.assertEqual(first["pools"], [{"pool": "10.20.30.100 - 10.20.30.149"}])
         self.assertEqual(first["reservations"][0]["ip-address"], address)
@@ -60,7 +60,7 @@ class Reservations(TestCase):
                 found = shutil.which(program, path="/usr/sbin:/usr/bin:/sbin:/bin")
                 self.assertIsNotNone(found, f"{program} is not here: apt-get install {program}")
                 file = Path(folder) / name
-                file.write_text(WRITERS[name](networks()))
+                file.write_text(SERVERS[name].write(networks()))
                 done = subprocess.run([str(found), *options, str(file)], capture_output=True, text=True, check=False)
                 self.assertEqual(done.returncode, 0, f"{name}: {done.stdout}{done.stderr}")
 

@@ -147,8 +147,8 @@ def _lease_steps(site: Site, device: Device, model: Model) -> tuple[str, ...]:
     elif network is not None and not network.pools:
         steps.append(f"No DHCP pool of {network.label} is known: ask whether that network leases addresses at all.")
     mac = device.network_mac or "its hardware address (read it off the label)"
-    page = web_address(model.services, "ADDRESS")
-    at = f" ({page.replace('ADDRESS', 'that address')})" if page and ":" in page.partition("ADDRESS")[2] else ""
+    page = web_address(model.services, "that address")
+    at = f" ({page})" if page not in (None, "http://that address/", "https://that address/") else ""
     steps.append(f"Find {mac} in the router's lease table, and open the address beside it{at}.")
     if model.factory and model.factory.address:
         steps.append(f"Where nothing leases an address it falls back to {model.factory.address}.")

@@ -142,6 +142,12 @@ def translated(address: IPv4Address | None) -> str | None:
     return why.format(address) if why else None
 
 
+def forwarded_port(site: Site, forward: Forward) -> int | None:
+    """Return the port of the device that a forward leads to, None where it serves none of that name."""
+    device = site.device_by_key.get(forward.device)
+    return site.services_of(device).get(forward.service) if device else None
+
+
 def forward_risk(site: Site, forward: Forward) -> str:
     """Return what a forwarded port means, said before it is decided and wherever it is shown."""
     device = site.device_by_key.get(forward.device)

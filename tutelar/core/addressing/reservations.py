@@ -7,12 +7,11 @@ loads as it is; merged into a running configuration it is the part that concerns
 import json
 from collections.abc import Callable
 from dataclasses import dataclass
-from itertools import count
 from typing import Any
 
 from tutelar.core.addressing.assignment import Assignment
 from tutelar.core.site.types import Network, Site
-from tutelar.core.site.values import is_tidy_mac
+from tutelar.core.site.values import free_key, is_tidy_mac
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,8 +38,7 @@ def reservations(site: Site, assignments: tuple[Assignment, ...]) -> tuple[list[
         if mac is None or not is_tidy_mac(mac):
             missing.append(device.key)
             continue
-        plain = device.key.replace(".", "-").replace("_", "-")
-        host = next(name for at in count(1) if (name := plain if at == 1 else f"{plain}-{at}") not in hosts)
+        host = free_key(device.key, hosts, "device")
         hosts.add(host)
         found.append(Reservation(host, device.label, mac, item.address, item.network))
     return found, missing
@@ -131,6 +129,17 @@ def _one_line(text: str) -> str:
     return " ".join(text.split())
 
 
-WRITERS: dict[str, Callable[[list[ReservedNetwork]], str]] = {"dnsmasq": _dnsmasq, "isc-dhcpd": _isc, "kea": _kea}
-SERVERS = {"dnsmasq": "dnsmasq", "isc-dhcpd": "ISC dhcpd", "kea": "Kea"}
-ENDINGS = {"dnsmasq": "conf", "isc-dhcpd": "conf", "kea": "json"}
+@dataclass(frozen=True, slots=True)
+class DhcpServer:
+    """A server whose notation is written: what people call it, the ending of its file, and how it is written."""
+
+    title: str
+    ending: str
+    write: Callable[[list[ReservedNetwork]], str]
+
+
+SERVERS = {
+    "dnsmasq": DhcpServer("dnsmasq", "conf", _dnsmasq),
+    "isc-dhcpd": DhcpServer("ISC dhcpd", "conf", _isc),
+    "kea": DhcpServer("Kea", "json", _kea),
+}

@@ -5,7 +5,7 @@ from tutelar.core.clock.difference import Difference, difference
 from tutelar.core.clock.drift import Drift, drift
 from tutelar.core.clock.rules import ClockRule, Turn, clock_rule, spoken_turn
 from tutelar.core.clock.sources import DeviceTime, TimePlan, has_clock, time_of, time_plan
-from tutelar.core.clock.zones import UnknownZone, transitions, zone_named, zone_names
+from tutelar.core.clock.zones import UnknownZone, transitions, zone_named, zone_names, zone_of
 
 __all__ = [
     "ClockRule",
@@ -27,4 +27,5 @@ __all__ = [
     "transitions",
     "zone_named",
     "zone_names",
+    "zone_of",
 ]

@@ -2,12 +2,18 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
+from zoneinfo import ZoneInfo
 
-from tutelar.core.clock.difference import GOOD_S, drift_per_day, next_due, spoken_offset
+from tutelar.core.clock.difference import GOOD_S, Finding, difference, drift_per_day, next_due, spoken_offset
 from tutelar.core.wording import capital
 
-NEAR_S = 90.0  # that near to a whole hour it is no drift
+_CHECK_FIRST: dict[Finding, str] = {
+    "daylight-saving": " Check daylight saving on this device first.",
+    "time-zone": " Check the time zone of this device first.",
+    "half-day": " Check morning and afternoon first.",
+    "date-order": " Check day and month first.",
+}
 DUE_AT_S = 5.0  # a clock that far off no longer tells two cameras' pictures of one moment
 
 
@@ -25,12 +31,14 @@ class Drift:
         return abs(self.offset_s) > GOOD_S or (self.due is not None and self.due <= now)
 
 
-def drift(readings: Sequence[tuple[datetime, float]]) -> Drift | None:
-    """Return what readings (when, seconds ahead) say of a clock, None where there are none."""
+def drift(readings: Sequence[tuple[datetime, float]], zone: ZoneInfo | None = None) -> Drift | None:
+    """Return what readings (when, seconds ahead) say of a clock, None where there are none; with the site's time zone
+    also what to check first where the last difference is no drift."""
     if not readings:
         return None
-    _, offset = max(readings)
-    rate, first = drift_per_day(list(readings)), _look_first(offset)
+    at, offset = max(readings)
+    finding = difference(at + timedelta(seconds=offset), at, zone).finding if zone is not None else "good"
+    rate, first = drift_per_day(list(readings)), _CHECK_FIRST.get(finding, "")
     if rate is None:
         said = f"{capital(spoken_offset(offset))}; a second look tells how it drifts."
         return Drift(offset, None, None, said + first)
@@ -40,13 +48,3 @@ def drift(readings: Sequence[tuple[datetime, float]]) -> Drift | None:
     way = "gains" if rate > 0 else "loses"
     when = f"; look again by {due.date().isoformat()}" if due else ""
     return Drift(offset, rate, due, f"{capital(spoken_offset(offset))}; it {way} {abs(rate):.1f} s a day{when}.{first}")
-
-
-def _look_first(offset: float) -> str:
-    """Return where a difference of whole hours or quarters usually comes from, "" for any other."""
-    size = abs(offset)
-    if abs(size - 3600) <= NEAR_S:
-        return " Check daylight saving on this device first."
-    if size >= 900 and abs(size - 900 * round(size / 900)) <= NEAR_S:
-        return " Check the time zone of this device first."
-    return ""

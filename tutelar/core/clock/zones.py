@@ -10,6 +10,7 @@ from functools import cache, lru_cache
 from importlib.resources import files
 from zoneinfo import ZoneInfo
 
+from tutelar.core.site.types import Site
 from tutelar.core.wording import listed
 
 _STEP = timedelta(days=7)  # no zone turns its clock twice within a week
@@ -43,6 +44,14 @@ def _nearest(name: str) -> str:
     if not zones:
         return "; write it like 'Europe/Dublin'"
     return f"; {listed(zones)} {'is the nearest' if len(zones) == 1 else 'are the nearest'}"
+
+
+def zone_of(site: Site) -> ZoneInfo | None:
+    """Return the zone of a site, None where it is not known or does not exist."""
+    try:
+        return zone_named(site.about.time_zone) if site.about.time_zone else None
+    except UnknownZone:
+        return None
 
 
 @cache

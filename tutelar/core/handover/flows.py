@@ -13,6 +13,7 @@ from tutelar.core.addressing import Plan
 from tutelar.core.links.base import Sent
 from tutelar.core.links.outward import outside_end
 from tutelar.core.links.registry import link_index
+from tutelar.core.ports import forwarded_port
 from tutelar.core.site.types import Link, Network, Site
 from tutelar.core.wording import count, family_plural, listed
 
@@ -185,9 +186,8 @@ def _outward(link: Link, item: Sent) -> Sent:
 
 def _of_forwards(site: Site) -> Iterator[Sent]:
     for item in site.internet.forwards if site.internet else ():
-        device = site.device_by_key.get(item.device)
-        port = site.services_of(device).get(item.service) if device else None
-        yield Sent(ANYBODY, item.device, "tcp", port, f"forwarded from port {item.outside} of the router")
+        why = f"forwarded from port {item.outside} of the router"
+        yield Sent(ANYBODY, item.device, "tcp", forwarded_port(site, item), why)
 
 
 def _of_names_and_time(site: Site) -> Iterator[Sent]:

@@ -5,10 +5,10 @@ from dataclasses import dataclass
 from tutelar.core.addressing import Plan
 from tutelar.core.addressing.subnet import subnet_members
 from tutelar.core.handover.flows import Flow, flows
-from tutelar.core.ports import outside_kind
+from tutelar.core.ports import forwarded_port, outside_kind
 from tutelar.core.site.types import Network, Site
 from tutelar.core.site.values import netmask
-from tutelar.core.survey import questions
+from tutelar.core.survey import pools_known, questions
 from tutelar.core.wording import count, listed
 
 
@@ -90,8 +90,7 @@ def request(site: Site, planned: Plan) -> Request:
 
 
 def _wish(site: Site, network: Network, planned: Plan) -> NetworkWish:
-    path = f"networks.{network.key}.pools"
-    said = "pools" in network.model_fields_set or path in site.survey.none
+    said = pools_known(site, network)
     room = next(item for item in planned.networks if item["key"] == network.key)
     return NetworkWish(
         network.label,
@@ -169,8 +168,7 @@ def _forwards(site: Site) -> list[str]:
     number = count(len(decided), "port from the internet is", "ports from the internet are")
     said = [f"{number} to be forwarded:"]
     for item in decided:
-        device = site.device_by_key.get(item.device)
-        port = site.services_of(device).get(item.service) if device else None
+        port = forwarded_port(site, item)
         why = f": {item.why}" if item.why else ""
         said.append(
             f"Port {item.outside} of the router to {site.label_of(item.device)}, port {port or '?'} ({item.service}), "

@@ -73,7 +73,7 @@ def entries(rows: Sequence[tuple[int, Mapping[str, str]]], known: Mapping[str, o
     last: Entry | None = None
     for line, cells in rows:
         entry = _entry(line, dict(cells), known)
-        if last is not None and not entry.skip and _goes_on(last, entry):
+        if last is not None and not entry.skip and _goes_on(last, entry, known):
             last.goes_on.append(line)
             continue
         found.append(entry)
@@ -122,12 +122,12 @@ def how_many(text: str) -> int:
 
 def _no_device(cells: Mapping[str, str], known: Mapping[str, object]) -> str:
     """Return why a row is none, "" where it may be one: what is identified or called like a model always may."""
-    if cells.get("serial") or cells.get("mac") or plain(cells.get("model", "")) in known:
+    if cells.get("serial") or cells.get("mac"):
         return ""
     said = " ".join(filter(None, (cells.get("model"), cells.get("name")))) or " ".join(filter(None, cells.values()))
     parts = [plain(part) for part in re.split(r"[\s:,./()\-]+", said)]
     words = {*parts, *("".join(pair) for pair in pairwise(parts))}
-    if any(len(word) >= 4 and word in plain(said) for word in known):
+    if _names_a_model(cells.get("model", ""), known) or _names_a_model(said, known):
         return ""
     filled = [part for part in parts if part and not part.isdigit()]
     if _TOTALS & set(filled) and set(filled) <= _TOTALS | _BESIDE_TOTALS:
@@ -151,38 +151,34 @@ def _several(name: str, text: str, many: int) -> list[str]:
     return parts if counted else []
 
 
-def _goes_on(last: Entry, entry: Entry) -> bool:
-    """Whether a row belongs to the entry above; what it brings is then taken over."""
+def _goes_on(last: Entry, entry: Entry, known: Mapping[str, object]) -> bool:
+    """Whether a row belongs to the entry above; what it names is then taken over."""
     cells = entry.cells
-    if cells.get("model") and not _is_wrapped(last, cells):
+    if _is_wrapped(last, cells, known):
+        return True
+    if cells.get("model") or cells.get("count") or not (cells.get("serial") or cells.get("mac")):
         return False
-    named = [name for name in ("serial", "mac") if cells.get(name)]
-    if not named:
-        return _is_wrapped(last, cells)
-    if cells.get("count") or last.many <= 1 or (entry.many > 1 and not entry.lists):
+    named = {name: entry.lists.get(name) or [cells[name]] for name in LISTED if cells.get(name)}
+    before = {name: last.lists.get(name) or list(filter(None, [last.cells.get(name)])) for name in named}
+    if any(len(before[name]) + len(values) > last.many for name, values in named.items()):
+        return False  # there are more names than devices, so the row stands for itself
+    last.lists.update({name: before[name] + values for name, values in named.items()})
+    return True
+
+
+def _is_wrapped(last: Entry, cells: Mapping[str, str], known: Mapping[str, object]) -> bool:
+    """Whether a row holds only words under a description that goes on: they begin small or with a sign, and name no
+    model."""
+    filled = [name for name, text in cells.items() if text]
+    if not last.cells.get("count") or not {*filled} <= {"model", "name"}:
         return False
-    for name in LISTED:
-        if cells.get(name):
-            before = last.lists.get(name) or ([last.cells[name]] if last.cells.get(name) else [])
-            last.lists[name] = [*before, *(entry.lists.get(name) or [cells[name]])]
-    return all(len(values) <= last.many for values in last.lists.values()) or _give_back(last, entry)
+    small = all(re.match(r"[^\W\dA-Z_]|[(,;+&–-]", cells[name]) is not None for name in filled)
+    return small and not _names_a_model(cells.get("model", ""), known)
 
 
-def _give_back(last: Entry, entry: Entry) -> bool:
-    """Undo what was taken over: there are more names than devices, so the row stands for itself."""
-    for name in LISTED:
-        if entry.cells.get(name):
-            taken = len(entry.lists.get(name) or [entry.cells[name]])
-            last.lists[name] = last.lists[name][:-taken]
-    return False
-
-
-def _is_wrapped(last: Entry, cells: Mapping[str, str]) -> bool:
-    """Whether a row holds only words under a description that goes on: it begins small or with a sign."""
-    filled = {name for name, text in cells.items() if text}
-    if not filled or not filled <= {"model", "name"} or not last.cells.get("count"):
-        return False
-    return all(re.match(r"[^\W\dA-Z_]|[(,;+&–-]", cells[name]) is not None for name in filled)
+def _names_a_model(said: str, known: Mapping[str, object]) -> bool:
+    """Whether the words hold the name of a model that somebody knows."""
+    return plain(said) in known or any(len(word) >= 4 and word in plain(said) for word in known)
 
 
 def _match_lists(entry: Entry) -> None:

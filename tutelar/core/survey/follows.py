@@ -17,6 +17,7 @@ from tutelar.core.problems import Problem
 from tutelar.core.site.types import Device, Site
 from tutelar.core.site.values import packet_sum
 from tutelar.core.supply import reserved_watts
+from tutelar.core.survey.questions import pools_known
 from tutelar.core.wording import count, listed
 
 UPSTREAM_SHARE = 0.8  # of the line, so that other traffic passes too
@@ -75,7 +76,7 @@ def _of_network(site: Site, standing: SubnetMembers, planned: Plan) -> Iterator[
     room = next(item for item in planned.networks if item["key"] == network.key)
     free, wanted = int(room["fixed_free"]), int(room["fixed_wanted"])
     yield f"{path}.range", Follow("good", f"{count(ground.usable_count, 'address', 'addresses')} in all.")
-    if "pools" in network.model_fields_set or f"{path}.pools" in site.survey.none:
+    if pools_known(site, network):
         if free >= wanted:
             said = (
                 f"{free} stay free for us; {wanted} {'is' if wanted == 1 else 'are'} wanted."

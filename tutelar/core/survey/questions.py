@@ -12,7 +12,7 @@ from typing import Any
 
 from tutelar.core.answers import Kind, shown, value_at
 from tutelar.core.site.survey import AnswerSource
-from tutelar.core.site.types import Site
+from tutelar.core.site.types import Network, Site
 from tutelar.core.site.writing import as_document
 
 
@@ -56,6 +56,11 @@ class Question:
     def open(self) -> tuple[Blank, ...]:
         """The blanks that still have to be asked for."""
         return tuple(blank for blank in self.blanks if blank.open)
+
+
+def pools_known(site: Site, network: Network) -> bool:
+    """Return whether anybody said which addresses a network leases, or that it leases none."""
+    return "pools" in network.model_fields_set or f"networks.{network.key}.pools" in site.survey.none
 
 
 def questions(site: Site) -> list[Question]:

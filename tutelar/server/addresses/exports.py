@@ -2,7 +2,7 @@
 
 from functools import partial
 
-from tutelar.core.addressing.reservations import ENDINGS, SERVERS, WRITERS, by_network, reservations
+from tutelar.core.addressing.reservations import SERVERS, by_network, reservations
 from tutelar.core.site.values import netmask
 from tutelar.server import models
 from tutelar.server.addresses import services
@@ -79,7 +79,7 @@ def _reservations(server: str, row: models.Site, _asked: Asked) -> str:
     if not found:
         waiting = f" {', '.join(missing)} lack a hardware address." if missing else ""
         raise WriteRejected(f"No device of {row.name} has its address reserved in the router.{waiting}")
-    return WRITERS[server](by_network(site, assignments))
+    return SERVERS[server].write(by_network(site, assignments))
 
 
 def _reserves(row: models.Site) -> bool:
@@ -90,11 +90,11 @@ EXPORTS = (
     Export("schedule", "Address schedule", table=schedule),
     *(
         Export(
-            f"reservations-{server}",
-            f"Reservations for {title}",
-            {ENDINGS[server]: partial(_reservations, server)},
+            f"reservations-{key}",
+            f"Reservations for {server.title}",
+            {server.ending: partial(_reservations, key)},
             offered=_reserves,
         )
-        for server, title in SERVERS.items()
+        for key, server in SERVERS.items()
     ),
 )

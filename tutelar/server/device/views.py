@@ -1,6 +1,6 @@
 """Everything known about one device on one page."""
 
-from tutelar.core.clock import drift, has_clock
+from tutelar.core.clock import drift, has_clock, zone_of
 from tutelar.core.credentials import rule_for, slots_of, tries
 from tutelar.core.kit.used import used_steps
 from tutelar.core.links.registry import slot_word
@@ -28,7 +28,7 @@ def device_page(row: models.Site, key: str) -> DevicePage:
     model, item = site.model_of(device), queries.settings_of(row).assignments.get(key)
     states = proof_queries.device_states(row, proof_queries.readings(row), bench_steps.finished(row))
     refusals = models.FailedLogins.objects.filter(device=stored).first()
-    seen = drift(queries.clock_readings(row).get(key, []))
+    seen = drift(queries.clock_readings(row).get(key, []), zone_of(site))
     events = models.Event.objects.filter(site_key=row.key, subject=key)[:MOST_EVENTS]
     tellings = [item for item in secrets_queries.open_tellings(row) if key in (item.device.key, item.about.key)]
     return DevicePage(

@@ -4,8 +4,7 @@ from datetime import UTC, date, datetime, time, timedelta, tzinfo
 
 from django.db.models import Count
 
-from tutelar.core.clock import UnknownZone
-from tutelar.core.clock.zones import zone_named
+from tutelar.core.clock import zone_of
 from tutelar.core.site import Site
 from tutelar.server import models
 from tutelar.server.logbook import queries
@@ -54,10 +53,7 @@ def logbook(
 
 def site_zone(site: Site) -> tzinfo:
     """Return the time zone of the site, UTC where it is not known."""
-    try:
-        return zone_named(site.about.time_zone) if site.about.time_zone else UTC
-    except UnknownZone:
-        return UTC
+    return zone_of(site) or UTC
 
 
 def _corrections(row: models.Site) -> dict[int, list[models.Event]]:

@@ -4,7 +4,7 @@ from datetime import datetime
 
 from django.utils import timezone
 
-from tutelar.core.clock import UnknownZone, clock_rule, coming, drift, time_plan
+from tutelar.core.clock import UnknownZone, clock_rule, coming, drift, time_plan, zone_of
 from tutelar.core.credentials import rule_conflicts, slots_of, tries
 from tutelar.core.kit.names import KINDS
 from tutelar.core.ports import ADMINISTRATION, forward_risk, login_loads, port_problems, ports_of, translated
@@ -72,7 +72,7 @@ def clocks(row: models.Site, now: datetime | None = None) -> shapes.Clocks:
     right = _measured_right(row)
     rows = []
     for item in plan.devices:
-        device, seen = site.device_by_key[item.device], drift(readings.get(item.device, []))
+        device, seen = site.device_by_key[item.device], drift(readings.get(item.device, []), zone_of(site))
         rows.append(
             shapes.ClockRow(
                 key=device.key,
