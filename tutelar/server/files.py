@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
+from functools import cache
 from importlib import import_module
 from importlib.util import find_spec
 
@@ -63,6 +64,7 @@ class Export:
         return as_xlsx([table]) if ending == "xlsx" else as_csv(table.header, table.rows, asked.separator)
 
 
+@cache
 def exports() -> dict[str, Export]:
     """Return every export of every stage by its name, in the order of the stages."""
     modules = (f"tutelar.server.{stage}.exports" for stage in PLACES["/sites"])

@@ -1,6 +1,9 @@
 """What every part of the API shares: who asks, how a file is sent, how a refusal is described."""
 
+from typing import Annotated
+
 from django.http import HttpRequest, HttpResponse
+from ninja import Query
 
 from tutelar.server.actor import Actor
 from tutelar.server.schemas import ApiError, Conflict
@@ -12,6 +15,9 @@ BYTES = {"requestBody": {"required": True, "content": {"application/octet-stream
 
 
 WRITE = REFUSED | {409: Conflict | ApiError}
+
+
+Words = Annotated[str, Query(max_length=200)]
 
 
 def who(request: HttpRequest) -> Actor:

@@ -156,8 +156,10 @@ def _workbook(content: bytes) -> list[list[str]]:
 
 
 def _packed_text(content: bytes, sheet: Any) -> str:
-    """Return the part of a workbook that holds a sheet, as it stands in the file."""
+    """Return the part of a workbook that holds a sheet, as it stands in the file; "" for one too large."""
     with zipfile.ZipFile(io.BytesIO(content)) as packed:
+        if packed.getinfo(sheet._worksheet_path).file_size > MOST_BYTES * 2:
+            return ""
         return packed.read(sheet._worksheet_path).decode("utf-8", errors="replace")
 
 

@@ -1,19 +1,18 @@
 """The API of what is taken away: every file of a site, whichever stage makes it."""
 
-from typing import Annotated, Any
+from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse
-from ninja import Query, Router
+from ninja import Router
 
 from tutelar.server.files import MEDIA, Asked, exports
 from tutelar.server.handover.schemas import FileRow
-from tutelar.server.http import REFUSED, download
+from tutelar.server.http import REFUSED, Words, download
 from tutelar.server.paper.tables import Separator
 from tutelar.server.schemas import ApiError
 from tutelar.server.store import lookup
 
 router = Router(tags=["handover"])
-Words = Annotated[str, Query(max_length=200)]
 
 
 @router.get("/{key}/files", response={200: list[FileRow], 404: ApiError}, operation_id="files")

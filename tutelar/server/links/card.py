@@ -14,8 +14,8 @@ from tutelar.server.links import queries, services
 from tutelar.server.links import schemas as shapes
 from tutelar.server.sheet import problem_rows
 from tutelar.server.store import documents, lookup
-from tutelar.server.values.row_schemas import GroupRow, LineRow
-from tutelar.server.values.rows import Values
+from tutelar.server.values.row_schemas import GroupRow
+from tutelar.server.values.rows import Values, plain_line
 
 _FIELDS = {  # what may be said of a link of each word besides its number
     "records": ("from_channel",),
@@ -111,27 +111,8 @@ def _ends(row: models.Site, item: LinkStatus, end: End) -> Iterator[GroupRow]:
         values = Values(row, device, lines)
         yield GroupRow(key=device.key, title=f"At {name}", caution=None, lines=values.lines(lines))
     elif lines:
-        plain = [values_line(line) for line in lines]
+        plain = [plain_line(line.key, line.label, line.value, line.why) for line in lines]
         yield GroupRow(key="", title=f"At {name}", caution=None, lines=plain)
-
-
-def values_line(line: Line) -> LineRow:
-    """Return a value to be told to somebody outside: nobody ticks it here."""
-    return LineRow(
-        key=line.key,
-        label=line.label,
-        value=line.value,
-        why=line.why,
-        mark=line.value,
-        chosen=False,
-        usual=None,
-        proof=None,
-        secret=None,
-        ticked=False,
-        typed_by=None,
-        typed_at=None,
-        typed_before=None,
-    )
 
 
 def _test(one: Tested) -> shapes.TestRow:

@@ -6,14 +6,13 @@ from typing import Annotated, Any
 from django.http import FileResponse, Http404, HttpRequest
 from ninja import Query, Router, Status
 
-from tutelar.server.http import BYTES, REFUSED, WRITE, who
+from tutelar.server.http import BYTES, REFUSED, WRITE, Words, who
 from tutelar.server.logbook import schemas as shapes
 from tutelar.server.logbook import services, views
 from tutelar.server.schemas import ApiError
 from tutelar.server.store import lookup
 
 router = Router(tags=["logbook"])
-Words = Annotated[str, Query(max_length=200)]
 Line = Annotated[int | None, Query(ge=1, le=2**53)]
 
 

@@ -82,7 +82,6 @@ class Frame:
     key: str
     name: str
     revision: int
-    reserved: int
     practice: bool
     live: bool
     devices: list[Findable]

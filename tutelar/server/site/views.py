@@ -57,7 +57,6 @@ def frame(row: models.Site) -> shapes.Frame:
         revision=row.revision,
         practice=site.about.practice,
         live=settings.LIVE,
-        reserved=sum(1 for device in site.devices if device.addressing == "reserved" and device.mac),
         devices=[
             shapes.Findable(
                 key=device.key,

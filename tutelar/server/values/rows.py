@@ -5,7 +5,6 @@ from collections.abc import Iterable, Mapping, Sequence
 from tutelar.core.credentials import SLOTS
 from tutelar.core.proof import check_title, measured_of, reading_state
 from tutelar.core.run import Step
-from tutelar.core.run.values import Value
 from tutelar.core.setting import Group, Line
 from tutelar.core.site.types import Device
 from tutelar.server import models
@@ -146,22 +145,23 @@ def step_groups(row: models.Site, step: Step, device: Device | None) -> list[Gro
     if not step.values:
         return []
     ticks = queries.ticks(row, step.id)
-    lines = [_plain(item, ticks.get(item.key)) for item in step.values]
+    lines = [plain_line(item.key, item.label, item.value, tick=ticks.get(item.key)) for item in step.values]
     return [GroupRow(key=step.kind, title=_COMPARE["adapter"], caution=None, lines=lines)]
 
 
-def _plain(item: Value, tick: models.ValueTick | None) -> LineRow:
+def plain_line(key: str, label: str, value: str, why: str = "", tick: models.ValueTick | None = None) -> LineRow:
+    """Return a value that is neither measured nor a secret, with its tick where it has one."""
     return LineRow(
-        key=item.key,
-        label=item.label,
-        value=item.value,
-        why="",
-        mark=item.value,
+        key=key,
+        label=label,
+        value=value,
+        why=why,
+        mark=value,
         chosen=False,
         usual=None,
         proof=None,
         secret=None,
-        ticked=tick is not None and tick.mark == item.value,
+        ticked=tick is not None and tick.mark == value,
         typed_by=tick.by if tick else None,
         typed_at=tick.at if tick else None,
         typed_before=None,

@@ -5,6 +5,11 @@ import { invalidateSite, useSiteKey } from "../api/site";
 export type Kept = Schemas["SecretRow"];
 export type Shown = Schemas["Revealed"];
 
+/** A password or code that Tutelar can make and that nobody has yet. */
+export function isUnmade(secret: Kept): boolean {
+  return secret.makeable && secret.version === 0;
+}
+
 /** Requests about one slot. A secret never goes through the query cache; it lives in the component that shows it. */
 export function useSlot(secret: Kept) {
   const key = useSiteKey();

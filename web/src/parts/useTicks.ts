@@ -3,6 +3,7 @@ import { useEffect } from "react";
 import { ask, client, type Refused, type Schemas } from "../api/client";
 import { invalidateWork, useSession, useSiteKey } from "../api/site";
 import { dequeue, enqueue, type Waiting, waiting } from "./outbox";
+import { isUnmade } from "./useSlot";
 
 export type Line = Schemas["LineRow"];
 export type Group = Schemas["GroupRow"];
@@ -58,8 +59,8 @@ export function nextLine(groups: Group[]): Line | undefined {
 }
 
 /** A value that somebody has to fill, or to make, before it can be typed. */
-export function isMissing(line: Line): boolean {
-  return line.secret !== null && line.secret.version === 0 && (line.secret.makeable || line.secret.undecided);
+function isMissing(line: Line): boolean {
+  return line.secret !== null && (isUnmade(line.secret) || line.secret.undecided);
 }
 
 const MOST_AT_ONCE = 11;
@@ -161,14 +162,13 @@ export function useTicks(stage: string[]) {
     /** Tick a value, or take its tick away. */
     toggle: (subject: string, line: Line) => mark(subject, (item) => item.key === line.key, !line.ticked),
     /**
-     * Tick the first value that has none, as the sheet stands at this moment; false where every one is ticked. Keys may
+     * Tick the first value that has none, as the sheet stands at this moment. Keys may
      * come faster than the screen: a secret that is not kept is only passed over by whoever `saw` it.
      */
-    next: (subject: string, saw: string): boolean => {
+    next: (subject: string, saw: string): void => {
       const line = nextLine(groupsIn(queries.getQueryData<Cached>(sheet)));
       if (line && (line.secret?.version !== 0 || line.key === saw))
         mark(subject, (item) => item.key === line.key, true);
-      return line !== undefined;
     },
     /**
      * Tick what one press confirms. Keys may come faster than the screen: only what begins with the value that was `saw`

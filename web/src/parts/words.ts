@@ -2,3 +2,8 @@
 export function lower(label: string): string {
   return /^(IPv4|DNS|UTC|DHCP|VLAN|MTU)/.test(label) ? label : label.charAt(0).toLowerCase() + label.slice(1);
 }
+
+/** The same at the beginning of a sentence or of a line. */
+export function upper(label: string): string {
+  return label.charAt(0).toUpperCase() + label.slice(1);
+}

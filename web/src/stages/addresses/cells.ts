@@ -1,4 +1,5 @@
 import type { Schemas } from "../../api/client";
+import { upper } from "../../parts/words";
 
 type Network = Schemas["NetworkSheet"];
 type Placed = Schemas["Placed"];
@@ -159,7 +160,7 @@ function title(cells: Cell[]): string {
     if (group) counts.set(group, (counts.get(group) ?? 0) + 1);
   }
   const best = [...counts].sort((one, other) => other[1] - one[1])[0]?.[0];
-  if (best) return best[0]?.toUpperCase() + best.slice(1);
+  if (best) return upper(best);
   return cells.some((cell) => cell.kind === "kept") ? "Kept by IT" : "Spare";
 }
 

@@ -8,7 +8,7 @@ import { useKeys } from "../../parts/keys";
 import { useLeaving } from "../../parts/LeaveSlot";
 import { type Act, NextBar } from "../../parts/NextBar";
 import { Page, Problems } from "../../parts/Page";
-import { useSlot } from "../../parts/useSlot";
+import { isUnmade, useSlot } from "../../parts/useSlot";
 import { type Group, type Line, nextLine, stretch, useTicks } from "../../parts/useTicks";
 import { useWidth } from "../../parts/useWidth";
 import { lower } from "../../parts/words";
@@ -88,11 +88,12 @@ export function Bench() {
       };
     }
     if (!value) return { label: "Done", key: " ", run: finish, disabled: record.settling };
-    if (missing(value)) return { label: "Make it", key: " ", run: make, disabled: making };
+    if (value.secret && isUnmade(value.secret))
+      return { label: "Make it", key: " ", run: make, disabled: making };
     if (leaving.act) return leaving.act;
     const many = next.lines.length;
     const typed = many > 1 ? `${word(step, value)}: all ${many}` : word(step, value);
-    if (next.blocked && missing(next.blocked))
+    if (next.blocked?.secret && isUnmade(next.blocked.secret))
       return {
         label: `${typed}, then make the password`,
         key: " ",
@@ -244,11 +245,6 @@ const NO_SLOT: Schemas["SecretRow"] = {
   by: null,
   at: null,
 };
-
-/** A secret that is not saved yet, and that Tutelar can make. */
-function missing(value: Line): boolean {
-  return value.secret !== null && value.secret.version === 0 && value.secret.makeable;
-}
 
 const WORDS: Record<string, [string, string]> = {
   connect: ["Compare", "Same"],

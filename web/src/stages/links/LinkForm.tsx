@@ -1,5 +1,6 @@
 import { type FormEvent, useState } from "react";
 import type { Schemas } from "../../api/client";
+import { upper } from "../../parts/words";
 import { type Card, useChangeLink, useRemoveLink } from "./useLink";
 import { WantedAnyway } from "./WantedAnyway";
 import { seatWord } from "./words";
@@ -96,7 +97,7 @@ export function LinkForm({
         )}
         {card.number_word && (
           <label className="grid min-w-0 gap-1 text-small font-semibold">
-            {card.number_word[0]?.toUpperCase() + card.number_word.slice(1)}
+            {upper(card.number_word)}
             {moved ? (
               <input
                 className="box min-w-0 font-mono font-normal"

@@ -1,6 +1,7 @@
 import { DeviceLink } from "../../parts/DeviceLink";
 import { Loading, Trouble } from "../../parts/Feedback";
 import { Mark, State } from "../../parts/Mark";
+import { upper } from "../../parts/words";
 import { LinkForm } from "./LinkForm";
 import { RoomBar } from "./RoomBar";
 import { type Card, useLink } from "./useLink";
@@ -47,7 +48,7 @@ export function LinkSlip({
       {card.state === "doubtful" && (
         <ul className="mt-2 border-l-4 border-brass-fill pl-3 text-small">
           {[...new Set(card.tests.flatMap((test) => test.changed))].map((word) => (
-            <li key={word}>{word[0]?.toUpperCase() + word.slice(1)}.</li>
+            <li key={word}>{upper(word)}.</li>
           ))}
           {card.tests.every((test) => test.changed.length === 0) && <li>{card.reason}.</li>}
         </ul>

@@ -2,6 +2,7 @@ import { type FormEvent, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useFrame } from "../../api/site";
 import { LargeDialog } from "../../parts/Dialog";
+import { upper } from "../../parts/words";
 import { useAddLink } from "./useLink";
 import { WantedAnyway } from "./WantedAnyway";
 
@@ -129,7 +130,7 @@ export function NewLink({
         )}
         {kind.number && (
           <label className={label}>
-            {kind.number[0]?.toUpperCase() + kind.number.slice(1)} (may stay open)
+            {upper(kind.number)} (may stay open)
             <input
               className="box font-mono font-normal"
               inputMode="numeric"

@@ -6,6 +6,7 @@ import { Empty, Trouble } from "../../parts/Feedback";
 import { Mark, type MarkName } from "../../parts/Mark";
 import { SearchBox } from "../../parts/SearchBox";
 import { Tellings } from "../../parts/Tellings";
+import { isUnmade } from "../../parts/useSlot";
 
 type Sheet = Schemas["Secrets"];
 /** Which passwords are kept, by device; whose rules conflict; who was not told of a change yet. */
@@ -81,7 +82,7 @@ export function Passwords({ data }: { data: Sheet }) {
 
 /** Every missing password in one press; what has to be told to other devices stands above once it is made. */
 function MakeMissing({ data }: { data: Sheet }) {
-  const missing = data.devices.flatMap((device) => device.slots).filter(isOpen).length;
+  const missing = data.devices.flatMap((device) => device.slots).filter(isUnmade).length;
   const make = useChange((key, _: null) =>
     ask(client.POST("/api/sites/{key}/secrets/make", { params: { path: { key } }, body: { device: null } })),
   );
@@ -109,10 +110,6 @@ function MakeMissing({ data }: { data: Sheet }) {
   );
 }
 
-function isOpen(slot: Schemas["SecretRow"]): boolean {
-  return slot.makeable && slot.version === 0;
-}
-
 /** What is shown of a slot; two devices that show the same stand in one line. */
 function lookOf(slot: Schemas["SecretRow"]): unknown {
   return [slot.word, slot.version > 0, slot.weak, slot.same_as, slot.left_open];
@@ -121,7 +118,7 @@ function lookOf(slot: Schemas["SecretRow"]): unknown {
 /** Stopped and odd ones first, then what is missing, then the rest. */
 function rankOf(device: Schemas["DeviceSecrets"]): number {
   if (device.tries.stop || device.slots.some((slot) => slot.weak || slot.same_as)) return 0;
-  return device.slots.some(isOpen) ? 1 : 2;
+  return device.slots.some(isUnmade) ? 1 : 2;
 }
 
 function markOf(slot: Schemas["SecretRow"]): MarkName {

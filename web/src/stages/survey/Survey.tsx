@@ -7,6 +7,7 @@ import { Forms } from "../../parts/Files";
 import { State } from "../../parts/Mark";
 import { Page } from "../../parts/Page";
 import { StageNext } from "../../parts/StageNext";
+import { upper } from "../../parts/words";
 import { Asking, draftName } from "./Asking";
 import { Follows } from "./Follows";
 import { NewNetwork } from "./NewNetwork";
@@ -164,5 +165,5 @@ function spoken(blank: Schemas["BlankRow"]): string {
 }
 
 function capital(words: string): string {
-  return words.charAt(0).toUpperCase() + words.slice(1);
+  return upper(words);
 }
