@@ -18,6 +18,26 @@ class Sheets(ApiCase):
     def site(self, **more: Any) -> str:
         return self.bring(document(ROWS, links=LINKS, **more))
 
+    def test_unknown_rows_of_a_table_become_devices_with_their_names(self) -> None:
+        key = self.site()
+        table = b"Host,IP,MAC,Type\nyard-cam,10.20.30.70,02:55:00:00:00:07,static\nlamp,10.20.30.120,02:55:00:00:00:08,dynamic"
+        path = f"/api/sites/{key}/sightings"
+        said = self.client.post(path, table, content_type="application/octet-stream").json()
+        rows = [
+            {name: row[name] for name in ("address", "mac", "name", "leased")} for row in said["rows"] if row["take"]
+        ]
+        body = {"revision": said["revision"], "model": "larkmoor-dome-4", "rows": rows}
+        for wrong, words in (({"model": "none"}, "no model 'none'"), ({"rows": [rows[0] | {"mac": "02:x"}]}, "“02:x”")):
+            status, refused = self.call("POST", f"/sites/{key}/sightings/take-over", body | wrong)
+            self.assertEqual((status, words in refused["message"]), (422, True), refused)
+        self.assertEqual(self.call("POST", f"/sites/{key}/sightings/take-over", body)[0], 200)
+        self.assertEqual(self.call("POST", f"/sites/{key}/sightings/take-over", body)[0], 409)
+        devices = {item["name"]: item for item in self.call("GET", f"/sites/{key}/kit")[1]["devices"]}
+        self.assertEqual((devices["yard-cam"]["address"], devices["yard-cam"]["addressing"]), ("10.20.30.70", "fixed"))
+        self.assertEqual((devices["lamp"]["address"], devices["lamp"]["addressing"]), (None, "leased"))
+        log = self.call("GET", f"/sites/{key}/log")[1]["lines"][0]
+        self.assertEqual((log["sentence"], log["parts"]), ("Taken over from a table of the network: 2 devices.", 2))
+
     def test_a_move_is_previewed_with_whom_it_concerns(self) -> None:
         key = self.site()
         _, said = self.call("POST", f"/sites/{key}/addresses/move", {"device": "d-2", "address": "10.20.30.60"})

@@ -3,10 +3,12 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from ipaddress import IPv4Address
-from typing import Literal
+from typing import Any, Literal
 
 from tutelar.core.addressing import Plan
 from tutelar.core.addressing.subnet import Subnet, network_ground
+from tutelar.core.kit.names import Stickers
+from tutelar.core.site.model import Model
 from tutelar.core.site.types import Device, Site
 from tutelar.core.wording import listed
 
@@ -81,6 +83,23 @@ def findings(site: Site, planned: Plan, seen: Sequence[Sighting]) -> Findings:
         if device.network in grounds and device.network_mac and device.network_mac not in macs
     ]
     return Findings(tuple(rows), tuple(unseen))
+
+
+def taken_over(site: Site, planned: Plan, seen: Sequence[Sighting], model: Model) -> list[dict[str, Any]]:
+    """Return the devices, as the document writes them, that the unknown ones among the sightings become: of this model,
+    with the names they gave themselves. One whose address the DHCP server chose has none of its own."""
+    stickers = Stickers(device.key for device in site.devices)
+    parts = []
+    for row in findings(site, planned, seen).rows:
+        if not row.take:
+            continue
+        key = stickers.next(model.family)
+        stickers.take(key)
+        where = {"addressing": "leased"} if row.leased else {"addressing": "fixed", "address": row.address}
+        parts.append(
+            {"key": key, "model": model.key, "name": row.name, "network": row.network, "mac": row.mac, **where}
+        )
+    return parts
 
 
 class _Judge:

@@ -24,7 +24,7 @@ FIELDS = {
 
 _WORDS = {
     "key": "key sticker tag id kennung etikett label asset",
-    "name": "name devicename hostname geraetename nom nombre naam benennung",
+    "name": "name devicename hostname host clientname geraetename nom nombre naam benennung",
     "place": "place location room site area position standort ort raum lieu emplacement ubicacion locatie plaats",
     "model": "model type product item article artikel modell typ produkt modele modelo description bezeichnung "
     "designation partno "

@@ -85,6 +85,13 @@ def read_sightings(request: HttpRequest, key: str) -> Any:
     return views.sightings(lookup.site_row(key), *read_field_table(request.body))
 
 
+@router.post("/{key}/sightings/take-over", response={200: Revised, **WRITE}, operation_id="take_over")
+def take_over(request: HttpRequest, key: str, wanted: shapes.TakeOver) -> Any:
+    """Make devices out of those in a table that nobody knows, all or nothing."""
+    seen = [services.read_sighting(item.address, item.mac, item.name, item.leased) for item in wanted.rows]
+    return services.take_over(key, who(request), wanted.revision, wanted.model, seen)
+
+
 @router.post("/{key}/search", response={200: shapes.Sightings, **REFUSED}, operation_id="search_field")
 def search_field(request: HttpRequest, key: str) -> Any:
     """Ask who is there over the shared device interface."""

@@ -171,6 +171,27 @@ class FindingRow:
     leased: bool
 
 
+class SeenRow(Schema):
+    """A line of a table from the field, as it was read."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    address: str = Field(max_length=15)
+    mac: str = Field(max_length=40)
+    name: str | None = Field(default=None, max_length=200)
+    leased: bool | None = None
+
+
+class TakeOver(Schema):
+    """Lines of a table whose unknown devices become devices of a model."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    revision: int
+    model: str = Field(max_length=80)
+    rows: list[SeenRow] = Field(min_length=1, max_length=5_000)
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Sightings:
     """What a table from the field says: the kind of table, its findings, and devices that were not seen."""

@@ -8,13 +8,16 @@ from django.http import Http404
 
 from tutelar.core.planning import plan
 from tutelar.core.planning.renumber import Renumbering, renumber
+from tutelar.core.sightings import Sighting, taken_over
 from tutelar.core.site import Site
 from tutelar.core.site.types import Network
-from tutelar.core.site.values import as_address, as_network
+from tutelar.core.site.values import as_address, as_network, read_mac
 from tutelar.core.site.writing import as_document
 from tutelar.core.wording import count
 from tutelar.server import models
 from tutelar.server.actor import Actor
+from tutelar.server.catalogue.services import catalogue_models
+from tutelar.server.kit.services import put_on
 from tutelar.server.store import documents
 from tutelar.server.store.changes import moved
 from tutelar.server.store.writes import WriteRejected, bump, checked, log, log_all, site_at_revision
@@ -38,6 +41,38 @@ def apply_plan(key: str, actor: Actor, revision: int) -> models.Site:
             sentence = f"{count(len(devices), 'address', 'addresses')} planned."
             deed = log(row, actor, "plan.applied", key, sentence, None, fresh)
             log_all(row, actor, moved(devices, before), deed)
+    return row
+
+
+def read_sighting(address: str, mac: str, name: str | None, leased: bool | None) -> Sighting:
+    """Return a line of a table as it was sent. Raises WriteRejected for what is no address or no hardware address."""
+    tidy = read_mac(mac)
+    if tidy is None:
+        raise WriteRejected(
+            f"“{mac}” is not a hardware address; twelve digits 0–9 and a–f are expected.", [("mac", mac)]
+        )
+    return Sighting(str(read_address(address)), tidy, " ".join((name or "").split()) or None, leased)
+
+
+def take_over(key: str, actor: Actor, revision: int, model_key: str, seen: list[Sighting]) -> models.Site:
+    """Make devices of a model out of those in a table that nobody knows, with their names, all or nothing.
+
+    Raises WriteRejected for an unknown model and where nobody is unknown, Stale.
+    """
+    with transaction.atomic():
+        row = site_at_revision(key, revision)
+        site = documents.document(row)
+        known = {item.key: item for item in (*catalogue_models(), *site.models)}
+        if model_key not in known:
+            raise WriteRejected(f"There is no model '{model_key}'.", [("model", model_key)])
+        parts = taken_over(site, documents.planned(row), seen, known[model_key])
+        if not parts:
+            raise WriteRejected("Every one of these is known already, or stands outside the site's networks.")
+        _, added = put_on(row, parts)
+        checked(row)
+        bump(row)
+        sentence = f"Taken over from a table of the network: {count(len(parts), 'device')}."
+        log_all(row, actor, added, log(row, actor, "kit.taken-over", key, sentence))
     return row
 
 

@@ -183,31 +183,13 @@ function Findings({ found, again, refresh }: { found: Found; again: () => void; 
 }
 
 /** Rows of nobody we know become devices with their names, addresses and hardware addresses, all or nothing. */
-function useTakeOver(found: Found, refresh: () => void) {
-  const add = useChange((key, body: Schemas["NoteImport"]) =>
-    ask(client.POST("/api/sites/{key}/kit/import", { params: { path: { key } }, body })),
+function useTakeOver({ rows: all, revision }: Found, refresh: () => void) {
+  const add = useChange((key, body: Schemas["TakeOver"]) =>
+    ask(client.POST("/api/sites/{key}/sightings/take-over", { params: { path: { key } }, body })),
   );
-  const rows = found.rows.filter((row) => row.take);
-  const take = (model: string) =>
-    add.mutate(
-      {
-        fields: ["name", "mac", "address", "network", "addressing"],
-        rows: rows.map((row, at) => ({
-          line: at + 1,
-          cells: [
-            row.name ?? "",
-            row.mac,
-            row.leased ? "" : row.address,
-            row.network ?? "",
-            row.leased ? "leased" : "fixed",
-          ],
-        })),
-        defaults: { model, place: "", network: "", addressing: "" },
-        revision: found.revision,
-        digest: "",
-      },
-      { onSuccess: refresh },
-    );
+  const taken = all.filter((row) => row.take);
+  const rows = taken.map(({ address, mac, name, leased }) => ({ address, mac, name, leased }));
+  const take = (model: string) => add.mutate({ revision, model, rows }, { onSuccess: refresh });
   return { rows, take, isPending: add.isPending, error: add.error };
 }
 
