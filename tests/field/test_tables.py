@@ -126,6 +126,10 @@ class Judging(TestCase):
         self.assertEqual([found[f"10.20.30.{n}"].leased for n in (7, 8, 9)], [True, False, False])
         self.assertTrue(all(found[f"10.20.30.{n}"].take for n in (7, 8, 9)))
         self.assertIn("leased by the DHCP server", found["10.20.30.7"].sentence)
+        arp = judged([device(1)], "Interface: 10.20.30.2", "  10.20.30.70  02-55-00-00-00-70  dynamic")
+        self.assertEqual([row.leased for row in arp], [False], "arp's own memory of it, no lease")
+        named = judged([device(1)], "Name,IP,MAC", "auto gate,10.20.30.71,02:55:00:00:00:71")
+        self.assertEqual([(row.name, row.leased) for row in named], [("auto gate", False)])
         self.assertIn("set by hand", found["10.20.30.8"].sentence)
 
     def test_a_device_still_at_its_factory_address_and_one_that_was_not_seen(self) -> None:

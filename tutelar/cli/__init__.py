@@ -36,7 +36,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
         return UNREADABLE
     except Exception as error:  # a fault of ours: said in a line, with what helps to find it
         said = f"{type(error).__name__}: {error}" if str(error) else type(error).__name__
-        print(f"tutelar {VERSION} could not finish: {said}. Nothing was written. Please report it.", file=sys.stderr)
+        print(f"tutelar {VERSION} could not finish: {said}. Please report it.", file=sys.stderr)
         if os.environ.get("TUTELAR_TRACE"):
             raise
         return UNREADABLE

@@ -46,35 +46,44 @@ def _sighting(address: str, mac: str, name: str | None, leased: bool | None = No
     return Sighting(address, tidy, name if name and name not in ("?", "*") else None, leased)
 
 
-def _lines(text: str, name_of: Callable[[str], str | None] = lambda line: None) -> Iterator[Sighting]:
+def _lines(
+    text: str,
+    name_of: Callable[[str], str | None] = lambda line: None,
+    leased_of: Callable[[str], bool | None] = lambda line: None,  # what arp calls dynamic is its own memory, no lease
+) -> Iterator[Sighting]:
     for line in text.splitlines():
         plain = unicodedata.normalize("NFKC", line)
         address, mac = _ADDRESS.search(plain), _MAC.search(plain) or _ALIKE.search(plain)
         if address and mac:
-            found = _sighting(address[0], mac[0], name_of(line), _says_leased(line))
+            found = _sighting(address[0], mac[0], name_of(line), leased_of(line))
             if found:
                 yield found
 
 
+def _cells(line: str) -> list[str]:
+    """Return the cells of a line, whatever stands between them; columns of text are two blanks apart."""
+    return [cell.strip().strip('"') for cell in re.split(r"[,;\t|]|\s{2,}", line)]
+
+
 def _says_leased(line: str) -> bool | None:
-    """Return what a line says of how the address came about, None where it says nothing or both."""
-    words = {word.casefold() for word in re.findall(r"[A-Za-z]+", line)}
+    """Return what a cell says of how the address came about, None where none does, or they disagree."""
+    words = {cell.casefold() for cell in _cells(line)}
     leased, fixed = bool(words & _LEASED), bool(words & _FIXED)
     return leased if leased != fixed else None
 
 
 def _table(text: str) -> Iterator[Sighting]:
     """Yield the lines of any table; one with headings gives the names of its devices too."""
-    rows = [[cell.strip() for cell in re.split(r"[,;\t|]", line)] for line in text.splitlines()]
+    rows = [_cells(line) for line in text.splitlines()]
     heads = heading_row(rows)
     fields = [field_of_heading(cell) for cell in rows[heads]] if heads is not None else []
     at = fields.index("name") if "name" in fields else None
 
     def name(line: str) -> str | None:
-        cells = [cell.strip().strip('"') for cell in re.split(r"[,;\t|]", line)]
+        cells = _cells(line)
         return cells[at] if at is not None and at < len(cells) else None
 
-    return _lines(text, name)
+    return _lines(text, name, _says_leased)
 
 
 def _dnsmasq(text: str) -> Iterator[Sighting]:
