@@ -12,6 +12,7 @@ from tutelar.core.answers import read as read_typed
 from tutelar.core.answers import shown, value_at
 from tutelar.core.kit.models import DEFAULT_PASSWORD, model_fields, with_fields
 from tutelar.core.site import UnreadableSite, read_site
+from tutelar.core.site.model import Capacity
 from tutelar.core.site.values import dotted
 from tutelar.core.survey import Untypable, answered, questions
 from tutelar.server.catalogue.shipped import shipped
@@ -89,6 +90,41 @@ class Profiles(TestCase):
             typed = {field.path: field.value for field in model_fields(part)}
             again = with_fields(part, typed)
             self.assertEqual(_without_nothing(again), _without_nothing(part), key)
+
+    def test_everything_that_a_model_can_say_can_be_typed(self) -> None:
+        typed = {
+            "family": "recorder",
+            "streams.main.width": "1920",
+            "streams.main.height": "1080",
+            "streams.main.fps": "12,5",
+            "streams.main.codec": "h265",
+            "streams.main.kbps": "2048",
+            "stream_paths.main": "/live/1",
+            "codecs": "h264, h265",
+            "card_bits": "26 34",
+            "numbering": "monitors 8\nextensions 201–899\nzones 3–",
+            "signs": "red then green | it starts | 40\nthree beeps | a disk is missing",
+            "apps": "phone picture | any phone",
+            "capacity.users": "500",
+            "capacity.paths": "cable, mobile",
+            "camera_ports.count": "8",
+            "camera_ports.cidr": "192.168.254.0/24",
+            "camera_ports.finds_makers": "Tarn",
+        }
+        part = {"key": "m", **with_fields({}, typed)}
+        site = read_site(json.dumps(document([]) | {"models": [part]}))
+        model = site.models[0]
+        self.assertEqual((model.streams or {})["main"].fps, 12.5)
+        self.assertEqual(
+            model.numbering, {"monitors": 8, "extensions": [201, 899], "zones": {"first": 3, "last": None}}
+        )
+        self.assertEqual([sign.seconds for sign in model.signs or ()], [40, None])
+        self.assertEqual((model.card_bits, (model.capacity or Capacity()).paths), ((26, 34), ("cable", "mobile")))
+        again = {field.path: field.value for field in model_fields(part)}
+        self.assertEqual(_without_nothing(with_fields({"key": "m"}, again)), _without_nothing(part))
+        for path, text in (("numbering", "monitors"), ("signs", "red"), ("card_bits", "26x"), ("apps", "|x")):
+            with self.assertRaises(Untypable):
+                with_fields({}, {path: text})
 
     def test_a_field_that_is_emptied_goes_and_the_rest_stays(self) -> None:
         part = shipped()["larkmoor-dome-4"]

@@ -243,8 +243,11 @@ class Probes(TestCase):
                 refused = await ask(guard, at, 20554, describe=True)
                 self.assertEqual((refused.status, "DESCRIBE" in refused.methods), (401, True))
                 account = Account("admin", pretend_password(site, "d-1"))
-                answer = await ask(guard, at, 20554, describe=True, account=account)
+                answer = await ask(guard, at, 20554, describe=True, account=account, uri="/live/1")
                 self.assertEqual(described(answer.description), StreamSeen("h265", 2688, 1520, 20.0))
+                for uri, said in ((None, 404), ("/live/3", 404), ("rtsp://10.20.30.11:554/live/2", 200)):
+                    other = await ask(guard, at, 20554, describe=True, account=account, uri=uri)
+                    self.assertEqual(other.status, said, uri)
                 asks: list[str] = []
                 self.assertEqual((await state(guard, at, 20443, account, asks, secure=True))[0], "taken")
                 self.assertEqual(len(asks), 2)

@@ -29,7 +29,17 @@ Kind = Literal[
     "hertz",
     "whole",
     "services",
+    "wholes",
+    "limits",
+    "signs",
+    "apps",
 ]
+
+# Parts of a row, the first ones asked for, as the document names them.
+_ROWS: dict[str, tuple[tuple[str, ...], int]] = {
+    "signs": (("sign", "means", "seconds"), 2),
+    "apps": (("for", "system", "from"), 1),
+}
 
 _RANGE = re.compile(r"([\d.]+)\s*(?:[-–—]|to|bis)\s*([\d.]+)[\s,:;]*(.*)")
 
@@ -48,12 +58,18 @@ def shown(value: Any, kind: Kind) -> str:
         return ""
     if kind == "yes-no":
         return "yes" if value else "no"
-    if kind in ("addresses", "ports", "people"):
+    if kind in ("addresses", "ports", "people", "wholes"):
         return ", ".join(str(item) for item in value)
     if kind == "lines":
         return "\n".join(value)
     if kind == "services":
         return "\n".join(f"{name} {port}" for name, port in value.items())
+    if kind == "limits":
+        return "\n".join(f"{name} {_limit(said)}" for name, said in value.items())
+    if kind in _ROWS:
+        names, _ = _ROWS[kind]
+        rows = [[shown(item.get(name), "text") for name in names] for item in value]
+        return "\n".join(" | ".join(cells).rstrip(" |") for cells in rows)
     if kind in ("ranges", "kept"):
         return "\n".join(f"{item['first']}–{item['last']} {item.get('why') or ''}".rstrip() for item in value)
     return f"{value:g}" if isinstance(value, float) else str(value)
@@ -162,6 +178,40 @@ def _ranges(typed: str, *, why: bool) -> list[dict[str, str]]:
     return found
 
 
+def _limit(said: Any) -> str:
+    if isinstance(said, Mapping):
+        said = [said.get("first"), said.get("last")]
+    if isinstance(said, list):
+        return "–".join("" if item is None else str(item) for item in said)
+    return str(said)
+
+
+def _limits(typed: str) -> dict[str, Any]:
+    found: dict[str, Any] = {}
+    for line in filter(None, (line.strip() for line in typed.split("\n"))):
+        match = re.fullmatch(r"([a-z0-9-]+)[\s:=]+(?:(\d+)?\s*[-–—]\s*)?(\d+)?", line)
+        if match is None or (match[2] is None and match[3] is None):
+            raise ValueError(
+                f"'{line}' is no name with its numbers; write it like 'monitors 8' or 'extensions 201–899'"
+            )
+        first, last = (None if word is None else int(word) for word in match.groups()[1:])
+        ends = {"first": first, "last": last}
+        found[match[1]] = last if first is None else [first, last] if last is not None else ends
+    return found
+
+
+def _rows(typed: str, kind: str) -> list[dict[str, Any]]:
+    names, needed = _ROWS[kind]
+    found = []
+    for line in filter(None, (line.strip() for line in typed.split("\n"))):
+        cells = [cell.strip() for cell in line.split("|")]
+        if len(cells) > len(names) or len([cell for cell in cells[:needed] if cell]) < needed:
+            raise ValueError(f"'{line}' cannot be read; write it like '{' | '.join(names)}'")
+        row: dict[str, Any] = {name: cell for name, cell in zip(names, cells, strict=False) if cell}
+        found.append(row | ({"seconds": _number(row["seconds"])} if "seconds" in row else {}))
+    return found
+
+
 def _services(typed: str) -> dict[str, int]:
     found = {}
     for line in filter(None, (line.strip() for line in typed.split("\n"))):
@@ -194,6 +244,10 @@ _READERS: dict[Kind, Callable[[str], Any]] = {
     "whole": _whole,
     "services": _services,
     "ports": _ports,
+    "wholes": lambda typed: [_whole(word) for word in re.split(r"[\s,;]+", typed) if word],
+    "limits": _limits,
+    "signs": lambda typed: _rows(typed, "signs"),
+    "apps": lambda typed: _rows(typed, "apps"),
     "lines": lambda typed: list(dict.fromkeys(line.strip() for line in typed.split("\n") if line.strip())),
     "people": _words,
     "ranges": lambda typed: _ranges(typed, why=False),

@@ -22,6 +22,7 @@ from tutelar.core.links.rules import link_problems
 from tutelar.core.ports import port_problems
 from tutelar.core.problems import Problem, in_order, problem
 from tutelar.core.proof.exceptions import exception_problems
+from tutelar.core.setting.family import stream_problems
 from tutelar.core.site.types import Device, Site, first_by_key
 from tutelar.core.site.values import all_tidy_macs, dotted, eleven_digits, is_tidy_mac
 from tutelar.core.supply import supply_problems
@@ -56,6 +57,7 @@ def problems_with(site: Site, grounds: list[SubnetMembers], addresses: Addresses
     found.extend(link_problems(site))
     found.extend(supply_problems(site))
     found.extend(port_problems(site))
+    found.extend(stream_problems(site))
     return found
 
 

@@ -23,7 +23,8 @@ _WARNINGS = frozenset(
     name.duplicate name.too-long name.charset device.leased-but-linked link.no-slot link.not-reachable
     link.wrong-family switch.over-budget switch.port-taken device.unknown-place pool.holds-gateway
     run.lease-missing run.ports forward.administration forward.undecided number.taken paging.zone
-    ring.too-short mac.eleven-digits device.indoor-outside exception.unknown-check policy.left-out""".split()  # noqa: SIM905
+    ring.too-short mac.eleven-digits device.indoor-outside exception.unknown-check policy.left-out
+    stream.beyond-model""".split()  # noqa: SIM905
 )
 _RANK = {"error": 0, "warning": 1, "note": 2}
 

@@ -21,6 +21,14 @@ def reserved_watts(model: Model | None) -> float:
     return PORT_WATTS[model.power.poe_class]
 
 
+def can_feed(model: Model | None) -> bool:
+    """Return whether devices of this model feed others over the network cable: powered ports, a switch, an injector."""
+    if model is None:
+        return False
+    own = model.camera_ports is not None and model.camera_ports.poe_budget_w is not None
+    return own or model.poe_budget_w is not None or model.family in ("switch", "injector")
+
+
 def feeder_of(site: Site, device: Device) -> str | None:
     """Return the key of what feeds a device over its network cable: what is written down, else the recorder whose own
     powered ports it hangs on; None where nothing does or nobody says."""

@@ -19,6 +19,7 @@ from tutelar.core.proof import (
     PortAnswer,
     PortFault,
     ReportedState,
+    StreamSeen,
     spoken_offset,
     stranger,
 )
@@ -260,11 +261,17 @@ class DeviceProbe:
             timeout_s=self.manners.timeout_s,
             describe=True,
             account=account,
-            uri=self.stream_uri,
+            uri=self.stream_uri or self._model_path(),
         )
-        self.seen = replace(self.seen, stream=described(said.description))
+        missing = StreamSeen(no_path=said.path) if said.status == 404 else None
+        self.seen = replace(self.seen, stream=missing or described(said.description))
         self.evidence["description"] = lambda: said.description or said.head
         return said.took_ms
+
+    def _model_path(self) -> str | None:
+        """Return where the model's profile says that the main stream is, None where it does not say."""
+        model = self.site.model_of(self.device)
+        return model.stream_path("main") if model else None
 
     def _where(self, service: str) -> tuple[Guard, str, int]:
         return self.manners.guard, self.target.address, self.target.port(self.services[service])

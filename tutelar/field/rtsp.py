@@ -21,13 +21,14 @@ _RATE = re.compile(r"a=framerate:\s*(\d{1,3}(?:\.\d{1,3})?)")
 @dataclass(frozen=True)
 class StreamAnswer:
     """What a stream port offers: its methods, its description (SDP text or None), milliseconds to connect; `status`
-    of the last answer, `head` of the first as text."""
+    of the last answer, `head` of the first as text, the `path` that was asked."""
 
     methods: tuple[str, ...]
     description: str | None
     took_ms: float
     status: int = 200
     head: str = ""
+    path: str = "/"
 
 
 async def ask(
@@ -40,12 +41,14 @@ async def ask(
     account: Account | None = None,
     uri: str | None = None,
 ) -> StreamAnswer:
-    """Return what a stream port offers; `uri` is where its stream is, as the device itself says.
+    """Return what a stream port offers; `uri` is where its stream is: its address as the device itself says, or the
+    path as its model has it.
 
     Raises Refused, NoAnswer, Mute, BrokenOff, or StrangeAnswer for what is no RTSP.
     """
     connection = await connect(guard, address, port, timeout_s=timeout_s)
-    url = f"rtsp://{address}:{port}{_path(uri)}"
+    path = _path(uri)
+    url = f"rtsp://{address}:{port}{path}"
     try:
         async with asyncio.timeout(timeout_s):
             status, fields, _, _ = await _exchange(connection, f"OPTIONS {url} RTSP/1.0\r\nCSeq: 1\r\n\r\n")
@@ -67,12 +70,12 @@ async def ask(
     finally:
         connection.close()
     methods = tuple(name.strip() for name in fields.get("public", "").split(",") if name.strip())
-    return StreamAnswer(methods, text, connection.took_ms, status, head("RTSP", fields))
+    return StreamAnswer(methods, text, connection.took_ms, status, head("RTSP", fields), path)
 
 
 def _path(uri: str | None) -> str:
     """Return path and query of a stream's address; the device is asked where it was reached, whatever host it names."""
-    found = re.fullmatch(r"rtsps?://[^/\s]{1,200}(/[\x21-\x7e]{0,500})", uri or "", re.IGNORECASE)
+    found = re.fullmatch(r"(?:rtsps?://[^/\s]{1,200})?(/[\x21-\x7e]{0,500})", uri or "", re.IGNORECASE)
     return found[1] if found else "/"
 
 

@@ -78,6 +78,14 @@ class ProblemRow:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Option:
+    """A choice of an answer."""
+
+    value: str
+    word: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class EventRow:
     """A line of the log."""
 

@@ -43,6 +43,7 @@ class PretendDevice:
     gateway: str | None = None
     dns: tuple[str, ...] = ()
     stream: dict[str, Any] | None = None
+    streams: dict[str, dict[str, Any]] = field(default_factory=dict)  # by the path at which it answers; empty: at any
     clock_offset_s: float = 0.0
     on: bool = True
     intrudes: bool = False
@@ -101,6 +102,7 @@ class PretendDevice:
             gateway=planned.gateway if planned else None,
             dns=planned.dns if planned else (),
             stream=main.model_dump() if main is not None else None,
+            streams=_streams_by_path(site, device),
             tries=(rule.tries if rule else None) or TRIES,
             time_source=network.time_source if network else None,
             paths=dict.fromkeys((capacity.paths if capacity else None) or ("network",), "up"),
@@ -129,6 +131,7 @@ class PretendDevice:
             drops=0.0,
             refused=0,
             stream=None,
+            streams={},
             counts={},
             slow_s=0.0,
             mute=False,
@@ -191,6 +194,14 @@ class PretendDevice:
             "clock": self.clock(now).isoformat(timespec="milliseconds"),
             "date_order": self.date_order,
         }
+
+
+def _streams_by_path(site: Site, device: Device) -> dict[str, dict[str, Any]]:
+    """Return what is sent at each path that the model names, the main stream first."""
+    model = site.model_of(device)
+    names = sorted((model.stream_paths or {}) if model else (), key=lambda name: name != "main")
+    sent = site.streams_by_model.get(device.model, {})
+    return {str(model and model.stream_path(name)): sent[name].model_dump() if name in sent else {} for name in names}
 
 
 def _password_rule(site: Site, device: Device, *, known: bool) -> Shared:

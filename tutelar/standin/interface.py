@@ -73,7 +73,8 @@ class Interface(Web):
             "GetDNS": f"<tds:DNSInformation>{dns}</tds:DNSInformation>",
             "GetNTP": f"<tds:NTPInformation><tt:NTPManual>{_time_source(device)}</tt:NTPManual></tds:NTPInformation>",
             "GetProfiles": "<trt:Profiles token='main'/>" if device.stream else "",
-            "GetStreamUri": f"<trt:MediaUri><tt:Uri>rtsp://{own}:{device.services.get('stream', 554)}/main</tt:Uri>"
+            "GetStreamUri": f"<trt:MediaUri><tt:Uri>rtsp://{own}:{device.services.get('stream', 554)}"
+            f"{escape(next(iter(device.streams), '/main'))}</tt:Uri>"
             "</trt:MediaUri>",
         }.get(name)
         if body is None:

@@ -1,8 +1,10 @@
 """What the ports of a pretend device speak: silence until they are spoken to, and streams."""
 
 import asyncio
+import re
 from collections.abc import Callable
 from datetime import UTC, datetime
+from typing import Any
 
 from tutelar.standin.device import PretendDevice
 from tutelar.standin.login import accepts, challenge
@@ -70,8 +72,17 @@ class Headed(Quiet):
         raise NotImplementedError
 
 
+_STREAM_METHODS = ("OPTIONS", "DESCRIBE", "SETUP", "PLAY", "TEARDOWN")
+_SESSION = "10051984"
+_BYE = b"$\x01\x00\x08\x81\xcb\x00\x01\x00\x00\x00\x01"  # on the second channel: one source, and it leaves
+
+
 class Stream(Headed):
-    """A stream port: answers OPTIONS, and DESCRIBE to whoever logs in (RTSP 1.0, RFC 2326; SDP, RFC 8866)."""
+    """A stream port: answers OPTIONS, and DESCRIBE to whoever logs in (RTSP 1.0, RFC 2326; SDP, RFC 8866).
+
+    It can be set up and played over the same connection; the stream then ends at once (RTCP BYE, RFC 3550 6.6), for
+    there are no pictures in it.
+    """
 
     def heard(self, head: bytes) -> None:
         """Take what came, and answer."""
@@ -83,22 +94,41 @@ class Stream(Headed):
             self._reply("400 Bad Request", sequence)
             self.close()
         elif method == "OPTIONS":
-            self._reply("200 OK", sequence, "Public: OPTIONS, DESCRIBE\r\n")
-        elif method == "DESCRIBE" and not accepts(self.device, fields.get("authorization", ""), "DESCRIBE"):
+            self._reply("200 OK", sequence, f"Public: {', '.join(_STREAM_METHODS)}\r\n")
+        elif method not in _STREAM_METHODS:
+            self._reply("501 Not Implemented", sequence)
+        elif not accepts(self.device, fields.get("authorization", ""), method):
             ask = "".join(f"WWW-Authenticate: {value}\r\n" for value in challenge(self.device))
             self._reply("401 Unauthorized", sequence, ask)
         elif method == "DESCRIBE":
-            body = self._description()
+            stream = self._asked_for(first)
+            body = b"" if stream is None else self._description(stream)
             kind = f"Content-Type: application/sdp\r\nContent-Length: {len(body)}\r\n"
-            self._reply("200 OK", sequence, kind, body)
+            self._reply(*(("404 Stream Not Found", sequence) if stream is None else ("200 OK", sequence, kind, body)))
+        elif method == "SETUP" and "interleaved" not in fields.get("transport", ""):
+            self._reply("461 Unsupported Transport", sequence)
+        elif method == "SETUP":
+            way = "Transport: RTP/AVP/TCP;unicast;interleaved=0-1\r\n"
+            self._reply("200 OK", sequence, f"Session: {_SESSION}\r\n{way}")
         else:
-            self._reply("501 Not Implemented", sequence)
+            self._reply("200 OK", sequence, f"Session: {_SESSION}\r\n")
+            if method == "PLAY":
+                self.send(_BYE)
+                self.close()
 
     def _reply(self, status: str, sequence: str, fields: str = "", body: bytes = b"") -> None:
         self.send(f"RTSP/1.0 {status}\r\nCSeq: {sequence}\r\n{fields}\r\n".encode() + body)
 
-    def _description(self) -> bytes:
-        main = self.device.stream or {}
+    def _asked_for(self, request: str) -> dict[str, Any] | None:
+        """Return the stream at the path that was asked, {} where the device says nothing of its stream, None for a path
+        at which it has none."""
+        if not self.device.streams:
+            return self.device.stream or {}
+        url = request.split(" ")[1] if request.count(" ") == 2 else ""
+        path = re.sub(r"^rtsp://[^/]*", "", url) or "/"
+        return self.device.streams.get(path)
+
+    def _description(self, main: dict[str, Any]) -> bytes:
         codec = str(main.get("codec", "h264"))
         lines = [
             "v=0",

@@ -25,6 +25,7 @@ class ModelField:
 DEFAULT_PASSWORD = "factory.default_password"  # noqa: S105 - the name of a field; it stands in `factory.login` instead of one of its words
 LOGIN_WORDS = ("default", "blank", "set-at-first-contact")
 _SAME = tuple((word, word.replace("-", " ")) for word in get_args(Family))
+_CODECS = (("h264", "H.264"), ("h265", "H.265"), ("mjpeg", "MJPEG"))
 _FIELDS = (
     ("What it is", "maker", "Maker", "text", ()),
     ("What it is", "name", "Name of the model", "text", ()),
@@ -84,11 +85,29 @@ _FIELDS = (
         "choice",
         (("ascii", "plain letters"), ("latin-1", "western letters"), ("any", "any letters")),
     ),
+    *(
+        ("Streams", f"streams.{key}.{name}", f"{word} stream, {what}", kind, options)
+        for key, word in (("main", "Main"), ("sub", "Sub"))
+        for name, what, kind, options in (
+            ("width", "px wide", "whole", ()),
+            ("height", "px high", "whole", ()),
+            ("fps", "pictures a second", "number", ()),
+            ("codec", "codec", "choice", _CODECS),
+            ("kbps", "kbit/s", "number", ()),
+        )
+    ),
+    ("Streams", "stream_paths.main", "Main stream is asked for at", "text", ()),
+    ("Streams", "stream_paths.sub", "Sub stream is asked for at", "text", ()),
+    ("Streams", "codecs", "Takes in the codecs", "people", ()),
+    ("Cards", "card_bits", "Lengths of card numbers, bits", "wholes", ()),
+    ("Numbers", "numbering", "Numbers it takes, a line each", "limits", ()),
     ("Power", "power.poe_class", "Class on the network cable", "whole", ()),
     ("Power", "power.draw_w", "Draws, W", "number", ()),
     ("Power", "power.peak_w", "At most, W", "number", ()),
     ("Power", "power.dc_v", "Direct supply, V", "number", ()),
     ("Power", "power.dc_min_v", "At least, V", "number", ()),
+    ("Signs and programs", "signs", "Lamps and tones: sign | what it means | seconds", "signs", ()),
+    ("Signs and programs", "apps", "Programs: for what | system | from where", "apps", ()),
     ("Waits", "timings.boot_s", "Boots, s", "number", ()),
     ("Waits", "timings.activate_s", "First contact, s", "number", ()),
     ("Waits", "timings.configure_s", "Setting it up, s", "number", ()),
@@ -105,9 +124,15 @@ _FIELDS = (
     ("Holds", "capacity.doors", "Doors", "whole", ()),
     ("Holds", "capacity.inputs", "Inputs", "whole", ()),
     ("Holds", "capacity.devices", "Devices", "whole", ()),
+    ("Holds", "capacity.users", "Users", "whole", ()),
+    ("Holds", "capacity.rooms", "Rooms", "whole", ()),
+    ("Holds", "capacity.stations", "Door stations", "whole", ()),
+    ("Holds", "capacity.lines", "Lines of a call server", "whole", ()),
+    ("Holds", "capacity.paths", "Ways to the monitoring station", "people", ()),
     ("Ports", "camera_ports.count", "Own camera ports", "whole", ()),
     ("Ports", "camera_ports.cidr", "Range behind them", "network", ()),
     ("Ports", "camera_ports.poe_budget_w", "Watts for cameras", "number", ()),
+    ("Ports", "camera_ports.finds_makers", "Finds cameras of other makers", "people", ()),
     ("Ports", "ports", "Switch ports", "whole", ()),
     ("Ports", "poe_budget_w", "Watts for powered ports", "number", ()),
 )
@@ -138,16 +163,24 @@ def with_fields(part: Mapping[str, Any], typed: Mapping[str, str]) -> dict[str, 
             value = read(text, kinds[path])
         except ValueError as error:
             raise Untypable(path, sentence(error)) from None
-        section, _, name = path.rpartition(".")
-        if section and result.get(section) is None and value is not None:
-            result[section] = {}
-        holder = result[section] if section and result.get(section) is not None else {} if section else result
+        *sections, name = path.split(".")
+        holder = result
+        for section in sections:
+            if holder.get(section) is None:
+                holder[section] = {}
+            holder = holder[section]
         if value is None:
             holder.pop(name, None)
         else:
             holder[name] = value
     _set_login(result, stood, typed)
-    return {name: value for name, value in result.items() if value != {}}
+    return _without_empty(result)
+
+
+def _without_empty(part: dict[str, Any]) -> dict[str, Any]:
+    """Return a profile without sections in which nothing stands."""
+    inner = {name: _without_empty(value) if isinstance(value, dict) else value for name, value in part.items()}
+    return {name: value for name, value in inner.items() if value != {}}
 
 
 def _set_login(part: dict[str, Any], stood: str | None, typed: Mapping[str, str]) -> None:
@@ -166,8 +199,10 @@ def _set_login(part: dict[str, Any], stood: str | None, typed: Mapping[str, str]
 
 
 def _at(part: Mapping[str, Any], path: str) -> Any:
-    section, _, name = path.rpartition(".")
-    holder = part if not section else part.get(section) or {}
+    *sections, name = path.split(".")
+    holder = part
+    for section in sections:
+        holder = holder.get(section) or {}
     if path in (DEFAULT_PASSWORD, "factory.login"):
         login = holder.get("login")
         known = login not in (None, *LOGIN_WORDS)

@@ -23,8 +23,7 @@ _READY = frozenset({"set", "proven", "broken"})
 
 def main_mbps(site: Site) -> dict[str, float]:
     """Return the main stream's Mbit/s by model key."""
-    streams = ((model.key, model.main_stream) for model in site.models)
-    return {key: stream.kbps / 1000 for key, stream in streams if stream}
+    return {key: sent["main"].kbps / 1000 for key, sent in site.streams_by_model.items() if "main" in sent}
 
 
 @dataclass(slots=True)

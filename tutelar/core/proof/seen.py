@@ -48,12 +48,14 @@ class CertificateSeen:
 
 @dataclass(frozen=True, slots=True)
 class StreamSeen:
-    """A stream's own description: codec ("h265"), picture size and rate; None for what it does not say."""
+    """A stream's own description: codec ("h265"), picture size and rate; None for what it does not say. `no_path`: the
+    path that was asked, where there is no stream."""
 
     codec: str | None = None
     width: int | None = None
     height: int | None = None
     fps: float | None = None
+    no_path: str | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,15 +4,22 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
 from tutelar.core.line import Line
+from tutelar.core.problems import Problem, problem
 from tutelar.core.site.base import Family
-from tutelar.core.site.model import Stream
+from tutelar.core.site.model import Stream, StreamChoice
 from tutelar.core.site.types import Device, Site
+from tutelar.core.wording import listed
 
 _PICTURES = frozenset({"camera", "encoder", "door-station", "doorbell"})
 _SOUNDING = frozenset({"camera", "door-station", "doorbell", "indoor-monitor"})
 _RINGING = frozenset({"door-station", "indoor-monitor", "doorbell"})
 _NOISY = frozenset({"indoor-monitor", "recorder", "panel", "alarm-hub", "keypad"})
-_BY_MODEL = frozenset({"main-stream", "sub-stream"})
+STREAM_OF = {"main-stream": "main", "sub-stream": "sub"}
+_WHY = {
+    "main-stream": "What is recorded; many devices are delivered with less than they can do.",
+    "sub-stream": "For phones and multi-picture views, to save bandwidth.",
+}
+OWN_CHOICE = "The site's own choice."
 _CODECS = {"h264": "H.264", "h265": "H.265", "mjpeg": "MJPEG"}
 
 # Settings that a site may choose for a family: key, label.
@@ -47,18 +54,18 @@ def picture_lines(site: Site, device: Device) -> Iterator[Line]:
             if hertz
             else "Lamps flicker if it is wrong: ask in the survey, 50 or 60 Hz.",
         )
-        streams = (model.streams if model else None) or {}
-        for key, why in (
-            ("main", "What is recorded; many devices are delivered with less than they can do."),
-            ("sub", "For phones and multi-picture views, to save bandwidth."),
-        ):
+        streams, sent = site.streams_by_model.get(device.model, {}), (model.streams if model else None) or {}
+        for setting, key in STREAM_OF.items():
             if key in streams:
+                own = streams[key] != sent[key]
                 yield Line(
-                    f"{key}-stream",
-                    CHOICES[f"{key}-stream"],
-                    _stream(streams[key]),
-                    why,
+                    setting,
+                    CHOICES[setting],
+                    stream_words(streams[key]),
+                    OWN_CHOICE if own else _WHY[setting],
                     proof="stream" if key == "main" else None,
+                    chosen=own,
+                    usual=stream_words(sent[key]) if own else None,
                 )
         yield Line(
             "on-picture",
@@ -108,13 +115,18 @@ def _ring_line(site: Site, family: str) -> Line:
 
 @dataclass(frozen=True, slots=True)
 class Choice:
-    """A setting that a site may choose for a family: what is usual, why, and the site's own word (None: as usual)."""
+    """A setting that a site may choose for a family: what is usual, why, and the site's own word (None: as usual).
+
+    Of a stream `numbers` are what the site set of it; a word of its own beside it was written by somebody else, is
+    typed as it stands where there are no numbers, and counts in no load.
+    """
 
     key: str
     label: str
     usual: str
     why: str
     own: str | None
+    numbers: StreamChoice | None = None
 
 
 def choices_of(site: Site) -> dict[Family, list[Choice]]:
@@ -125,9 +137,28 @@ def choices_of(site: Site) -> dict[Family, list[Choice]]:
         own, lines = _own(site, family), found.setdefault(family, {})
         for line in (*picture_lines(site, device), *sound_lines(site, device)):
             if line.key in CHOICES:
-                usual = "What each model can" if line.key in _BY_MODEL else line.value
-                lines.setdefault(line.key, Choice(line.key, line.label, usual, line.why, own.get(line.key)))
+                if line.key not in lines:
+                    numbers = _numbers(site, family, line.key)
+                    usual = line.value if numbers is None else _sent(site, family, STREAM_OF[line.key])
+                    lines[line.key] = Choice(
+                        line.key, line.label, usual, _WHY.get(line.key, line.why), own.get(line.key), numbers
+                    )
     return {family: list(lines.values()) for family, lines in found.items() if lines}
+
+
+def _numbers(site: Site, family: Family, setting: str) -> StreamChoice | None:
+    """Return what the site set of a family's stream, None where the setting is no stream."""
+    name = STREAM_OF.get(setting)
+    return site.policy.streams.get(family, {}).get(name, StreamChoice()) if name else None  # type: ignore[call-overload]
+
+
+def _sent(site: Site, family: Family, name: str) -> str:
+    used = dict.fromkeys(device.model for device in site.devices)
+    models = [model for key in used if (model := site.model_by_key.get(key)) and model.family == family]
+    sent = dict.fromkeys(
+        stream_words(model.streams[name]) for model in models if model.streams and name in model.streams
+    )
+    return next(iter(sent)) if len(sent) == 1 else "What each model sends"
 
 
 def _own(site: Site, family: str) -> Mapping[str, str]:
@@ -138,13 +169,55 @@ def chosen(site: Site, device: Device, lines: Iterator[Line]) -> tuple[Line, ...
     """Return the lines with the site's own choices for the family in the place of the usual values."""
     own = _own(site, site.family_of(device))
     return tuple(
-        Line(line.key, line.label, own[line.key], "The site's own choice.", line.proof, chosen=True, usual=line.value)
-        if line.key in own and line.key in CHOICES
+        Line(line.key, line.label, own[line.key], OWN_CHOICE, line.proof, chosen=True, usual=line.value)
+        if line.key in own and line.key in CHOICES and not line.chosen
         else line
         for line in lines
     )
 
 
-def _stream(stream: Stream) -> str:
+def stream_problems(site: Site) -> Iterator[Problem]:
+    """Yield what the site set of a stream beyond what a model in use sends: more pixels, more pictures a second."""
+    used = {device.model for device in site.devices}
+    for model in site.models:
+        chosen = site.policy.streams.get(model.family, {})
+        for name in chosen:
+            if model.key not in used or name not in (model.streams or {}):
+                continue
+            sent, wanted = (model.streams or {})[name], site.streams_by_model[model.key][name]
+            over = [
+                f"{want:g} {unit}"
+                for want, most, unit in (
+                    (wanted.width, sent.width, "wide"),
+                    (wanted.height, sent.height, "high"),
+                    (wanted.fps, sent.fps, "a second"),
+                )
+                if want > most
+            ]
+            if over:
+                yield problem(
+                    "stream.beyond-model",
+                    (model.key,),
+                    f"{CHOICES[f'{name}-stream']} of {model.label} is set to {listed(over)}; "
+                    f"it sends {stream_words(sent)}.",
+                    "Set no more than it sends, or correct its profile.",
+                )
+
+
+def choice_words(choice: StreamChoice) -> str:
+    """Return what a site sets of a stream: "1920 wide, 15 a second, H.265"; "as each model sends it" without any."""
+    codec = _CODECS.get(choice.codec.lower(), choice.codec) if choice.codec else None
+    numbers = (
+        (choice.width, "wide"),
+        (choice.height, "high"),
+        (choice.fps, "a second"),
+        (choice.kbps, "kbit/s"),
+    )
+    said = [f"{value:g} {unit}" for value, unit in numbers if value is not None]
+    return ", ".join(filter(None, (*said, codec))) or "as each model sends it"
+
+
+def stream_words(stream: Stream) -> str:
+    """Return a stream as it is typed: "2688 × 1520, 20 a second, H.265, 4096 kbit/s"."""
     codec = _CODECS.get(stream.codec.lower(), stream.codec)
     return f"{stream.width} × {stream.height}, {stream.fps:g} a second, {codec}, {stream.kbps:g} kbit/s"

@@ -71,6 +71,20 @@ class Stream(Part):
     kbps: Amount
 
 
+class StreamChoice(Part):
+    """What a site sets of a stream instead of what the model sends; what is absent stays as the model has it."""
+
+    width: Count | None = None
+    height: Count | None = None
+    fps: Amount | None = None
+    codec: Text | None = None
+    kbps: Amount | None = None
+
+    def of(self, stream: Stream) -> Stream:
+        """Return the stream with what is chosen here."""
+        return stream.model_copy(update=self.model_dump(exclude_none=True, include=set(StreamChoice.model_fields)))
+
+
 class Timings(Part):
     """How long it takes, in seconds: by itself and by hand."""
 
@@ -166,10 +180,10 @@ class Model(Part):
     apps: tuple[App, ...] | None = None
     wired: bool | None = None  # it hangs on wires of another device and has no network; absent: as its family has it
 
-    @property
-    def main_stream(self) -> Stream | None:
-        """Its main stream, None where it names none."""
-        return (self.streams or {}).get("main")
+    def stream_path(self, name: str) -> str | None:
+        """Return the path at which a stream is asked for, with its slash; None where the profile does not say."""
+        path = (self.stream_paths or {}).get(name)
+        return None if path is None else f"/{path.lstrip('/')}"
 
     @property
     def is_wired(self) -> bool:

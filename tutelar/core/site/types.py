@@ -31,7 +31,7 @@ from tutelar.core.site.base import (
 from tutelar.core.site.connection import Firmware, Medium, Numbers, PoweredBy, Wifi
 from tutelar.core.site.doors import Door
 from tutelar.core.site.internet import Internet
-from tutelar.core.site.model import Model, Stream
+from tutelar.core.site.model import Model, Stream, StreamChoice
 from tutelar.core.site.survey import Survey
 
 
@@ -226,6 +226,7 @@ class Policy(Part):
     bench: Bench = Bench()
     passwords: Literal["device", "family"] = "device"
     choices: dict[Family, dict[Slug, Text]] = Field(default_factory=dict)  # the site's own word for a setting
+    streams: dict[Family, dict[Literal["main", "sub"], StreamChoice]] = Field(default_factory=dict)
     numbering: Numbering = Numbering()
     proof: ProofRules = ProofRules()
 
@@ -340,10 +341,21 @@ class Site(Part):
         """Return the model of a device, None where it is not in the file."""
         return self.model_by_key.get(device.model)
 
+    @cached_property
+    def streams_by_model(self) -> dict[str, dict[str, Stream]]:
+        """The streams of each model by its key: as it sends them, with what the site chose for its family."""
+        chosen = self.policy.streams
+        return {
+            model.key: {
+                name: own.of(stream) if (own := chosen.get(model.family, {}).get(name)) else stream  # type: ignore[call-overload]
+                for name, stream in (model.streams or {}).items()
+            }
+            for model in self.models
+        }
+
     def main_stream_of(self, device: Device) -> Stream | None:
-        """Return the main stream of the device's model, None where it names none."""
-        model = self.model_of(device)
-        return model.main_stream if model is not None else None
+        """Return the main stream of the device as this site sets it, None where its model names none."""
+        return self.streams_by_model.get(device.model, {}).get("main")
 
     def services_of(self, device: Device) -> dict[str, int]:
         """Return the ports of a device by service: its model's, with those that were changed on it."""

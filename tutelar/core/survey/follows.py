@@ -181,9 +181,8 @@ def _internet(site: Site) -> Iterator[tuple[str, Follow]]:
         sub = max(
             (
                 stream.kbps
-                for model in site.models
-                if model.streams
-                for name, stream in model.streams.items()
+                for streams in site.streams_by_model.values()
+                for name, stream in streams.items()
                 if name == "sub"
             ),
             default=0,

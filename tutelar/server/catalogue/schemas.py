@@ -6,7 +6,7 @@ from typing import Literal
 from ninja import Schema
 from pydantic import ConfigDict, Field
 
-from tutelar.server.survey.schemas import Option
+from tutelar.server.schemas import Option
 
 Origin = Literal["shipped", "changed", "own"]
 

@@ -10,7 +10,7 @@ from tutelar.server import models
 from tutelar.server.catalogue import schemas as shapes
 from tutelar.server.catalogue.services import catalogue_models
 from tutelar.server.catalogue.shipped import shipped
-from tutelar.server.survey.schemas import Option
+from tutelar.server.schemas import Option
 
 
 def catalogue() -> list[shapes.ProfileRow]:

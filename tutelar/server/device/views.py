@@ -5,9 +5,10 @@ from tutelar.core.credentials import rule_for, slots_of, tries
 from tutelar.core.kit.used import used_steps
 from tutelar.core.links.registry import slot_word
 from tutelar.core.site.types import Device, Site
+from tutelar.core.supply import can_feed
 from tutelar.server import models
 from tutelar.server.proof import queries as proof_queries
-from tutelar.server.schemas import EventRow
+from tutelar.server.schemas import EventRow, Option
 from tutelar.server.secrets import queries as secrets_queries
 from tutelar.server.sheet import shaped
 from tutelar.server.store import bench_steps, documents, lookup
@@ -50,6 +51,13 @@ def device_page(row: models.Site, key: str) -> DevicePage:
         locked=device.locked,
         used_steps=list(used_steps(site, device)),
         powered_by=_powered_by(site, device),
+        feeder=device.powered_by.device if device.powered_by else None,
+        feeder_port=device.powered_by.port if device.powered_by else None,
+        feeders=[
+            Option(value=item.key, word=item.label)
+            for item in site.devices
+            if item.key != key and can_feed(site.model_of(item))
+        ],
         cable_m=device.cable_m,
         state=states[key],
         groups=Values(row, device).groups(),

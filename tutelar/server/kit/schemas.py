@@ -25,6 +25,9 @@ class KitDevice:
     serial: str | None
     addressing: str | None
     address: str | None
+    feeder: str | None
+    feeder_port: int | None
+    cable_m: float | None
     locked: bool
     used: bool
     used_steps: list[str]
@@ -33,13 +36,14 @@ class KitDevice:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ModelRow:
     """A model that may be chosen; `here` = the site has it already, otherwise it is taken over from the catalogue;
-    `camera_ports`: cameras can hang on ports of its own."""
+    `camera_ports`: cameras can hang on ports of its own; `feeds`: it can feed others over the network cable."""
 
     key: str
     family: str
     label: str
     here: bool
     camera_ports: bool
+    feeds: bool
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -66,7 +70,8 @@ class Kit:
 
 
 class DeviceChange(Schema):
-    """Keys of the device to change; what is not given stays."""
+    """Keys of the device to change; what is not given stays. `feeder` and `feeder_port` are what feeds it over its
+    network cable, and by which port."""
 
     model_config = ConfigDict(extra="forbid")
 
@@ -84,6 +89,9 @@ class DeviceChange(Schema):
     used: bool | None = None
     medium: str | None = None
     wifi_mac: str | None = None
+    feeder: str | None = None
+    feeder_port: int | None = Field(default=None, ge=1, le=1_000)
+    cable_m: float | None = Field(default=None, ge=0, le=100_000)
     outdoors: bool | None = None
 
 

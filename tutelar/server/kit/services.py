@@ -2,6 +2,7 @@
 
 import json
 from collections import Counter
+from collections.abc import Mapping
 from typing import Any
 
 from django.db import IntegrityError, transaction
@@ -65,6 +66,7 @@ def change_parts(row: models.Site, changes: list[dict[str, Any]]) -> tuple[list[
         device = found.get(item["device"]) or lookup.device_row(row, item["device"])
         fresh = {name: value for name, value in item.items() if name not in ("device", "revision")}
         whole = device_document(device)
+        fresh = _fed(device, whole, fresh)
         before = {name: whole.get(name) for name in fresh}
         if device.revision != item["revision"]:
             raise Stale(device.name or device.key, fresh, before, device.revision)
@@ -81,6 +83,24 @@ def change_parts(row: models.Site, changes: list[dict[str, Any]]) -> tuple[list[
     for device in devices:
         _save(device)
     return events, devices
+
+
+def _fed(device: models.Device, whole: Mapping[str, Any], fresh: dict[str, Any]) -> dict[str, Any]:
+    """Return changes with what feeds the device, and by which port, as the document has it."""
+    if not {"feeder", "feeder_port"} & set(fresh):
+        return fresh
+    now = whole.get("powered_by") or {}
+    feeder = fresh.pop("feeder", now.get("device"))
+    port = fresh.pop("feeder_port", now.get("port") if feeder == now.get("device") else None)
+    if feeder is None and port is not None:
+        sentence = f"Say first what feeds {device.name or device.key}; port {port} is a port of that."
+        raise WriteRejected(sentence, [("feeder_port", sentence)])
+    if feeder == device.key:
+        sentence = f"{device.name or device.key} cannot feed itself; choose the switch, recorder or injector that does."
+        raise WriteRejected(sentence, [("feeder", sentence)])
+    if feeder is not None and feeder != now.get("device"):
+        lookup.device_row(device.site, feeder)
+    return {**fresh, "powered_by": {"device": feeder, "port": port} if feeder else None}
 
 
 class Shelf:

@@ -4,6 +4,7 @@ from tutelar.core.kit.names import PREFIXES, Stickers
 from tutelar.core.kit.used import used_steps
 from tutelar.core.progress import unidentified
 from tutelar.core.site import Model, Site
+from tutelar.core.supply import can_feed
 from tutelar.server import models
 from tutelar.server.catalogue.services import catalogue_models
 from tutelar.server.kit import schemas as shapes
@@ -29,6 +30,8 @@ def kit(row: models.Site) -> shapes.Kit:
                 revision=rows[device.key][0],
                 addressing=rows[device.key][1],
                 address=None if device.address is None else str(device.address),
+                feeder=device.powered_by and device.powered_by.device,
+                feeder_port=device.powered_by and device.powered_by.port,
                 used_steps=list(used_steps(site, device)),
             )
             for device in site.devices
@@ -49,5 +52,11 @@ def _choices(site: Site) -> list[shapes.ModelRow]:
 
 
 def _choice(model: Model, *, here: bool) -> shapes.ModelRow:
-    ports = model.camera_ports is not None
-    return shapes.ModelRow(key=model.key, family=model.family, label=model.label, here=here, camera_ports=ports)
+    return shapes.ModelRow(
+        key=model.key,
+        family=model.family,
+        label=model.label,
+        here=here,
+        camera_ports=model.camera_ports is not None,
+        feeds=can_feed(model),
+    )

@@ -6,13 +6,7 @@ from typing import Any, Literal
 from ninja import Schema
 from pydantic import ConfigDict, Field
 
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Option:
-    """A choice of an answer."""
-
-    value: str
-    word: str
+from tutelar.server.schemas import Option
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

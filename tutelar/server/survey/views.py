@@ -7,6 +7,7 @@ from tutelar.core.site import Site
 from tutelar.core.survey import Blank, questions
 from tutelar.core.survey.follows import follows
 from tutelar.server import models
+from tutelar.server.schemas import Option
 from tutelar.server.sheet import shaped
 from tutelar.server.store import documents
 from tutelar.server.survey import schemas as shapes
@@ -45,7 +46,7 @@ def survey(row: models.Site) -> shapes.Survey:
 
 
 def _blank(blank: Blank) -> shapes.BlankRow:
-    options = [shapes.Option(value=value, word=word) for value, word in blank.options]
+    options = [Option(value=value, word=word) for value, word in blank.options]
     return shaped(shapes.BlankRow, blank, options=options)
 
 

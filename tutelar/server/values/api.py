@@ -153,3 +153,10 @@ def choices(request: HttpRequest, key: str) -> Any:
 def choose(request: HttpRequest, key: str, choice: shapes.Choice) -> Any:
     """Keep the site's own word for a setting of a family."""
     return services.choose(key, who(request), choice.revision, choice.family, choice.setting, choice.value)
+
+
+@router.put("/{key}/choices/stream", response={200: Revised, **WRITE}, operation_id="choose_stream")
+def choose_stream(request: HttpRequest, key: str, choice: shapes.StreamWanted) -> Any:
+    """Keep what the site sets of a family's stream in numbers."""
+    numbers = choice.model_dump(exclude={"revision", "family", "setting"})
+    return services.choose_stream(key, who(request), choice.revision, choice.family, choice.setting, numbers)

@@ -9,7 +9,7 @@ from pydantic import ConfigDict, Field
 
 from tutelar.core.credentials.tries import Tries
 from tutelar.core.site.base import Family
-from tutelar.server.schemas import EventRow, ProblemRow
+from tutelar.server.schemas import EventRow, Option, ProblemRow
 from tutelar.server.values.row_schemas import GroupRow, SecretRow, TellingRow
 
 
@@ -156,14 +156,26 @@ class Ports:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class StreamNumbers:
+    """What a site set of a stream: pixels, pictures a second, codec, kbit/s; None as each model sends it."""
+
+    width: int | None
+    height: int | None
+    fps: float | None
+    codec: str | None
+    kbps: float | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ChoiceRow:
-    """A setting on which schools differ."""
+    """A setting on which schools differ; `numbers` of a stream."""
 
     key: str
     label: str
     usual: str
     why: str
     own: str | None
+    numbers: StreamNumbers | None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -192,6 +204,21 @@ class Choice(Schema):
     family: Family
     setting: str
     value: str = Field(max_length=200)
+
+
+class StreamWanted(Schema):
+    """What the site sets of a family's stream; what is not given is as each model sends it."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    revision: int
+    family: Family
+    setting: str
+    width: int | None = Field(default=None, ge=16, le=16_384)
+    height: int | None = Field(default=None, ge=16, le=16_384)
+    fps: float | None = Field(default=None, gt=0, le=240)
+    codec: Literal["h264", "h265", "mjpeg"] | None = None
+    kbps: float | None = Field(default=None, gt=0, le=200_000)
 
 
 class PasswordPolicy(Schema):
@@ -290,6 +317,9 @@ class DevicePage:
     locked: bool
     used_steps: list[str]
     powered_by: str | None
+    feeder: str | None
+    feeder_port: int | None
+    feeders: list[Option]
     cable_m: float | None
     state: str
     groups: list[GroupRow]

@@ -10,8 +10,9 @@ from tutelar.core.clock import Difference, UnknownZone, zone_named
 from tutelar.core.clock.difference import typed_difference
 from tutelar.core.ports import clashes, port_problems, told_of_change
 from tutelar.core.proof import CLOCK_GOOD_S
-from tutelar.core.setting.family import CHOICES
+from tutelar.core.setting.family import CHOICES, STREAM_OF, choice_words
 from tutelar.core.site import Reading, Site
+from tutelar.core.site.model import StreamChoice
 from tutelar.core.wording import sentence
 from tutelar.server import models
 from tutelar.server.actor import Actor
@@ -151,25 +152,60 @@ def _change_forwards(
     return row
 
 
+def _without_words(row: models.Site, family: str, setting: str) -> str | None:
+    """Take the site's own word for a setting away; return what it was."""
+    words = {name: dict(part) for name, part in row.policy.get("choices", {}).items()}
+    before: str | None = words.get(family, {}).pop(setting, None)
+    words = {name: part for name, part in words.items() if part}
+    row.policy = {name: part for name, part in row.policy.items() if name != "choices"}
+    row.policy |= {"choices": words} if words else {}
+    return before
+
+
 def choose(key: str, actor: Actor, revision: int, family: str, setting: str, value: str) -> models.Site:
     """Keep the site's own choice of a setting for a family; "" goes back to what is usual. Raises Rejected, Stale."""
     if setting not in CHOICES:
         raise WriteRejected(f"'{setting}' is no setting that a site chooses; it may choose {', '.join(CHOICES)}.")
+    if setting in STREAM_OF and value.strip():
+        sentence = "Set a stream in numbers: width, height, pictures a second, codec, kbit/s."
+        raise WriteRejected(sentence, [("value", sentence)])
     with transaction.atomic():
         row = site_at_revision(key, revision)
-        all_of_them = {name: dict(part) for name, part in row.policy.get("choices", {}).items()}
-        own = all_of_them.setdefault(family, {})
-        before = own.pop(setting, None)
+        before = _without_words(row, family, setting)
         if value.strip():
-            own[setting] = value.strip()
-        kept = {name: part for name, part in all_of_them.items() if part}
-        row.policy = {name: part for name, part in row.policy.items() if name != "choices"}
-        row.policy |= {"choices": kept} if kept else {}
+            words = row.policy.get("choices", {})
+            row.policy = {**row.policy, "choices": {**words, family: {**words.get(family, {}), setting: value.strip()}}}
         row.save()
         checked(row)
         bump(row)
         said = f"{family}, {CHOICES[setting].lower()}: {value.strip() or 'as usual'}."
         log(row, actor, "setting.chosen", key, said, before, value.strip() or None)
+    return row
+
+
+def choose_stream(
+    key: str, actor: Actor, revision: int, family: str, setting: str, numbers: dict[str, Any]
+) -> models.Site:
+    """Keep what the site sets of a family's stream; what is None is as each model sends it. Raises Rejected, Stale."""
+    if setting not in STREAM_OF:
+        raise WriteRejected(f"'{setting}' is no stream; there are {' and '.join(STREAM_OF)}.", [("setting", setting)])
+    with transaction.atomic():
+        row = site_at_revision(key, revision)
+        families = {name: dict(part) for name, part in row.policy.get("streams", {}).items()}
+        own = families.setdefault(family, {})
+        before = own.pop(STREAM_OF[setting], None)
+        fresh = {name: value for name, value in numbers.items() if value is not None}
+        if fresh:
+            own[STREAM_OF[setting]] = fresh
+        kept = {name: part for name, part in families.items() if part}
+        row.policy = {name: part for name, part in row.policy.items() if name != "streams"}
+        row.policy |= {"streams": kept} if kept else {}
+        _without_words(row, family, setting)
+        row.save()
+        checked(row)
+        bump(row)
+        said = f"{family}, {CHOICES[setting].lower()}: {choice_words(StreamChoice(**fresh))}."
+        log(row, actor, "setting.chosen", key, said, before, fresh or None)
     return row
 
 

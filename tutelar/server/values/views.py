@@ -193,7 +193,14 @@ def choices(row: models.Site) -> shapes.Choices:
             shapes.FamilyChoices(
                 family=family,
                 title=capital(family_plural(family)),
-                lines=[shaped(shapes.ChoiceRow, line) for line in lines],
+                lines=[
+                    shaped(
+                        shapes.ChoiceRow,
+                        line,
+                        numbers=shaped(shapes.StreamNumbers, line.numbers) if line.numbers else None,
+                    )
+                    for line in lines
+                ],
             )
             for family, lines in choices_of(site).items()
         ],

@@ -4,6 +4,15 @@ import { Trouble } from "./Feedback";
 
 type Field = Schemas["FieldRow"];
 
+const ALWAYS = "What it is";
+/** Fields of several lines, with an example of one. */
+const LINES: Record<string, string> = {
+  services: "web 80",
+  limits: "extensions 201–899",
+  signs: "red then green | it starts | 40",
+  apps: "phone picture | any phone | the maker's page",
+};
+
 /** A model's profile in groups; only what was changed is sent. */
 export function ProfileForm({
   sheet,
@@ -29,13 +38,25 @@ export function ProfileForm({
   }
   return (
     <form onSubmit={submit} noValidate aria-label={`Profile of ${sheet.label}`} className="mt-3">
-      {groups.map((group) => (
-        <fieldset key={group} className="border-t border-hair py-3 md:grid md:grid-cols-[112px_1fr]">
-          <legend className="float-left w-28 font-semibold max-md:pb-2">{group}</legend>
-          <div className="flex flex-wrap items-start gap-3 md:col-start-2">
-            {sheet.fields
-              .filter((field) => field.group === group)
-              .map((field) => (
+      {groups.map((group) => {
+        const fields = sheet.fields.filter((field) => field.group === group);
+        const filled = fields.filter((field) => field.value !== "").length;
+        const wrong = fields.some((field) => faults.some((fault) => fault.path === field.path));
+        return (
+          <details
+            key={group}
+            className="border-t border-hair"
+            open={group === ALWAYS || filled > 0 || wrong}
+          >
+            <summary className="flex min-h-11 cursor-pointer items-center gap-3">
+              <span className="font-semibold">{group}</span>
+              <span className="text-small text-ink-2">
+                {filled === 0 ? "not known" : `${filled} of ${fields.length} known`}
+              </span>
+            </summary>
+            <fieldset className="flex flex-wrap items-start gap-3 pb-3">
+              <legend className="sr-only">{group}</legend>
+              {fields.map((field) => (
                 <ProfileField
                   key={field.path}
                   field={field}
@@ -44,13 +65,14 @@ export function ProfileForm({
                   type={(value) => setTyped({ ...typed, [field.path]: value })}
                 />
               ))}
-          </div>
-        </fieldset>
-      ))}
+            </fieldset>
+          </details>
+        );
+      })}
       {error && !placed && <Trouble error={error} />}
       <div className="flex flex-wrap gap-3 border-t border-hair pt-3">
         <button type="submit" className="btn btn-main" disabled={pending || Object.keys(typed).length === 0}>
-          Keep it
+          Save
         </button>
         {children}
       </div>
@@ -70,11 +92,14 @@ function ProfileField({
   type: (value: string) => void;
 }) {
   const short = ["whole", "number", "address", "network"].includes(field.kind);
-  const look = `box w-full ${short || field.kind === "services" ? "font-mono text-list" : ""} ${fault ? "border-red" : ""}`;
+  const lines = LINES[field.kind];
+  const look = `box w-full ${short || lines ? "font-mono text-list" : ""} ${fault ? "border-red" : ""}`;
   const options =
     field.kind === "yes-no" ? ["yes", "no"].map((word) => ({ value: word, word })) : field.options;
   return (
-    <label className={`grid gap-1 text-small ${short ? "w-36" : "w-52"}`}>
+    <label
+      className={`grid gap-1 text-small ${short ? "w-36" : lines && field.kind !== "services" ? "w-full max-w-xl" : "w-52"}`}
+    >
       {field.label}
       {options.length > 0 ? (
         <select className={look} value={value} onChange={(event) => type(event.target.value)}>
@@ -85,12 +110,12 @@ function ProfileField({
             </option>
           ))}
         </select>
-      ) : field.kind === "services" ? (
+      ) : lines ? (
         <textarea
           className={`${look} py-2`}
           rows={Math.max(3, value.split("\n").length)}
           value={value}
-          placeholder="web 80"
+          placeholder={lines}
           onChange={(event) => type(event.target.value)}
         />
       ) : (

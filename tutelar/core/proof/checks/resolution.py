@@ -18,6 +18,8 @@ def _wants(of: Subject) -> Values | None:
 
 def _judge(at: Sight) -> Outcome:
     stream = at.seen.stream
+    if stream is not None and stream.no_path is not None:
+        return Outcome("no-path", {"path": stream.no_path})
     if stream is None or stream.codec is None or stream.width is None or stream.height is None:
         return Outcome("not-described")
     told = stream_words(stream.codec, stream.width, stream.height, stream.fps)
@@ -37,6 +39,7 @@ CHECK = Check(
     endings={
         "same": passes("{stream}"),
         "another": fails("{stream}"),
+        "no-path": skips("not told: there is no stream at {path}; write into the model's profile where it is"),
         "not-described": skips("not told: the stream does not describe itself"),
     },
     judge=_judge,

@@ -17,14 +17,21 @@ const PLACES: [string, string][] = [
   ["out", "outdoors"],
 ];
 
-/** By which medium a device reaches its network, under which hardware address there, and where it stands. */
+/** By which medium a device reaches its network, under which hardware address there, where it stands, what feeds it. */
 export function Connection({ data }: { data: Sheet }) {
   const stands = data.outdoors === null ? "" : data.outdoors ? "out" : "in";
   const [medium, setMedium] = useState(data.medium);
   const [mac, setMac] = useState(data.wifi_mac ?? "");
   const [place, setPlace] = useState(stands);
+  const [feeder, setFeeder] = useState(data.feeder ?? "");
+  const [port, setPort] = useState(String(data.feeder_port ?? ""));
+  const [metres, setMetres] = useState(String(data.cable_m ?? ""));
   const change = useDeviceChange();
-  const changed = medium !== data.medium || mac.trim() !== (data.wifi_mac ?? "") || place !== stands;
+  const fed =
+    feeder !== (data.feeder ?? "") || (feeder !== "" && port.trim() !== String(data.feeder_port ?? ""));
+  const long = metres.trim() !== String(data.cable_m ?? "");
+  const changed =
+    medium !== data.medium || mac.trim() !== (data.wifi_mac ?? "") || place !== stands || fed || long;
   function submit(event: FormEvent) {
     event.preventDefault();
     change.mutate({
@@ -33,6 +40,8 @@ export function Connection({ data }: { data: Sheet }) {
       medium,
       wifi_mac: mac.trim() || null,
       outdoors: place === "" ? null : place === "out",
+      ...(fed && { feeder: feeder || null, feeder_port: ((feeder && port.trim()) || null) as number | null }),
+      ...(long && { cable_m: (metres.trim().replace(",", ".") || null) as number | null }),
     });
   }
   return (
@@ -83,6 +92,42 @@ export function Connection({ data }: { data: Sheet }) {
             ))}
           </select>
         </label>
+        {medium === "cable" && (
+          <>
+            <label className="grid gap-1">
+              Powered over its cable by
+              <select className="box" value={feeder} onChange={(event) => setFeeder(event.target.value)}>
+                <option value="">not known, or its own power supply</option>
+                {data.feeders.map((option) => (
+                  <option key={option.value} value={option.value}>
+                    {option.word}
+                  </option>
+                ))}
+              </select>
+            </label>
+            <div className="grid grid-cols-2 gap-3">
+              <label className="grid gap-1">
+                Port there
+                <input
+                  className="box font-mono"
+                  inputMode="numeric"
+                  disabled={!feeder}
+                  value={feeder ? port : ""}
+                  onChange={(event) => setPort(event.target.value)}
+                />
+              </label>
+              <label className="grid gap-1">
+                Cable length, m
+                <input
+                  className="box font-mono"
+                  inputMode="decimal"
+                  value={metres}
+                  onChange={(event) => setMetres(event.target.value)}
+                />
+              </label>
+            </div>
+          </>
+        )}
         {changed && (
           <button type="submit" className="btn justify-self-start" disabled={change.isPending}>
             Keep it

@@ -7,7 +7,7 @@ import { useKeys } from "../../parts/keys";
 import { Page, Problems } from "../../parts/Page";
 import { StageNext } from "../../parts/StageNext";
 import { useWidth } from "../../parts/useWidth";
-import type { Sheet } from "./columns";
+import { type Sheet, VIEWS } from "./columns";
 import { NewDevice } from "./NewDevice";
 import { Selection } from "./Selection";
 import { Table } from "./Table";
@@ -98,6 +98,8 @@ function Boxes({
   const [only, setOnly] = useState("");
   const edits = useEdits();
   const wide = useWidth() >= 900;
+  const [view, setView] = useState<keyof typeof VIEWS>("labels");
+  const columns = VIEWS[view][wide ? "wide" : "phone"];
   useKeys({ "mod+z": edits.undo });
   const words = only.toLowerCase().split(/\s+/).filter(Boolean);
   const labels = new Map(data.models.map((model) => [model.key, model.label]));
@@ -134,15 +136,31 @@ function Boxes({
                 show={show}
               />
             ) : (
-              <label className="flex items-center gap-2 text-small">
-                Show only
-                <input
-                  type="search"
-                  className="box w-56"
-                  value={only}
-                  onChange={(event) => setOnly(event.target.value)}
-                />
-              </label>
+              <>
+                <label className="flex items-center gap-2 text-small">
+                  Show only
+                  <input
+                    type="search"
+                    className="box w-56"
+                    value={only}
+                    onChange={(event) => setOnly(event.target.value)}
+                  />
+                </label>
+                <label className="flex items-center gap-2 text-small">
+                  Columns
+                  <select
+                    className="box"
+                    value={view}
+                    onChange={(event) => setView(event.target.value as keyof typeof VIEWS)}
+                  >
+                    {Object.entries(VIEWS).map(([name, { word }]) => (
+                      <option key={name} value={name}>
+                        {word}
+                      </option>
+                    ))}
+                  </select>
+                </label>
+              </>
             )}
             {edits.canUndo && (
               <button type="button" className="btn ml-auto" onClick={edits.undo}>
@@ -152,8 +170,10 @@ function Boxes({
             )}
           </div>
           <Table
+            key={view}
             sheet={data}
             devices={devices}
+            columns={columns}
             chosen={chosen}
             choose={choose}
             apply={edits.apply}

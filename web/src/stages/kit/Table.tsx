@@ -2,12 +2,11 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { type ClipboardEvent, type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { Mark } from "../../parts/Mark";
 import { Cell } from "./Cell";
-import { COLUMNS, type Column, changeOf, type Device, type Field, held, pasted, type Sheet } from "./columns";
+import { type Column, changeOf, type Device, type Field, held, pasted, type Sheet } from "./columns";
 import type { Edit } from "./useEdits";
 
 type At = { row: number; column: number };
 const ROW = 40;
-const NARROW = COLUMNS.filter((column) => ["key", "name", "mac"].includes(column.field));
 
 /** The kit as a sheet: arrows walk, Enter or typing edits, Space chooses a row, Ctrl+V pastes cells. */
 export function Table({
@@ -16,6 +15,7 @@ export function Table({
   chosen,
   choose,
   apply,
+  columns,
   wide,
   startAt,
   paste,
@@ -25,11 +25,11 @@ export function Table({
   chosen: Set<string>;
   choose: (keys: Set<string>) => void;
   apply: (edits: Edit[], words: string) => void;
+  columns: Column[];
   wide: boolean;
   startAt: string | null;
   paste: (text: string) => void;
 }) {
-  const columns = wide ? COLUMNS : NARROW;
   const grid = useRef<HTMLDivElement>(null);
   const [scroller, setScroller] = useState<HTMLElement | null>(null);
   const [at, setAt] = useState<At>({ row: 0, column: 1 });
@@ -197,7 +197,7 @@ export function Table({
     event.clipboardData.setData("text/plain", text);
   }
 
-  const widths = wide ? columns.map((column) => column.width) : ["60px", "minmax(0,1fr)", "128px"];
+  const widths = columns.map((column) => column.width);
   const template = { gridTemplateColumns: `36px ${widths.join(" ")}` };
   const all = devices.length > 0 && devices.every((device) => chosen.has(device.key));
   return (

@@ -2,7 +2,18 @@ import type { Schemas } from "../../api/client";
 
 export type Sheet = Schemas["Kit"];
 export type Device = Schemas["KitDevice"];
-export type Field = "name" | "place" | "model" | "network" | "addressing" | "mac" | "serial" | "used";
+export type Field =
+  | "name"
+  | "place"
+  | "model"
+  | "network"
+  | "addressing"
+  | "mac"
+  | "serial"
+  | "used"
+  | "feeder"
+  | "feeder_port"
+  | "cable_m";
 export type Value = string | boolean | null;
 
 export type Column = {
@@ -22,6 +33,10 @@ const ADDRESSING_WORDS: Record<string, string> = {
 
 function hasCameraPorts(sheet: Sheet, model: string): boolean {
   return sheet.models.some((item) => item.key === model && item.camera_ports);
+}
+
+function feeds(sheet: Sheet, model: string): boolean {
+  return sheet.models.some((item) => item.key === model && item.feeds);
 }
 
 export const COLUMNS: Column[] = [
@@ -79,6 +94,53 @@ export const COLUMNS: Column[] = [
   },
 ];
 
+const named = (field: Column["field"]) => COLUMNS.find((column) => column.field === field) as Column;
+
+const PHONE_WIDTHS: Record<string, string> = { key: "56px", feeder_port: "40px", cable_m: "56px" };
+const FEEDING: Column[] = [
+  named("key"),
+  named("name"),
+  named("place"),
+  named("model"),
+  {
+    field: "feeder",
+    head: "Powered by",
+    width: "minmax(150px, 1.4fr)",
+    choices: (sheet, device) => [
+      { value: "", word: "not known yet" },
+      ...sheet.devices
+        .filter(
+          (item) => item.key !== device?.key && (item.key === device?.feeder || feeds(sheet, item.model)),
+        )
+        .map((item) => ({ value: item.key, word: item.name ?? item.key })),
+    ],
+  },
+  { field: "feeder_port", head: "Port", width: "72px", mono: true },
+  { field: "cable_m", head: "Cable, m", width: "88px", mono: true },
+];
+
+/** The columns of the kit: what stands on the labels, or what feeds a device and over how many metres. */
+export const VIEWS = {
+  labels: {
+    word: "labels and addresses",
+    wide: COLUMNS,
+    phone: [
+      { ...named("key"), width: "60px" },
+      { ...named("name"), width: "minmax(0,1fr)" },
+      { ...named("mac"), width: "128px" },
+    ],
+  },
+  power: {
+    word: "power and cables",
+    wide: FEEDING,
+    phone: FEEDING.flatMap((column) =>
+      column.field === "place" || column.field === "model"
+        ? []
+        : { ...column, width: PHONE_WIDTHS[column.field] ?? "minmax(0,1fr)" },
+    ),
+  },
+};
+
 /** What stands in a cell, as its control holds it. */
 export function held(device: Device, field: Column["field"]): string {
   if (field === "network") return device.behind ? `behind ${device.behind}` : (device.network ?? "");
@@ -100,6 +162,8 @@ export function changeOf(field: Field, value: string): Record<string, Value> {
     return text.startsWith("behind ")
       ? { network: null, behind: text.slice(7) }
       : { network: text || null, behind: null };
+  if (field === "feeder") return { feeder: text || null, feeder_port: null };
+  if (field === "cable_m") return { cable_m: text.replace(",", ".") || null };
   return { [field]: text || null };
 }
 

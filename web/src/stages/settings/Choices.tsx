@@ -4,6 +4,7 @@ import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSiteKey } from "../../api/site";
 import { Empty, Trouble } from "../../parts/Feedback";
 import { Mark } from "../../parts/Mark";
+import { StreamRow } from "./StreamRow";
 
 type Sheet = Schemas["Choices"];
 type Choice = Omit<Schemas["Choice"], "revision">;
@@ -38,14 +39,24 @@ export function Choices({ data }: { data: Sheet }) {
           <section key={family.family} aria-label={family.title} className="break-inside-avoid pt-5">
             <h2 className="border-b-2 border-hair pb-1 text-lead font-semibold">{family.title}</h2>
             <ul>
-              {family.lines.map((line) => (
-                <ChoiceRow
-                  key={`${line.key} ${line.own}`}
-                  line={line}
-                  pending={choose.isPending}
-                  choose={(value) => choose.mutate({ family: family.family, setting: line.key, value })}
-                />
-              ))}
+              {family.lines.map((line) =>
+                line.numbers ? (
+                  <StreamRow
+                    key={`${line.key} ${line.own} ${JSON.stringify(line.numbers)}`}
+                    line={line}
+                    numbers={line.numbers}
+                    family={family.family}
+                    revision={data.revision}
+                  />
+                ) : (
+                  <ChoiceRow
+                    key={`${line.key} ${line.own}`}
+                    line={line}
+                    pending={choose.isPending}
+                    choose={(value) => choose.mutate({ family: family.family, setting: line.key, value })}
+                  />
+                ),
+              )}
             </ul>
           </section>
         ))}
@@ -97,7 +108,7 @@ function ChoiceRow({
           />
           {changed && (
             <button type="submit" className="btn px-3" disabled={pending}>
-              Keep
+              Save
             </button>
           )}
         </span>
