@@ -220,6 +220,7 @@ class StandInSite(TestCase):
 class Probes(TestCase):
     def test_web_login_and_streams_of_a_pretend_camera(self) -> None:
         raw = document([device(1, address="10.20.30.50")])
+        raw["models"][0]["stream_paths"] = {"main": "live/1", "sub": "/live/2"}
         raw["models"][0]["services"] = {
             "web-tls": 443,
             "stream": 554,

@@ -76,7 +76,7 @@ class Pages(TestCase):
     def test_what_is_no_request_ends_the_connection(self) -> None:
         self.assertEqual(spoken_to(self.SITE, 20080, b"\x00\x01\r\n\r\n"), "")
         self.assertIn("400", spoken_to(self.SITE, 20554, b"HELLO\r\n\r\n"))
-        self.assertIn("501", spoken_to(self.SITE, 20554, b"PLAY rtsp://d/ RTSP/1.0\r\nCSeq: 9\r\n\r\n"))
+        self.assertIn("501", spoken_to(self.SITE, 20554, b"ANNOUNCE rtsp://d/ RTSP/1.0\r\nCSeq: 9\r\n\r\n"))
 
 
 class Places(TestCase):

@@ -66,6 +66,22 @@ class Sheets(ApiCase):
         status, said = self.call("POST", f"/sites/{key}/addresses/move", {"device": "d-2", "address": "10.20.30.999"})
         self.assertEqual((status, said["faults"][0]["path"]), (422, "address"))
 
+    def test_after_a_plan_an_address_keeps_its_first_reason(self) -> None:
+        key = self.bring(document([device(1), device(2)]))
+
+        def whys() -> dict[str, str]:
+            sheet = self.call("GET", f"/sites/{key}/addresses")[1]
+            return {row["key"]: row["why"] for network in sheet["networks"] for row in network["devices"]}
+
+        first = whys()
+        revision = self.call("GET", f"/sites/{key}/addresses")[1]["revision"]
+        self.assertEqual(self.call("POST", f"/sites/{key}/plan", {"revision": revision})[0], 200)
+        for name, why in whys().items():
+            self.assertTrue(why.startswith(f"{first[name]} Planned on "), why)
+        moved = {"revision": self.placed(key, "d-1")["revision"], "address": "10.20.30.77"}
+        self.assertEqual(self.call("PATCH", f"/sites/{key}/devices/d-1", moved)[0], 200)
+        self.assertNotIn("Planned on", whys()["d-1"])  # another address than the plan's has another reason
+
     def test_a_range_is_kept_free_cut_and_given_back(self) -> None:
         key = self.site()
         body = {"revision": 1, "first": "10.20.30.60", "last": "10.20.30.69", "why": "tills"}

@@ -74,6 +74,17 @@ class AtTheBench(ApiCase):
         self.assertEqual((line.by, line.origin), ("ines", "worker"))
         self.assertRegex(line.sentence, r"A shorter order was found: .* instead of ")
 
+    def test_what_stands_at_the_bench_is_chosen_before_the_run(self) -> None:
+        key = self.bring(demo())
+        sheet = self.call("GET", f"/sites/{key}/bench")[1]
+        path, change = f"/sites/{key}/bench/rules", {"revision": sheet["revision"], "ports": 3, "connect_s": 90}
+        self.assertEqual(self.call("PATCH", path, change | {"ports": 0})[0], 422)
+        self.assertEqual(self.call("PATCH", path, change)[0], 200)
+        fresh = self.call("GET", f"/sites/{key}/bench")[1]
+        self.assertEqual((fresh["rules"]["ports"], fresh["total_s"] > sheet["total_s"]), (3, True))
+        self.assertEqual(self.call("POST", f"/sites/{key}/run", {"technicians": 1})[0], 201)
+        self.assertEqual(self.call("PATCH", path, {"revision": fresh["revision"], "ports": 4})[0], 409)
+
     def test_a_tick_is_cheap_logged_and_found_under_its_device(self) -> None:
         self.start()
         body = {"subject": "d-1", "line": "connect:serial", "value": "S1", "done": True}

@@ -6,7 +6,7 @@ from typing import Any
 
 from openpyxl import Workbook
 
-from tests.samples import device, document
+from tests.samples import demo, device, document
 from tests.server.test_api import ApiCase
 
 NOTE = [
@@ -141,6 +141,32 @@ class Many(ApiCase):
         self.assertEqual(
             len(self.call("GET", f"/sites/{key}/events?search=device.changed")[1]), 5
         )  # one a device and value
+
+    def test_what_feeds_a_device_its_port_and_its_cable_are_typed(self) -> None:
+        key = self.bring(demo())
+
+        def change(**part: Any) -> tuple[int, Any]:
+            row = next(row for row in self.call("GET", f"/sites/{key}/kit")[1]["devices"] if row["key"] == "cam-07")
+            return self.call("PATCH", f"/sites/{key}/devices/cam-07", {"revision": row["revision"], **part})
+
+        def stands() -> Any:
+            devices = self.call("GET", f"/sites/{key}/file")[1]["devices"]
+            row = next(row for row in devices if row["key"] == "cam-07")
+            return row.get("powered_by"), row.get("cable_m")
+
+        self.assertEqual(change(feeder=None)[0], 200)
+        self.assertIsNone(stands()[0])
+        status, said = change(feeder_port=4)
+        self.assertEqual((status, "Say first what feeds" in said["message"]), (422, True))
+        for wrong, code in (({"feeder": "cam-07"}, 422), ({"feeder": "nobody"}, 404), ({"cable_m": "long"}, 422)):
+            self.assertEqual(change(**wrong)[0], code, wrong)
+        self.assertEqual(change(feeder="switch-2", cable_m="42.5")[0], 200)
+        self.assertEqual(change(feeder_port="7")[0], 200)
+        self.assertEqual(stands(), ({"device": "switch-2", "port": 7}, 42.5))
+        self.assertEqual(change(feeder="switch-1")[0], 200)
+        self.assertEqual(stands()[0], {"device": "switch-1", "port": None})  # that port was of the other one
+        log = self.call("GET", f"/sites/{key}/events?search=powered")[1]
+        self.assertTrue(any("switch-2" in row["sentence"] for row in log), log)
 
     def test_one_wrong_change_stores_none(self) -> None:
         key = self.bring(document([device(1), device(2)]))

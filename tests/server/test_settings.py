@@ -1,6 +1,7 @@
 """Clocks, ports, choices, labels and the device page by real requests."""
 
 import io
+import json
 import re
 from datetime import datetime, timedelta
 from typing import Any
@@ -13,6 +14,9 @@ from pypdf import PdfReader
 
 from tests.samples import demo, device, document
 from tests.server.test_api import ApiCase
+from tutelar.core.links.rules import incoming_mbps
+from tutelar.core.proof.expectation import expectations
+from tutelar.core.site import read_site
 from tutelar.server.paper.labels import Label, label_svg, modules
 
 LINKS = [{"kind": "records", "from": "d-1", "to": "d-9", "slot": 1}]
@@ -127,6 +131,29 @@ class PortsAndChoices(ApiCase):
         back = choice | {"revision": revision + 1, "value": ""}
         self.assertEqual(self.call("PUT", f"/sites/{key}/choices", back)[0], 200)
         self.assertNotIn("choices", self.call("GET", f"/sites/{key}/file")[1]["policy"])
+
+    def test_a_stream_set_in_numbers_counts_in_values_load_and_proof(self) -> None:
+        key = self.bring(demo())
+        revision = self.call("GET", f"/sites/{key}/choices")[1]["revision"]
+        path, wanted = (
+            f"/sites/{key}/choices/stream",
+            {"revision": revision, "family": "camera", "setting": "main-stream"},
+        )
+        for wrong in ({"setting": "day-night"}, {"kbps": 0}, {"kbps": "fast"}, {"width": 1.5}):
+            self.assertEqual(self.call("PUT", path, wanted | {"fps": 12} | wrong)[0], 422, wrong)
+        self.assertEqual(self.call("PUT", f"/sites/{key}/choices", wanted | {"value": "Full"})[0], 422)
+        self.assertEqual(self.call("PUT", path, wanted | {"fps": 12, "kbps": 2000})[0], 200)
+        groups = self.call("GET", f"/sites/{key}/devices/cam-07/page")[1]["groups"]
+        line = next(line for group in groups for line in group["lines"] if line["key"] == "main-stream")
+        self.assertIn("12 a second, H.265, 2000 kbit/s", line["value"])
+        self.assertTrue(line["chosen"])
+        site = read_site(json.dumps(self.call("GET", f"/sites/{key}/file")[1]))
+        wanted_of = expectations(site, site.device_by_key["cam-07"], None)
+        self.assertIn("12 a second", next(item for item in wanted_of if item.check == "resolution").expected)
+        links = [link for link in site.links if link.kind == "records" and link.to == "rec-1"]
+        self.assertAlmostEqual(incoming_mbps(site, links), 2.0 * len(links), places=6)
+        self.assertEqual(self.call("PUT", path, wanted | {"revision": revision + 1})[0], 200)
+        self.assertNotIn("streams", self.call("GET", f"/sites/{key}/file")[1]["policy"])
 
     def test_a_value_that_changed_after_it_was_typed_counts_as_not_typed(self) -> None:
         key = self.bring(document([device(1, address="10.20.30.50")]))

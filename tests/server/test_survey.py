@@ -1,6 +1,6 @@
 """Answers of the survey by real requests: kept, refused with their blank, never overwritten."""
 
-from tests.samples import document
+from tests.samples import device, document
 from tests.server.test_api import ApiCase
 
 POOLS = "networks.lan.pools"
@@ -22,6 +22,25 @@ class Answers(ApiCase):
         self.assertIn("10.20.30.149 → 10.20.30.100–10.20.30.180, told by Ines Varga", log[0]["sentence"])
         _, raw = self.call("GET", f"/sites/{key}/file")
         self.assertEqual(raw["survey"]["told"][POOLS]["by"], "Ines Varga")
+
+    def test_an_answer_that_a_change_overtook_says_so(self) -> None:
+        key = self.bring(document([device(1)]))
+        path = "networks.lan.reserved"
+
+        def blank() -> tuple[str, bool, str | None]:
+            asked = self.call("GET", f"/sites/{key}/survey")[1]["questions"]
+            row = next(row for item in asked for row in item["blanks"] if row["path"] == path)
+            return row["value"], row["none"], row["overtaken"]
+
+        answer = {"revision": 1, "was": {}, "typed": {}, "none": [path], "told_by": "Ines Varga"}
+        self.assertEqual(self.call("POST", f"/sites/{key}/survey/{path}", answer)[0], 200)
+        self.assertEqual(blank(), ("", True, None))
+        kept = {"revision": 2, "first": "10.20.30.60", "last": "10.20.30.69", "why": "tills"}
+        self.assertEqual(self.call("POST", f"/sites/{key}/networks/lan/keep", kept)[0], 200)
+        self.assertEqual(blank(), ("10.20.30.60–10.20.30.69 tills", False, ""))
+        again = {"revision": 3, "was": {}, "typed": {path: "10.20.30.60–10.20.30.65 tills"}}
+        self.assertEqual(self.call("POST", f"/sites/{key}/survey/{path}", again)[0], 200)
+        self.assertEqual(blank()[1:], (False, None))
 
     def test_escape_doors_that_are_told_stand_in_the_document_with_keys(self) -> None:
         key = self.bring(document())

@@ -8,10 +8,11 @@ from tutelar.core.site.base import Amount, Count, Name, Part, Text
 
 
 class AnswerSource(Part):
-    """Who gave an answer of the survey, and when."""
+    """Who gave an answer of the survey, when, and what was said of each blank ("" for "there is none")."""
 
     by: Text | None = None
     at: Text | None = None
+    said: dict[Text, str] | None = None
 
 
 class Survey(Part):

@@ -7,7 +7,7 @@ unknown: a default that the document would use is never shown as an answer.
 """
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from tutelar.core.answers import Kind, shown, value_at
@@ -32,6 +32,7 @@ class Blank:
     none: bool = False
     value: str = ""
     example: str = ""
+    overtaken: str | None = None  # what was said here, where the site has another value by now; "": there is none
 
     @property
     def open(self) -> bool:
@@ -67,20 +68,24 @@ def questions(site: Site) -> list[Question]:
     """Return all questions in the order of the conversation, with what is known of each answer."""
     document = as_document(site)
     none = frozenset(site.survey.none)
-    return [
-        Question(key, about, margin, words, tuple(_filled(blank, document, none) for blank in blanks),
-                 site.survey.told.get(key, AnswerSource()), caution)
-        for key, about, margin, words, caution, blanks in _asked(site)
-    ]  # fmt: skip
+    found = []
+    for key, about, margin, words, caution, blanks in _asked(site):
+        told = site.survey.told.get(key, AnswerSource())
+        filled = tuple(_filled(blank, document, none, told.said or {}) for blank in blanks)
+        found.append(Question(key, about, margin, words, filled, told, caution))
+    return found
 
 
-def _filled(blank: Blank, document: Mapping[str, Any], none: frozenset[str]) -> Blank:
+def _filled(blank: Blank, document: Mapping[str, Any], none: frozenset[str], said: Mapping[str, str]) -> Blank:
     value = value_at(document, blank.path)
-    is_none = blank.path in none or (blank.can_be_none and value == [])
-    return Blank(
-        blank.path, blank.label, blank.kind, blank.before, blank.after, blank.asks, blank.options, blank.can_be_none,
-        is_none, shown(value, blank.kind), blank.example,
-    )  # fmt: skip
+    words = shown(value, blank.kind)
+    then = said.get(blank.path, "" if blank.path in none else None)
+    return replace(
+        blank,
+        none=not words and (blank.path in none or (blank.can_be_none and value == [])),
+        value=words,
+        overtaken=then if then is not None and then != words else None,
+    )
 
 
 _Asked = tuple[str, str, str, str, str, tuple[Blank, ...]]

@@ -5,8 +5,8 @@ from typing import Any
 
 from django.db import transaction
 from django.http import Http404
+from django.utils import timezone
 
-from tutelar.core.planning import plan
 from tutelar.core.planning.renumber import Renumbering, renumber
 from tutelar.core.sightings import Sighting, taken_over
 from tutelar.core.site import Site
@@ -27,15 +27,16 @@ def apply_plan(key: str, actor: Actor, revision: int) -> models.Site:
     """Give every device its planned address; what is set stays."""
     with transaction.atomic():
         row = site_at_revision(key, revision)
-        fresh = {
-            item.device: item.address for item in plan(documents.document(row)).assignments if item.source == "planned"
-        }
+        found = {item.device: item for item in documents.planned(row).assignments if item.source == "planned"}
+        fresh, today = {key: item.address for key, item in found.items()}, timezone.now().date()
         devices = list(models.Device.objects.filter(site=row, key__in=fresh))
         before = {device.key: device.address for device in devices}
         for device in devices:
             device.address = fresh[device.key]
+            why = f"{found[device.key].why} Planned on {today:%-d %B %Y}."
+            device.planned = {"address": device.address, "why": why}
             device.revision += 1
-        models.Device.objects.bulk_update(devices, ["address", "revision"], batch_size=300)
+        models.Device.objects.bulk_update(devices, ["address", "planned", "revision"], batch_size=300)
         if devices:
             bump(row)
             sentence = f"{count(len(devices), 'address', 'addresses')} planned."

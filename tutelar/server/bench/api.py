@@ -7,7 +7,15 @@ from ninja import Query, Router, Status
 
 from tutelar.core.run.transitions import StepReport
 from tutelar.server.bench import services, starting, ticks, views
-from tutelar.server.bench.schemas import BenchSheet, PhoneWays, Rehearsal, RunChange, RunStart, StepChange
+from tutelar.server.bench.schemas import (
+    BenchRulesChange,
+    BenchSheet,
+    PhoneWays,
+    Rehearsal,
+    RunChange,
+    RunStart,
+    StepChange,
+)
 from tutelar.server.http import REFUSED, WRITE, page_of, who
 from tutelar.server.schemas import Revised
 from tutelar.server.store import lookup
@@ -23,6 +31,13 @@ Hand = Annotated[int, Query(ge=1, le=20)]
 def bench(request: HttpRequest, key: str, hand: Hand = 1, technicians: Hand = 1, searched: bool = False) -> Any:
     """Return the run at the bench as one technician has it."""
     return views.bench(lookup.site_row(key), hand, technicians, searched=searched)
+
+
+@router.patch("/{key}/bench/rules", response={200: Revised, **WRITE}, operation_id="change_bench_rules")
+def change_rules(request: HttpRequest, key: str, change: BenchRulesChange) -> Any:
+    """Change what stands at the bench, before the run is started."""
+    part = change.model_dump(exclude={"revision"}, exclude_none=True)
+    return services.change_rules(key, who(request), change.revision, part)
 
 
 @router.get("/{key}/rehearsal", response={200: Rehearsal, **REFUSED}, operation_id="rehearsal")

@@ -98,6 +98,35 @@ class TimeRow:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class BenchRules:
+    """What stands at the bench: ports of the switch, whether it leases, whether the laptop holds several addresses at
+    once, whether firmware is updated; seconds of hand work to plug in, to change the adapter, to confirm."""
+
+    ports: int
+    leases: bool
+    several_addresses: bool
+    update_firmware: bool
+    connect_s: float
+    adapter_s: float
+    confirm_s: float
+
+
+class BenchRulesChange(Schema):
+    """Rules of the bench to change; what is not given stays."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    revision: int
+    ports: int | None = Field(default=None, ge=1, le=1_000)
+    leases: bool | None = None
+    several_addresses: bool | None = None
+    update_firmware: bool | None = None
+    connect_s: float | None = Field(default=None, ge=0, le=3_600)
+    adapter_s: float | None = Field(default=None, ge=0, le=3_600)
+    confirm_s: float | None = Field(default=None, ge=0, le=3_600)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class BenchSheet:
     """The run as one technician has it."""
 
@@ -110,6 +139,7 @@ class BenchSheet:
     lower_bound_s: float
     laptop: Laptop
     times: list[TimeRow]
+    rules: BenchRules
     problems: list[ProblemRow]
 
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import asdict, replace
+from typing import Any
 
 from django.db import transaction
 from django.utils import timezone
@@ -16,7 +17,17 @@ from tutelar.server import models
 from tutelar.server.actor import Actor
 from tutelar.server.bench import queries
 from tutelar.server.store import bench_steps, lookup
-from tutelar.server.store.writes import Stale, WriteRejected, log, site_for_update
+from tutelar.server.store.writes import Stale, WriteRejected, bump, checked, log, site_at_revision, site_for_update
+
+_RULES = {
+    "ports": "free ports",
+    "leases": "leases from the bench's router",
+    "several_addresses": "several addresses on the laptop",
+    "update_firmware": "firmware is updated",
+    "connect_s": "seconds to plug in",
+    "adapter_s": "seconds to change the adapter",
+    "confirm_s": "seconds to confirm",
+}
 
 
 def start_run(key: str, actor: Actor, technicians: int = 1) -> models.BenchRun:
@@ -33,6 +44,29 @@ def start_run(key: str, actor: Actor, technicians: int = 1) -> models.BenchRun:
         if queries.bench_row(row) is not None:
             raise WriteRejected("The run was started already; go on with it.", status=409)
         return _started(row, actor, planned)
+
+
+def change_rules(key: str, actor: Actor, revision: int, part: dict[str, Any]) -> models.Site:
+    """Change what stands at the bench, before a run is started. Raises WriteRejected while one is under way, Stale."""
+    with transaction.atomic():
+        row = site_at_revision(key, revision)
+        if queries.bench_row(row) is not None:
+            raise WriteRejected(
+                "The run is under way; what stands at the bench is chosen before it starts.", status=409
+            )
+        before = row.policy.get("bench") or {}
+        after = {**before, **part}
+        row.policy = {**row.policy, "bench": after}
+        row.save()
+        checked(row)
+        bump(row)
+        said = ", ".join(f"{_RULES[name]} {_plain(value)}" for name, value in part.items())
+        log(row, actor, "bench.rules", row.key, f"At the bench: {said}.", before, after)
+    return row
+
+
+def _plain(value: float | bool) -> str:
+    return ("yes" if value else "no") if isinstance(value, bool) else f"{value:g}"
 
 
 def better_order(pk: int, effort: int | None) -> bool:

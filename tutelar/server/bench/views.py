@@ -22,7 +22,7 @@ from tutelar.server import models
 from tutelar.server.bench import queries
 from tutelar.server.bench import schemas as shapes
 from tutelar.server.practice.views import practised
-from tutelar.server.sheet import adapter_lines, laptop_state, problem_rows
+from tutelar.server.sheet import adapter_lines, laptop_state, problem_rows, shaped
 from tutelar.server.store import bench_steps, documents, lookup
 from tutelar.server.values.rows import step_groups
 from tutelar.standin.rehearsal import rehearse
@@ -53,6 +53,7 @@ def bench(row: models.Site, hand: int = 1, technicians: int = 1, *, searched: bo
         lower_bound_s=order.lower_bound_s,
         laptop=laptop_state(laptop_setting(order.steps, done, hand)),
         times=_times(row, site),
+        rules=shaped(shapes.BenchRules, site.policy.bench),
         problems=problem_rows(order.problems, "run"),
     )
 

@@ -76,6 +76,7 @@ class Device(Part):
     addressing = models.CharField(max_length=8, null=True)  # null: as the site's policy says
     address = models.CharField(max_length=15, null=True)
     locked = models.BooleanField(default=False)
+    planned = models.JSONField(null=True)  # the address that a plan gave it last, with its reason and the day
 
     class Meta(Part.Meta):
         constraints = (

@@ -1,5 +1,6 @@
 """A site's document and its plan, kept by the site's version."""
 
+from dataclasses import replace
 from functools import lru_cache
 from typing import Any
 
@@ -18,8 +19,17 @@ def document_at(pk: int, version_token: str) -> Site:
 
 @lru_cache(maxsize=32)
 def plan_at(pk: int, version_token: str) -> Plan:
-    """Return the plan of a site at a version_token."""
-    return plan(document_at(pk, version_token))
+    """Return the plan of a site at a version_token; an address that a plan gave has the reason that it had then."""
+    found = plan(document_at(pk, version_token))
+    rows = models.Device.objects.filter(site=pk).exclude(planned=None).values_list("key", "planned")
+    first = {(key, given["address"]): given["why"] for key, given in rows if given}
+    return replace(
+        found,
+        assignments=tuple(
+            item if item.source == "planned" else item._replace(why=first.get((item.device, item.address), item.why))
+            for item in found.assignments
+        ),
+    )
 
 
 def document(row: models.Site, *, fresh: bool = False) -> Site:

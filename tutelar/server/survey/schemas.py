@@ -11,7 +11,8 @@ from tutelar.server.schemas import Option
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BlankRow:
-    """One value that is asked for: `value` as it is typed, "" for unknown; `before` and `after` the words around it."""
+    """One value that is asked for: `value` as it is typed, "" for unknown; `before` and `after` the words around it.
+    `overtaken`: what was said here, where the site has another value by now."""
 
     path: str
     label: str
@@ -24,6 +25,7 @@ class BlankRow:
     none: bool
     value: str
     example: str
+    overtaken: str | None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -48,6 +48,8 @@ def answer_question(
         fresh = _answered(question, now, typed, none)
         told = fresh["survey"].setdefault("told", {})
         told[question_key] = {"by": (told_by or "").strip() or None, "at": datetime.now(UTC).isoformat("T", "seconds")}
+        blanks = _question(_read(fresh), question_key).blanks
+        told[question_key]["said"] = {item.path: item.value for item in blanks if item.value or item.path in none}
         site = _read(fresh)
         if "site.time_zone" in typed and site.about.time_zone:
             _known_zone(site.about.time_zone)

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { Problems } from "../../parts/Page";
+import { BenchRules } from "./BenchRules";
 import { spoken, teams } from "./lane";
 import { Rehearsal } from "./Rehearsal";
 import { RunLane } from "./RunLane";
@@ -51,6 +52,7 @@ export function Start({ sheet, searching, narrow }: { sheet: Sheet; searching: b
               </button>
             ))}
           </fieldset>
+          <BenchRules rules={sheet.rules} revision={sheet.revision} />
           <Rehearsal technicians={sheet.run.technicians} now={now} show={setNow} />
           {sheet.problems.length > 0 && (
             <div className="mt-4">

@@ -4,7 +4,7 @@ import type { Schemas } from "../../api/client";
 import { useSheet, useSiteKey } from "../../api/site";
 import { hasDraft } from "../../parts/drafts";
 import { Forms } from "../../parts/Files";
-import { State } from "../../parts/Mark";
+import { Mark, State } from "../../parts/Mark";
 import { Page } from "../../parts/Page";
 import { StageNext } from "../../parts/StageNext";
 import { upper } from "../../parts/words";
@@ -111,6 +111,16 @@ function Answered({ question, unsaved, ask }: { question: Question; unsaved: boo
       >
         <span className="block text-body font-semibold">{question.words}</span>
         {said ? <Sentence question={question} /> : null}
+        {question.blanks.map(
+          (blank) =>
+            blank.overtaken !== null && (
+              <span key={blank.path} className="flex items-start gap-2 text-small">
+                <Mark name="loose" word="changed since" /> {blank.label}: told{" "}
+                {blank.overtaken === "" ? "“there is none”" : `“${blank.overtaken.replaceAll("\n", ", ")}”`},
+                changed since.
+              </span>
+            ),
+        )}
         {question.missing.length > 0 && (
           <span className="block text-ink-2">Not known: {question.missing.join(", ")}.</span>
         )}
