@@ -18,6 +18,16 @@ Others = Mapping[str, Observation | None]  # what was seen of every device so fa
 Values = Mapping[str, str]
 Probe = Literal["ports", "who it is", "login", "how it is set", "stream", "its recorders", "a person"]
 
+PROTOCOLS: Mapping[Probe, str] = {
+    "ports": "Ports",
+    "who it is": "Identity",
+    "login": "Login",
+    "how it is set": "Settings",
+    "stream": "Stream",
+    "its recorders": "Links",
+    "a person": "Witnessed",
+}
+
 
 @dataclass(frozen=True, slots=True)
 class Subject:

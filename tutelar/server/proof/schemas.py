@@ -27,10 +27,12 @@ class ProofColumn:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class CheckRow:
-    """A check; `caution` stands where it can hurt somebody, `needs_person` asks who tried it."""
+    """A check and the protocol it is asked by; `caution` stands where it can hurt somebody, `needs_person` asks who
+    tried it."""
 
     check: str
     title: str
+    protocol: str
     witnessed: bool
     caution: str | None
     needs_person: bool

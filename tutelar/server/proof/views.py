@@ -12,6 +12,7 @@ from tutelar.core.proof import (
     check_title,
     measured_of,
 )
+from tutelar.core.proof.check import PROTOCOLS
 from tutelar.core.proof.registry import FIRST, check_of
 from tutelar.core.proof.witnessed import asked_of, may_be_seen
 from tutelar.core.site.types import Device, Exemption, Reading, Site
@@ -57,6 +58,7 @@ def proof(row: models.Site) -> shapes.ProofSheet:
             shapes.CheckRow(
                 check=check,
                 title=check_title(check, date_order),
+                protocol=PROTOCOLS[check_of(check).probe],
                 witnessed=item.witnessed,
                 caution=check_of(check).caution or None,
                 needs_person=check_of(check).never_open and item.witnessed,

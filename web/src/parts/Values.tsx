@@ -120,6 +120,7 @@ function ValueRow({
   useEffect(() => {
     if (current) row.current?.scrollIntoView({ block: "nearest" });
   }, [current]);
+  const putOff = line.secret?.version === 0 && line.secret.left_open !== null;
   const long = line.value.length > 24;
   const huge = long ? "text-value md:text-[28px] md:leading-9" : "text-[32px] leading-10 md:text-now";
   const look = current
@@ -131,7 +132,7 @@ function ValueRow({
     <li
       ref={row}
       aria-current={current ? "step" : undefined}
-      className={`border-b px-2 ${current ? "-mt-px border-y-2 border-brass-fill bg-brass-wash py-2" : "border-hair"}`}
+      className={`scroll-mt-52 scroll-mb-4 border-b px-2 max-md:scroll-mt-24 ${current ? "-mt-px border-y-2 border-brass-fill bg-brass-wash py-2" : "border-hair"}`}
     >
       <div className={`flex items-center gap-x-3 ${current ? "max-md:flex-wrap" : ""}`}>
         <span
@@ -168,12 +169,16 @@ function ValueRow({
         )}
         <button
           type="button"
-          aria-pressed={line.ticked}
+          aria-pressed={line.ticked && !putOff}
           aria-label={`${line.label} done`}
           onClick={toggle}
           className="grid size-11 shrink-0 place-items-center"
         >
-          <Mark name={line.ticked ? "set" : "planned"} size={26} />
+          {putOff ? (
+            <Mark name="left" word="left open" size={26} />
+          ) : (
+            <Mark name={line.ticked ? "set" : "planned"} size={26} />
+          )}
         </button>
       </div>
       {(asked || current || line.typed_before) && <Reason line={line} />}

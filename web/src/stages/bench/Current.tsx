@@ -53,7 +53,7 @@ export function Current({
   const kept = advice.keep_off.map((key) => names.get(key) ?? key);
   return (
     <>
-      <div className="mt-1 flex flex-wrap items-start gap-x-6 gap-y-1 border-b border-hair pb-2">
+      <div className="top-0 z-10 -mx-4 mt-1 flex flex-wrap items-start gap-x-6 gap-y-1 border-b border-hair bg-paper px-4 pb-1 md:sticky md:-mx-6 md:px-6">
         <div className="min-w-0 flex-1 basis-80">
           <RunLane
             steps={sheet.steps}
@@ -66,11 +66,14 @@ export function Current({
           />
         </div>
         <RunBar sheet={sheet} now={now} clock={clock} calls={calls} change={change} />
+        <h2 className="basis-full text-title font-bold max-md:hidden">{step.title}</h2>
       </div>
+      <h2 className="sticky top-0 z-10 -mx-4 border-b border-hair bg-paper px-4 py-1 text-lead font-bold md:hidden">
+        {step.title}
+      </h2>
       {sheet.problems.length > 0 && <Problems problems={sheet.problems} />}
       <div className="flex flex-col gap-x-8 gap-y-4 pt-3 xl:flex-row">
         <section className="min-w-0 flex-1" aria-label="The step in hand">
-          <h2 className="text-title font-bold md:text-step">{step.title}</h2>
           <p className="pb-1 text-ink-2">
             {waiting && <b className="text-slate">In {countdown(step.start_s - now)}. </b>}
             {advice.place ? `${advice.place}, ` : ""}step {done.length + 1} of {byHand.length}

@@ -5,8 +5,8 @@ import { countdown, laneOf } from "./lane";
 type Step = Schemas["StepRow"];
 
 const TOP = 18;
-const HANDS = 36;
-const ROW = 22;
+const HANDS = 24;
+const ROW = 18;
 const FILL = { done: "fill-kelp-wash", now: "fill-kelp", next: "fill-paper" };
 const INK = { done: "fill-kelp", now: "fill-on-fill", next: "fill-slate" };
 
@@ -37,10 +37,10 @@ export function RunLane({
     observer.observe(element);
     return () => observer.disconnect();
   }, []);
-  const margin = narrow ? 92 : 124;
+  const margin = narrow ? 108 : 188;
   const before = narrow ? 60 : 1200;
   const from = Math.max(0, now - before);
-  const view = { from, to: from + (narrow ? 1200 : 2700), now, width: width - margin, rows: 4 };
+  const view = { from, to: from + (narrow ? 1200 : 2700), now, width: width - margin, rows: narrow ? 2 : 3 };
   const lane = laneOf(steps, current, view, clock);
   const threadsAt = TOP + technicians * (HANDS + 4) + 4;
   const height = threadsAt + Math.max(1, lane.threads.length) * ROW + 2;
@@ -51,7 +51,7 @@ export function RunLane({
           {lane.marks.map((mark) => (
             <g key={mark.label}>
               <line x1={mark.left} x2={mark.left} y1={TOP} y2={height} className="stroke-hair" />
-              {mark.left < view.width - 36 && (
+              {mark.shown && (
                 <text x={mark.left + 3} y={12} className="fill-ink-2 font-mono text-cell">
                   {mark.label}
                 </text>
@@ -73,7 +73,7 @@ export function RunLane({
                 {block.width > block.label.length * 7.6 + 10 && (
                   <text
                     x={block.left + 6}
-                    y={y + 23}
+                    y={y + 17}
                     className={`${INK[block.look]} text-note ${block.look === "now" ? "font-bold" : "font-semibold"}`}
                   >
                     {block.label}
@@ -102,15 +102,6 @@ export function RunLane({
                 {open && (
                   <path d={`M${thread.end - 4} ${under + 5}h8l-4 -7Z`} className="fill-ink" stroke="none" />
                 )}
-                <text
-                  x={Math.min(thread.now + 7, view.width - 50)}
-                  y={y - 3}
-                  className="fill-ink stroke-paper text-note font-semibold"
-                  strokeWidth="4"
-                  style={{ paintOrder: "stroke" }}
-                >
-                  {thread.left_s > 0 ? countdown(thread.left_s) : "ready"}
-                </text>
               </g>
             );
           })}
@@ -128,7 +119,7 @@ export function RunLane({
             // biome-ignore lint/suspicious/noArrayIndexKey: a hand is its number
             key={index}
             x={margin - 10}
-            y={TOP + index * (HANDS + 4) + 23}
+            y={TOP + index * (HANDS + 4) + 17}
             textAnchor="end"
             className="fill-ink text-small font-semibold"
           >
@@ -144,7 +135,8 @@ export function RunLane({
             className="fill-ink text-note"
           >
             <tspan className="font-semibold">{thread.label}</tspan>{" "}
-            {!narrow && <tspan className="fill-ink-2">{thread.word}</tspan>}
+            {!narrow && thread.left_s > 0 && <tspan className="fill-ink-2">{thread.word} </tspan>}
+            <tspan className="font-semibold">{thread.left_s > 0 ? countdown(thread.left_s) : "ready"}</tspan>
           </text>
         ))}
       </svg>

@@ -36,7 +36,7 @@ test("what is done by hand stands at its time, what is far away does not", () =>
 
 test("a device that booted waits until somebody takes it up", () => {
   expect(laneOf(run, "c", view, String).threads.map(({ id, word, left_s }) => [id, word, left_s])).toEqual([
-    ["b", "is ready", 0],
+    ["b", "booting", 0],
   ]);
   const taken = run.map((item) => (item.id === "c" ? { ...item, state: "doing" as const } : item));
   expect(laneOf(taken, "c", view, String).threads).toEqual([]);

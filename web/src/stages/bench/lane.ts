@@ -26,7 +26,7 @@ export function teams(now: number): number[] {
 type Lane = {
   blocks: Block[];
   threads: Thread[];
-  marks: { left: number; label: string }[];
+  marks: { left: number; label: string; shown: boolean }[];
   now: number;
 };
 type Stretch = { from: number; to: number; now: number; width: number; rows: number };
@@ -68,7 +68,7 @@ export function laneOf(
   const threads = busy.map((step, row) => ({
     id: step.id,
     label: step.device ?? "",
-    word: step.end_s <= view.now ? "is ready" : (WORDS[step.kind] ?? step.kind),
+    word: WORDS[step.kind] ?? step.kind,
     start: at(step.start_s),
     now: at(Math.max(step.start_s, Math.min(view.now, step.end_s))),
     end: at(step.end_s),
@@ -78,8 +78,19 @@ export function laneOf(
   const every = view.to - view.from > 2400 ? 600 : 300;
   const marks = [];
   for (let second = Math.ceil(view.from / every) * every; second < view.to; second += every)
-    marks.push({ left: at(second), label: clock(second) });
+    marks.push({
+      left: at(second),
+      label: clock(second),
+      shown: isClear(at(second), at(view.now), view.width),
+    });
   return { blocks, threads, marks, now: at(view.now) };
+}
+
+const LABEL = 40;
+
+/** Whether an hour's label, right of its mark, is cut by neither the edge nor the line of now. */
+function isClear(left: number, now: number, width: number): boolean {
+  return left < width - LABEL && (now < left - 2 || now > left + LABEL);
 }
 
 function lookOf(step: Step, current: string | undefined): Block["look"] {

@@ -1,7 +1,7 @@
 import { type KeyboardEvent, memo, useEffect, useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { Mark, type MarkName } from "../../parts/Mark";
-import { type Band, cellKey, letterOf } from "./matrix";
+import { type Band, cellKey, letterOf, type Row } from "./matrix";
 
 type Cell = Schemas["ProofRow"];
 
@@ -33,22 +33,24 @@ const LOOKS: Record<Cell["state"], string> = {
 /** Devices across, checks down, in bands. Arrows walk, Enter opens. */
 export const Matrix = memo(function Matrix({
   bands,
-  checks,
+  rows,
   cells,
   numbers,
   selected,
   select,
+  unfold,
   again,
 }: {
   bands: Band[];
-  checks: Schemas["CheckRow"][];
+  rows: Row[];
   cells: Map<string, Cell>;
   numbers: Map<string, number>;
   selected: string | null;
   select: (device: string, check: string) => void;
+  unfold: (protocol: string) => void;
   again: ((check: string) => void) | undefined;
 }) {
-  const home = selected ?? firstCell(bands, checks, cells);
+  const home = selected ?? firstCell(bands, rows, cells);
   const shown = useGrowing(bands, selected);
   return (
     <div className="grid grid-cols-1 gap-4">
@@ -57,12 +59,13 @@ export const Matrix = memo(function Matrix({
           <BandTable
             band={band}
             number={at + 1}
-            checks={checks}
+            rows={rows}
             cells={cells}
             numbers={numbers}
             selected={isIn(band, selected) ? selected : null}
             home={isIn(band, home) ? home : null}
             select={select}
+            unfold={unfold}
             again={again}
           />
         </div>
@@ -89,38 +92,41 @@ function useGrowing(bands: Band[], selected: string | null): number {
   return Math.max(drawn, needed);
 }
 
-function firstCell(bands: Band[], checks: Schemas["CheckRow"][], cells: Map<string, Cell>): string | null {
+function firstCell(bands: Band[], rows: Row[], cells: Map<string, Cell>): string | null {
   for (const column of bands[0]?.columns ?? [])
-    for (const { check } of checks)
-      if (cells.has(cellKey(column.key, check))) return cellKey(column.key, check);
+    for (const row of rows)
+      if (row.kind === "check" && cells.has(cellKey(column.key, row.check.check)))
+        return cellKey(column.key, row.check.check);
   return null;
 }
 
 const BandTable = memo(function BandTable({
   band,
   number,
-  checks,
+  rows: all,
   cells,
   numbers,
   selected,
   home,
   select,
+  unfold,
   again,
 }: {
   band: Band;
   number: number;
-  checks: Schemas["CheckRow"][];
+  rows: Row[];
   cells: Map<string, Cell>;
   numbers: Map<string, number>;
   selected: string | null;
   home: string | null;
   select: (device: string, check: string) => void;
+  unfold: (protocol: string) => void;
   again: ((check: string) => void) | undefined;
 }) {
   const table = useRef<HTMLTableElement>(null);
-  const rows = checks.filter(({ check }) =>
-    band.columns.some((column) => cells.has(cellKey(column.key, check))),
-  );
+  const asks = ({ check }: Schemas["CheckRow"]) =>
+    band.columns.some((column) => cells.has(cellKey(column.key, check)));
+  const rows = all.filter((row) => (row.kind === "check" ? asks(row.check) : row.checks.some(asks)));
 
   function walk(event: KeyboardEvent) {
     const moves: Record<string, [number, number]> = {
@@ -195,7 +201,18 @@ const BandTable = memo(function BandTable({
           </tr>
         </thead>
         <tbody>
-          {rows.map(({ check, title, witnessed }, y) => {
+          {rows.map((row, y) => {
+            if (row.kind === "fold")
+              return (
+                <FoldedRow
+                  key={row.protocol}
+                  row={row}
+                  band={band}
+                  cells={cells}
+                  unfold={() => unfold(row.protocol)}
+                />
+              );
+            const { check, title, witnessed } = row.check;
             const found = band.columns.map((column) => cells.get(cellKey(column.key, check)));
             const asked = found.filter((cell) => cell !== undefined);
             return (
@@ -256,6 +273,57 @@ const BandTable = memo(function BandTable({
     </section>
   );
 });
+
+/** Checks of one protocol that are proven wherever they are asked, as one row. */
+function FoldedRow({
+  row,
+  band,
+  cells,
+  unfold,
+}: {
+  row: Extract<Row, { kind: "fold" }>;
+  band: Band;
+  cells: Map<string, Cell>;
+  unfold: () => void;
+}) {
+  const asked = band.columns.map((column) =>
+    row.checks.filter(({ check }) => cells.has(cellKey(column.key, check))),
+  );
+  const all = asked.flat().length;
+  return (
+    <tr>
+      <th scope="row" className="h-6 w-46 min-w-46 pr-2 text-left font-normal whitespace-nowrap">
+        <button
+          type="button"
+          aria-expanded={row.open}
+          className="flex h-6 w-full items-center gap-1.5 underline decoration-dotted underline-offset-4 max-md:h-11"
+          onClick={unfold}
+        >
+          <span aria-hidden="true" className={`inline-block text-ink-2 ${row.open ? "rotate-90" : ""}`}>
+            ▸
+          </span>
+          {row.protocol}: {row.checks.length} checks
+        </button>
+      </th>
+      {band.columns.map((column, at) => {
+        const here = asked[at]?.length ?? 0;
+        if (here === 0 || row.open) return <td key={column.key} className="h-6 w-6" />;
+        const word = `${column.name}: ${here} ${here === 1 ? "check" : "checks"} proven`;
+        return (
+          <td key={column.key} className={`h-6 w-6 border border-paper p-0 ${LOOKS.proven}`} title={word}>
+            <span className="grid size-6 place-items-center">
+              <span className="sr-only">{word}</span>
+              <PaleTick />
+            </span>
+          </td>
+        );
+      })}
+      <td className="pl-3 text-small whitespace-nowrap">
+        <b>{all}</b> <span className="text-ink-2">of {all}</span>
+      </td>
+    </tr>
+  );
+}
 
 function PaleTick() {
   return (

@@ -4,7 +4,7 @@ import type { Schemas } from "../../api/client";
 import { Forms } from "../../parts/Files";
 import { CellSlip } from "./CellSlip";
 import { Matrix } from "./Matrix";
-import { bandsOf, byKey, cellKey, letterWords, numbered } from "./matrix";
+import { bandsOf, byKey, cellKey, letterWords, numbered, rowsOf } from "./matrix";
 
 type Sheet = Schemas["ProofSheet"];
 
@@ -39,6 +39,21 @@ export function MatrixBands({ sheet: whole, again }: { sheet: Sheet; again: Agai
     (key: string, name: string) =>
       setSearch({ device: key, check: name, ...(shown ? { show: shown } : {}) }, { replace: true }),
     [setSearch, shown],
+  );
+  const [unfolded, setUnfolded] = useState<Set<string>>(new Set());
+  const looked = sheet.checks.find((item) => item.check === check)?.protocol;
+  const rows = useMemo(
+    () => rowsOf(sheet.checks, whole.cells, looked ? new Set([...unfolded, looked]) : unfolded),
+    [sheet.checks, whole.cells, unfolded, looked],
+  );
+  const unfold = useCallback(
+    (protocol: string) =>
+      setUnfolded((before) => {
+        const next = new Set(before);
+        if (!next.delete(protocol)) next.add(protocol);
+        return next;
+      }),
+    [],
   );
   const latest = useRef(again);
   latest.current = again;
@@ -84,11 +99,12 @@ export function MatrixBands({ sheet: whole, again }: { sheet: Sheet; again: Agai
       <p className="pb-1 text-note text-ink-2">{letterWords(sheet.columns)}</p>
       <Matrix
         bands={bands}
-        checks={sheet.checks}
+        rows={rows}
         cells={cells}
         numbers={numbers}
         selected={selected}
         select={select}
+        unfold={unfold}
         again={again && row}
       />
       {cell && (

@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 import type { Schemas } from "../../api/client";
-import { bandsOf, letterWords, numbered } from "./matrix";
+import { bandsOf, letterWords, numbered, rowsOf } from "./matrix";
 
 function columns(...rows: [place: string, family: string, state?: string][]) {
   return rows.map(([place, family, state], at) => ({
@@ -34,4 +34,25 @@ test("devices are numbered within their letter, and the letters that occur are e
   expect([...numbered(all).values()]).toEqual([1, 1, 2, 1]);
   expect(letterWords(all)).toBe("C camera, R recorder, O other");
   expect(bandsOf(all, 9)[0]?.places[0]?.proven).toBe(1);
+});
+
+test("checks that are proven everywhere fold by protocol, one that failed once stands for itself", () => {
+  const check = (name: string, protocol: string) =>
+    ({ check: name, title: name, protocol }) as Schemas["CheckRow"];
+  const checks = [check("gateway", "Settings"), check("dns", "Settings"), check("clock", "Settings")];
+  const cell = (name: string, state: string, device = "cam-1") =>
+    ({ device, check: name, state }) as Schemas["ProofRow"];
+  const good = [cell("gateway", "proven"), cell("dns", "proven"), cell("clock", "proven")];
+  const kinds = (cells: Schemas["ProofRow"][], open: string[] = []) =>
+    rowsOf(checks, cells, new Set(open)).map((row) =>
+      row.kind === "fold" ? row.checks.length : row.check.check,
+    );
+  expect(kinds(good)).toEqual([3]);
+  expect(kinds(good, ["Settings"])).toEqual([3, "gateway", "dns", "clock"]);
+  expect(kinds([...good, cell("dns", "broken", "cam-2")])).toEqual([2, "dns"]);
+  expect(kinds([cell("gateway", "proven"), cell("dns", "planned"), cell("clock", "planned")])).toEqual([
+    "gateway",
+    "dns",
+    "clock",
+  ]);
 });

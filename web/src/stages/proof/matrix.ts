@@ -83,3 +83,34 @@ export function cellKey(device: string, check: string): string {
 export function byKey(cells: Cell[]): Map<string, Cell> {
   return new Map(cells.map((cell) => [cellKey(cell.device, cell.check), cell]));
 }
+
+export type Row =
+  | { kind: "check"; check: Schemas["CheckRow"] }
+  | { kind: "fold"; protocol: string; checks: Schemas["CheckRow"][]; open: boolean };
+
+/**
+ * The rows of the sheet: checks that failed nowhere stand together in one row a protocol until it is opened. A check
+ * folds where every one of its cells is proven; one alone stands for itself.
+ */
+export function rowsOf(checks: Schemas["CheckRow"][], cells: Cell[], open: Set<string>): Row[] {
+  const unproven = new Set(cells.filter((cell) => cell.state !== "proven").map((cell) => cell.check));
+  const folded = new Map<string, Schemas["CheckRow"][]>();
+  for (const check of checks)
+    if (!unproven.has(check.check))
+      folded.set(check.protocol, [...(folded.get(check.protocol) ?? []), check]);
+  const rows: Row[] = [];
+  const said = new Set<string>();
+  for (const check of checks) {
+    const together = folded.get(check.protocol) ?? [];
+    if (together.length < 2 || unproven.has(check.check)) {
+      rows.push({ kind: "check", check });
+      continue;
+    }
+    if (said.has(check.protocol)) continue;
+    said.add(check.protocol);
+    const isOpen = open.has(check.protocol);
+    rows.push({ kind: "fold", protocol: check.protocol, checks: together, open: isOpen });
+    if (isOpen) rows.push(...together.map((item) => ({ kind: "check" as const, check: item })));
+  }
+  return rows;
+}
