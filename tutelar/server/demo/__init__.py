@@ -8,6 +8,7 @@ from django.contrib.auth.models import User
 
 from tutelar.server import models
 from tutelar.server.actor import Actor
+from tutelar.server.demo import mornings
 from tutelar.server.private import kept_or_made
 from tutelar.server.site import services as site_services
 
@@ -22,6 +23,11 @@ def load() -> tuple[str, str]:
     if created or not user.check_password(password):
         user.set_password(password)
         user.save()
-    if not models.Site.objects.filter(key="brackwater").exists():
+    kept = set(models.Site.objects.values_list("key", flat=True))
+    if "brackwater" not in kept:
         site_services.import_site(SITE_FILE.read_bytes(), Actor(USER, origin="server"))
+    if mornings.HALF_WAY not in kept:
+        mornings.load_half_way()
+    if mornings.FINISHED not in kept:
+        mornings.load_finished()
     return USER, password

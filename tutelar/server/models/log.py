@@ -1,6 +1,7 @@
 """The log, and profiles that people wrote; both outlive their sites."""
 
 from django.db import models
+from django.utils import timezone
 
 
 class Event(models.Model):
@@ -11,7 +12,7 @@ class Event(models.Model):
 
     site_key = models.CharField(max_length=80, db_index=True)
     revision = models.PositiveIntegerField()
-    at = models.DateTimeField(auto_now_add=True)
+    at = models.DateTimeField(default=timezone.now)
     by = models.CharField(max_length=150)
     right = models.CharField(max_length=20, default="")
     origin = models.CharField(max_length=10, default="")

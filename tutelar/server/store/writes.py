@@ -2,6 +2,8 @@
 
 from typing import Any
 
+from django.utils import timezone
+
 from tutelar.core.check import UNSTORABLE, check
 from tutelar.core.site import Site, UnreadableSite
 from tutelar.server import models
@@ -51,6 +53,7 @@ def _line(site: models.Site, actor: Actor, event: Event, part_of: int | None = N
     return models.Event(
         site_key=site.key,
         revision=site.revision,
+        at=actor.at or timezone.now(),
         by=actor.name,
         right=actor.right,
         origin=actor.origin,

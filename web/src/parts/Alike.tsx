@@ -76,7 +76,7 @@ function Name({ row }: { row: Row }) {
   return (
     <Link
       to={`/sites/${site}/devices/${row.key}`}
-      className="inline-flex min-h-9 w-64 items-center truncate font-semibold max-md:w-full"
+      className="inline-flex min-h-9 max-md:min-h-11 w-64 items-center truncate font-semibold max-md:w-full"
       title={row.name}
     >
       <span className="truncate">{row.name}</span>

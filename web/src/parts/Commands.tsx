@@ -22,7 +22,7 @@ export function Commands({ commands, what }: { commands: Schemas["Commands"][]; 
       <label className="flex items-center gap-2 text-small">
         On
         <select
-          className="box min-h-9 text-small"
+          className="box min-h-9 max-md:min-h-11 text-small"
           value={kind}
           aria-label="Kind of laptop"
           onChange={(event) => {

@@ -24,7 +24,7 @@ export function Forms({
     return `/api/sites/${site}/files/${name}.${ending}${words && `?${words}`}`;
   };
   return (
-    <span className="flex flex-wrap gap-x-4">
+    <span className="flex flex-wrap gap-x-4 max-md:gap-x-1">
       {endings.flatMap((ending) => {
         const word = ending.toUpperCase();
         const forms = [{ href: file(ending), word, said: word }];
@@ -33,7 +33,7 @@ export function Forms({
         return forms.map(({ href, word, said }) => (
           <a
             key={word}
-            className="inline-flex min-h-11 items-center"
+            className="inline-flex min-h-11 items-center max-md:min-w-11 max-md:justify-center"
             href={href}
             download
             aria-label={`${title} (${said})`}

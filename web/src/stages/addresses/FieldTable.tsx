@@ -158,7 +158,7 @@ function Findings({ found, again, refresh }: { found: Found; again: () => void; 
                       <button
                         key={act.words}
                         type="button"
-                        className="btn min-h-9"
+                        className="btn min-h-9 max-md:min-h-11"
                         disabled={busy}
                         onClick={act.run}
                       >

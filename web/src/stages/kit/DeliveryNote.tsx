@@ -265,7 +265,7 @@ function Columns({
                   <label className="grid gap-0.5">
                     <span className="max-w-40 truncate">{head}</span>
                     <select
-                      className="box min-h-9 text-small font-normal"
+                      className="box min-h-9 max-md:min-h-11 text-small font-normal"
                       value={field ?? ""}
                       onChange={(event) =>
                         setFields(

@@ -7,6 +7,7 @@ import type { Edit } from "./useEdits";
 
 type At = { row: number; column: number };
 const ROW = 40;
+const FINGER = 45; // a row on the phone, with its line
 
 /** The kit as a sheet: arrows walk, Enter or typing edits, Space chooses a row, Ctrl+V pastes cells. */
 export function Table({
@@ -30,6 +31,7 @@ export function Table({
   startAt: string | null;
   paste: (text: string) => void;
 }) {
+  const height = wide ? ROW : FINGER;
   const grid = useRef<HTMLDivElement>(null);
   const [scroller, setScroller] = useState<HTMLElement | null>(null);
   const [at, setAt] = useState<At>({ row: 0, column: 1 });
@@ -39,7 +41,7 @@ export function Table({
   useEffect(() => setScroller(grid.current?.closest("main") ?? null), []);
   const rows = useVirtualizer({
     count: devices.length,
-    estimateSize: () => ROW,
+    estimateSize: () => height,
     getScrollElement: () => scroller,
     scrollMargin: grid.current?.offsetTop ?? 0,
     overscan: 12,
@@ -198,7 +200,7 @@ export function Table({
   }
 
   const widths = columns.map((column) => column.width);
-  const template = { gridTemplateColumns: `36px ${widths.join(" ")}` };
+  const template = { gridTemplateColumns: `${wide ? 36 : 44}px ${widths.join(" ")}` };
   const all = devices.length > 0 && devices.every((device) => chosen.has(device.key));
   return (
     <div
@@ -222,13 +224,15 @@ export function Table({
         className="sticky -top-3 z-10 grid items-center border-b-2 border-ink bg-paper py-1 text-small font-semibold"
       >
         <div role="columnheader">
-          <input
-            type="checkbox"
-            aria-label="Choose all"
-            className="size-5"
-            checked={all}
-            onChange={() => choose(all ? new Set() : new Set(devices.map((device) => device.key)))}
-          />
+          <label className="max-md:grid max-md:size-11 max-md:place-items-center">
+            <input
+              type="checkbox"
+              aria-label="Choose all"
+              className="size-5"
+              checked={all}
+              onChange={() => choose(all ? new Set() : new Set(devices.map((device) => device.key)))}
+            />
+          </label>
         </div>
         {columns.map((column) => (
           <div key={column.field} role="columnheader" className="truncate pr-3">
@@ -249,19 +253,21 @@ export function Table({
               className={`absolute inset-x-0 grid items-stretch border-b border-hair text-list ${isChosen ? "bg-kelp-wash" : ""}`}
               style={{
                 ...template,
-                height: ROW,
+                height,
                 transform: `translateY(${item.start - rows.options.scrollMargin}px)`,
               }}
             >
-              <div role="gridcell" className="flex items-center">
-                <input
-                  type="checkbox"
-                  className="size-5"
-                  aria-label={`Choose ${device.name ?? device.key}`}
-                  checked={isChosen}
-                  tabIndex={-1}
-                  onChange={() => toggle(item.index)}
-                />
+              <div role="gridcell" className="flex">
+                <label className="flex flex-1 items-center max-md:justify-center">
+                  <input
+                    type="checkbox"
+                    className="size-5"
+                    aria-label={`Choose ${device.name ?? device.key}`}
+                    checked={isChosen}
+                    tabIndex={-1}
+                    onChange={() => toggle(item.index)}
+                  />
+                </label>
               </div>
               {columns.map((column, index) => {
                 const here = at.row === item.index && at.column === index;
@@ -278,6 +284,10 @@ export function Table({
                     unread={sheet.unread.includes(device.key)}
                     type={setTyping}
                     press={() => {
+                      if (!wide && here && column.field !== "key") {
+                        setTyping(held(device, column.field)); // a second touch, where nobody has an Enter key
+                        return;
+                      }
                       anchor.current = item.index;
                       wantsFocus.current = true;
                       setTyping(null);

@@ -77,7 +77,7 @@ export function LinkSlip({
         ))}
       </ul>
       <details className="border-b border-hair py-1 text-small" open={missing.length === 0 && met.length < 5}>
-        <summary className="min-h-9 cursor-pointer py-1.5">
+        <summary className="min-h-9 max-md:min-h-11 cursor-pointer py-1.5">
           {met.length} of {card.needs.length} are there
         </summary>
         <ul>

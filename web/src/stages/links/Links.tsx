@@ -294,7 +294,7 @@ function Filter({
     <label className="flex items-center gap-2 text-small">
       {label}
       <select
-        className="box min-h-9 max-w-44 text-small"
+        className="box min-h-9 max-md:min-h-11 max-w-44 text-small"
         value={value}
         onChange={(event) => choose(event.target.value || null)}
       >

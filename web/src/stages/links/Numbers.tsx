@@ -163,7 +163,7 @@ function FlatLine({ flat }: { flat: Schemas["FlatRow"] }) {
             key={name}
             aria-label={`${name} of ${flat.name}`}
             inputMode="numeric"
-            className="box min-h-9 w-full px-1.5 font-mono text-small"
+            className="box min-h-9 max-md:min-h-11 w-full px-1.5 font-mono text-small"
             value={typed[name]}
             onChange={(event) => setTyped({ ...typed, [name]: event.target.value.replace(/[^\d-]/g, "") })}
           />
@@ -171,7 +171,7 @@ function FlatLine({ flat }: { flat: Schemas["FlatRow"] }) {
         {!same && (
           <button
             type="submit"
-            className="btn col-span-4 min-h-9 justify-self-end"
+            className="btn col-span-4 min-h-9 max-md:min-h-11 justify-self-end"
             disabled={change.isPending}
           >
             Keep

@@ -56,7 +56,7 @@ export function RingChain({ ring, revision }: { ring: Ring; revision: number }) 
               {label}, s
             </span>
             <input
-              className="box min-h-9 w-full font-mono"
+              className="box min-h-9 max-md:min-h-11 w-full font-mono"
               inputMode="decimal"
               value={typed[name]}
               onChange={(event) => setTyped({ ...typed, [name]: event.target.value.replace(/[^\d.]/g, "") })}
@@ -66,7 +66,7 @@ export function RingChain({ ring, revision }: { ring: Ring; revision: number }) 
         {!same && (
           <button
             type="submit"
-            className="btn col-span-2 min-h-9 justify-self-start"
+            className="btn col-span-2 min-h-9 max-md:min-h-11 justify-self-start"
             disabled={change.isPending}
           >
             Keep the ring times

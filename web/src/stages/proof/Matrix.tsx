@@ -153,7 +153,7 @@ const BandTable = memo(function BandTable({
     <section
       tabIndex={0}
       aria-label={`Readings, part ${number}: ${band.places.map((place) => place.place).join(", ")}`}
-      className="overflow-x-auto [contain-intrinsic-size:auto_320px] [content-visibility:auto]"
+      className="overflow-x-auto [--cell:24px] max-md:[--cell:44px] [contain-intrinsic-size:auto_320px] [content-visibility:auto]"
     >
       <table ref={table} className="border-collapse text-list" onKeyDown={walk}>
         <thead>
@@ -168,7 +168,7 @@ const BandTable = memo(function BandTable({
               >
                 <span
                   className="flex justify-between gap-1 overflow-hidden border-b-2 border-ink pb-0.5 whitespace-nowrap"
-                  style={{ maxWidth: place.columns.length * 24 + 12 }}
+                  style={{ maxWidth: `calc(${place.columns.length} * var(--cell) + 12px)` }}
                 >
                   <span className="truncate">{place.place}</span>
                   {place.columns.length > 3 && (
@@ -187,7 +187,7 @@ const BandTable = memo(function BandTable({
                 key={column.key}
                 scope="col"
                 title={`${column.name} · ${column.address ?? "no address"}`}
-                className={`w-6 min-w-6 pt-1 text-center text-note leading-4 font-semibold ${
+                className={`w-6 min-w-6 max-md:w-11 max-md:min-w-11 pt-1 text-center text-note leading-4 font-semibold ${
                   column.state === "broken" ? "bg-red text-on-fill" : ""
                 }`}
               >
@@ -217,18 +217,21 @@ const BandTable = memo(function BandTable({
             const asked = found.filter((cell) => cell !== undefined);
             return (
               <tr key={check}>
-                <th scope="row" className="h-6 w-46 min-w-46 pr-2 text-left font-normal whitespace-nowrap">
+                <th
+                  scope="row"
+                  className="h-6 w-46 min-w-46 pr-2 text-left font-normal whitespace-nowrap max-md:w-30 max-md:min-w-30 max-md:whitespace-normal"
+                >
                   {title}
                 </th>
                 {found.map((cell, x) => {
                   const column = band.columns[x];
                   if (!column) return null;
-                  if (!cell) return <td key={column.key} className="h-6 w-6" />;
+                  if (!cell) return <td key={column.key} className="size-6 max-md:size-11" />;
                   const key = cellKey(cell.device, check);
                   return (
                     <td
                       key={column.key}
-                      className={`h-6 w-6 border border-paper p-0 ${LOOKS[cell.state]} ${
+                      className={`size-6 border max-md:size-11 border-paper p-0 ${LOOKS[cell.state]} ${
                         key === selected ? "outline-[3px] -outline-offset-1 outline-ink" : ""
                       }`}
                     >
@@ -241,7 +244,7 @@ const BandTable = memo(function BandTable({
                         aria-pressed={key === selected}
                         aria-label={`${column.name}, ${title}: ${CELL_WORDS[cell.state]}`}
                         onClick={() => select(cell.device, check)}
-                        className="grid size-6 scroll-mt-28 scroll-mb-[52vh] place-items-center"
+                        className="grid size-6 max-md:size-11 scroll-mt-28 scroll-mb-[52vh] place-items-center"
                       >
                         {cell.state === "proven" ? <PaleTick /> : <Mark name={CELL_MARKS[cell.state]} />}
                       </button>
@@ -256,7 +259,7 @@ const BandTable = memo(function BandTable({
                   {again && !witnessed && (
                     <button
                       type="button"
-                      className="ml-2 inline-grid size-6 place-items-center align-middle text-ink-2 hover:text-ink"
+                      className="ml-2 inline-grid size-6 max-md:size-11 max-md:size-11 place-items-center align-middle text-ink-2 hover:text-ink"
                       title={`Measure again everywhere: ${title}`}
                       aria-label={`Measure again everywhere: ${title}`}
                       onClick={() => again(check)}
@@ -292,7 +295,10 @@ function FoldedRow({
   const all = asked.flat().length;
   return (
     <tr>
-      <th scope="row" className="h-6 w-46 min-w-46 pr-2 text-left font-normal whitespace-nowrap">
+      <th
+        scope="row"
+        className="h-6 w-46 min-w-46 pr-2 text-left font-normal whitespace-nowrap max-md:w-30 max-md:min-w-30 max-md:whitespace-normal"
+      >
         <button
           type="button"
           aria-expanded={row.open}
@@ -307,11 +313,15 @@ function FoldedRow({
       </th>
       {band.columns.map((column, at) => {
         const here = asked[at]?.length ?? 0;
-        if (here === 0 || row.open) return <td key={column.key} className="h-6 w-6" />;
+        if (here === 0 || row.open) return <td key={column.key} className="size-6 max-md:size-11" />;
         const word = `${column.name}: ${here} ${here === 1 ? "check" : "checks"} proven`;
         return (
-          <td key={column.key} className={`h-6 w-6 border border-paper p-0 ${LOOKS.proven}`} title={word}>
-            <span className="grid size-6 place-items-center">
+          <td
+            key={column.key}
+            className={`size-6 border max-md:size-11 border-paper p-0 ${LOOKS.proven}`}
+            title={word}
+          >
+            <span className="grid size-6 max-md:size-11 place-items-center">
               <span className="sr-only">{word}</span>
               <PaleTick />
             </span>

@@ -68,7 +68,7 @@ export function MatrixBands({ sheet: whole, again }: { sheet: Sheet; again: Agai
         <label className="flex items-center gap-2">
           Show
           <select
-            className="box min-h-9 text-small"
+            className="box min-h-9 max-md:min-h-11 text-small"
             value={shown}
             onChange={(event) =>
               setSearch(event.target.value ? { show: event.target.value } : {}, { replace: true })
@@ -121,9 +121,12 @@ export function MatrixBands({ sheet: whole, again }: { sheet: Sheet; again: Agai
   );
 }
 
-/** How many columns of 24 px stand beside the check's name and before the sum. */
+/** How many columns of 24 px stand beside the check's name and before the sum; of a finger's 44 px on a phone. */
 function useColumns(): number {
-  const measure = () => Math.max(6, Math.floor((Math.min(window.innerWidth, 1600) - 330) / 25.5));
+  const measure = () =>
+    window.innerWidth < 768
+      ? Math.max(4, Math.floor((window.innerWidth - 212) / 45.5))
+      : Math.floor((Math.min(window.innerWidth, 1600) - 330) / 25.5);
   const [columns, setColumns] = useState(measure);
   useEffect(() => {
     const look = () => setColumns(measure());
