@@ -60,7 +60,7 @@ def main() -> None:
         visit.go("/sites/brackwater/settings?part=clocks")
         page.get_by_role("button", name="Look at the clock of Alarm hub").click()
         page.get_by_label("What it shows now").fill("23/11/2026 00:00:00")
-        expect(page.get_by_role("button", name="Keep this reading")).to_be_enabled()
+        expect(page.get_by_role("button", name="Save this reading")).to_be_enabled()
         shot("clocks")
         visit.go("/sites/brackwater/devices/cam-12")
         shot("device")

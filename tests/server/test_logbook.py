@@ -110,7 +110,7 @@ class Logbook(ApiCase):
             ({"value": 3}, 422, "Give the unit of 3"),
             ({"text": "x", "subject": "d-9"}, 404, "no device 'd-9'"),
             ({"text": "x", "corrects": 99999}, 404, "has no line 99999"),
-            ({"text": "x", "photo": "../../vault-key"}, 404, "was not kept"),
+            ({"text": "x", "photo": "../../vault-key"}, 404, "was not stored"),
         ):
             found, said = self.add(**entry)
             self.assertEqual((found, words in said["message"]), (status, True), said)

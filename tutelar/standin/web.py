@@ -133,7 +133,7 @@ class Web(Quiet):
         if wrong is not None:
             self._page(wrong, status=422)
         else:
-            self._sign_in(f"The password of {self.device.user} is kept.")
+            self._sign_in(f"The password of {self.device.user} is saved.")
 
     def _change(self) -> None:
         """Set what the form holds, all or nothing; new address settings are taken up by a restart."""

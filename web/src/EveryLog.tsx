@@ -78,7 +78,7 @@ function Row({ line }: { line: Schemas["FoundLine"] }) {
         {new Date(line.at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}
       </time>
       <span className="min-w-0 truncate" title={line.site_name}>
-        {line.gone ? `${line.site_name} (no longer kept)` : <Link to={to}>{line.site_name}</Link>}
+        {line.gone ? `${line.site_name} (removed)` : <Link to={to}>{line.site_name}</Link>}
       </span>
       <span className="min-w-0 [overflow-wrap:anywhere]">{line.sentence}</span>
       <span className="text-ink-2 md:text-right">{line.by}</span>

@@ -34,7 +34,7 @@ export function RemoveSite({ site, close }: { site: Schemas["SiteRow"]; close: (
           {remove.isPending ? "Removing…" : "Remove it"}
         </button>
         <button type="button" className="btn btn-main" onClick={close}>
-          Keep it
+          Cancel
         </button>
         <a className="btn text-ink no-underline" href={`/api/sites/${site.key}/file`} download>
           Save its site file first

@@ -361,7 +361,7 @@ def _registration(case: ResolvedLink) -> Gap | None:
     known, end = case.known, case.end
     if known.secrets is None or end is None or (end.key, "registration") in known.secrets:
         return None
-    return Gap("registration", f"{end.label}: no registration password kept yet", "settings")
+    return Gap("registration", f"{end.label}: no registration password saved yet", "settings")
 
 
 registration = Need("registration", lambda case: f"It registers with the password of {case.to}", _registration)

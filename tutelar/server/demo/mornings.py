@@ -48,6 +48,7 @@ def load_half_way() -> None:
         record = records.get(step.id)
         actor = Actor(BENCH, origin="server", at=now - timedelta(seconds=max(0.0, span - step.end_s)))
         bench_services.record_step(HALF_WAY, step.id, actor, record.revision if record else 0, StepReport(state="done"))
+        models.StepRecord.objects.filter(site=row, step=step.id).update(start_s=step.start_s)
 
 
 def load_finished() -> None:

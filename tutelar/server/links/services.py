@@ -84,7 +84,7 @@ def _can_be_made(document: Site, link: models.Link) -> None:
     nearest = f" {gap.nearest}." if gap.nearest else ""
     faults = [("to", f"{case.start.label} to {case.to}: {gap.what}.{nearest}")]
     if gap.need in WISHES:
-        faults.append(("wanted", "It can be kept as wanted: it takes no number, and nothing is typed for it."))
+        faults.append(("wanted", "It can be saved as wanted: it takes no number, and nothing is typed for it."))
     raise WriteRejected(faults[0][1], faults)
 
 

@@ -58,7 +58,7 @@ def add_entry(
             raise WriteRejected(f"Give the unit of {value:g}, for example V or dBm.", [("unit", "A unit is needed.")])
         kept = photo_path(row.key, photo)
         if photo and not (kept and kept.exists()):
-            raise WriteRejected(f"The photograph '{photo}' was not kept; send it first.", [("photo", photo)], 404)
+            raise WriteRejected(f"The photograph '{photo}' was not stored; send it first.", [("photo", photo)], 404)
         kind = "correction" if old else "reading" if value is not None else "photo" if photo and not text else "note"
         sentence = ": ".join(part for part in (text, f"{value:g} {unit}" if value is not None else "") if part)
         after = {"text": text, "value": value, "unit": unit, "photo": photo, "corrects": corrects}
@@ -75,7 +75,7 @@ def keep_photo(key: str, content: bytes) -> str:
     row = lookup.site_row(key)
     if len(content) > PHOTO_MOST_BYTES:
         raise WriteRejected(
-            f"The photograph has {len(content) / 1e6:.0f} MB; at most {PHOTO_MOST_BYTES / 1e6:.0f} are kept."
+            f"The photograph has {len(content) / 1e6:.0f} MB; at most {PHOTO_MOST_BYTES / 1e6:.0f} are taken."
         )
     try:
         with Image.open(io.BytesIO(content), formats=("JPEG", "PNG", "WEBP")) as picture:

@@ -17,7 +17,7 @@ def pretend(row: models.Site) -> shapes.PretendSheet:
     """Return how the pretend site that is kept up stands. Raises Http404 where none is."""
     kept = models.Pretend.objects.filter(site=row).first()
     if kept is None:
-        raise Http404(f"The pretend site of {row.name} is not kept up.")
+        raise Http404(f"The pretend site of {row.name} is not running.")
     site, stand = documents.document(row), KEEPER.standings(row.key)
     return shapes.PretendSheet(
         fresh=kept.fresh,
@@ -34,7 +34,7 @@ def pretend(row: models.Site) -> shapes.PretendSheet:
 
 
 def practised(row: models.Site, site: Site, device: Device) -> shapes.PretendRow | None:
-    """Return how one device of the pretend site stands, None where the site is not kept up."""
+    """Return how one device of the pretend site stands, None where the site is not running."""
     stand = KEEPER.standings(row.key).get(device.key)
     kept = models.Pretend.objects.filter(site=row).first() if stand else None
     return None if stand is None or kept is None else _device(site, device, stand, kept)

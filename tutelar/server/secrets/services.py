@@ -126,7 +126,7 @@ def _why_weak(site: Site, device: Device, slot: Slot, text: str, reason: str) ->
     if not judged.weak:
         return ""
     if not reason:
-        said = f"{slot.title} of {device.label}: {judged.sentence} Take another, or say why this one is kept."
+        said = f"{slot.title} of {device.label}: {judged.sentence} Take another, or say why this one is used."
         raise WriteRejected(said, [("secret", judged.sentence), ("reason", "No reason is given.")])
     if text.casefold() in reason.casefold():
         raise WriteRejected(
@@ -259,7 +259,7 @@ def _log_set(
     word = "changed" if before else "set"
     common = f" for {count(shared, 'device')}" if shared > 1 else ""
     tail = f"; to be typed in {count(told, 'other place')} too" if told else ""
-    weak = f"; it would soon be guessed, and is kept because: {reason}" if reason else ""
+    weak = f"; it would soon be guessed, and is used because: {reason}" if reason else ""
     sentence = f"{slot.title} of {device.label} {word}{common}{tail}{weak}."
     versions: list[Any] = [{"version": before} if before else None, {"version": before + 1}]
     log(row, actor, f"secret.{word}", device.key, sentence, *versions)
@@ -295,7 +295,7 @@ def forget(key: str, device_key: str, slot_key: str, actor: Actor) -> None:
         _, device, slot = _place(row, device_key, slot_key)
         _stored_use(row, device, slot).delete()
         models.Secret.objects.filter(site=row, uses__isnull=True).delete()
-        log(row, actor, "secret.forgotten", device.key, f"{slot.title} of {device.label} is no longer kept.")
+        log(row, actor, "secret.forgotten", device.key, f"{slot.title} of {device.label} is no longer saved.")
 
 
 def told(key: str, numbers: list[int], actor: Actor) -> None:

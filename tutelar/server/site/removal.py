@@ -29,7 +29,7 @@ def remove_site(key: str, actor: Actor, revision: int) -> None:
             raise WriteRejected(f"The pretend site of {row.name} is up; take it down first.", status=409)
         row.removed_at, row.removed_by = timezone.now(), actor.name
         bump(row)
-        log(row, actor, "site.removed", key, f"{row.name} removed; kept for {count(KEPT_DAYS, 'day')}, then gone.")
+        log(row, actor, "site.removed", key, f"{row.name} removed; it can be restored for {count(KEPT_DAYS, 'day')}.")
 
 
 def put_back(key: str, actor: Actor) -> models.Site:
@@ -37,7 +37,7 @@ def put_back(key: str, actor: Actor) -> models.Site:
     with transaction.atomic():
         row = models.Site.objects.filter(key=key).exclude(removed_at=None).first()
         if row is None:
-            raise Http404(f"No removed site '{key}' is kept.")
+            raise Http404(f"No removed site '{key}' can be restored.")
         row.removed_at, row.removed_by = None, ""
         bump(row)
         log(row, actor, "site.put-back", key, f"{row.name} put back.")

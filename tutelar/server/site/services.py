@@ -49,7 +49,9 @@ def import_site(text: bytes, actor: Actor, key: str | None = None) -> models.Sit
     with transaction.atomic():
         there = models.Site.objects.filter(key=key).first()
         if there is not None and there.removed_at is not None:
-            said = f"A site with the key '{key}' was removed and is still kept; import this one under another key."
+            said = (
+                f"A site with the key '{key}' was removed and can still be restored; import this one under another key."
+            )
             raise WriteRejected(said, status=409)
         if there is not None:
             raise WriteRejected(

@@ -118,7 +118,7 @@ export function ClockLook({
           </button>
         )}
         <button type="submit" className="btn btn-main" disabled={!finding || keep.isPending}>
-          Keep this reading
+          Save this reading
         </button>
       </div>
       <p aria-live="polite" className={`min-h-6 text-list ${fault ? "font-medium text-red" : ""}`}>

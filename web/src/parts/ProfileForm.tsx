@@ -45,10 +45,13 @@ export function ProfileForm({
         return (
           <details
             key={group}
-            className="border-t border-hair"
+            className="group border-t border-hair"
             open={group === ALWAYS || filled > 0 || wrong}
           >
             <summary className="flex min-h-11 cursor-pointer items-center gap-3">
+              <span aria-hidden="true" className="text-ink-2 group-open:rotate-90">
+                ▸
+              </span>
               <span className="font-semibold">{group}</span>
               <span className="text-small text-ink-2">
                 {filled === 0 ? "not known" : `${filled} of ${fields.length} known`}

@@ -66,7 +66,7 @@ export function SecretField({ secret, what }: { secret: Kept; what: string }) {
               ? "• • • • • •"
               : secret.left_open
                 ? "left open"
-                : "not kept yet"}
+                : "not saved yet"}
         </span>
         {secret.version > 0 && (
           <>
@@ -210,7 +210,7 @@ function TypeOne({ secret, what, done }: { secret: Kept; what: string; done: () 
       </p>
       {weak && (
         <label className="grid gap-1 text-small">
-          Why this one is kept all the same
+          Why this one is used all the same
           <input
             className="box"
             required
@@ -227,7 +227,7 @@ function TypeOne({ secret, what, done }: { secret: Kept; what: string; done: () 
           className="btn btn-main"
           disabled={!text || !!wrong || (weak && !reason.trim())}
         >
-          Keep it
+          Save
         </button>
         {secret.makeable && (
           <button type="button" className="btn" onClick={make}>
@@ -245,7 +245,7 @@ function TypeOne({ secret, what, done }: { secret: Kept; what: string; done: () 
 /** What speaks against a secret that is kept, and why one is left open. */
 function Doubts({ secret }: { secret: Kept }) {
   const said = [
-    secret.weak && `Would be guessed within a day; kept because: ${secret.weak}`,
+    secret.weak && `Would be guessed within a day; used because: ${secret.weak}`,
     secret.same_as && `The same as that of ${secret.same_as}; each device is to have its own.`,
     secret.left_open && `Because: ${secret.left_open}`,
   ].filter(Boolean);

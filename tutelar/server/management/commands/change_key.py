@@ -29,7 +29,7 @@ class Command(BaseCommand):
             done = self._to_file() if to == "key-file" else self._to_passphrase()
         except (WriteRejected, vault.VaultLocked) as error:
             raise CommandError(str(error)) from None
-        self.stdout.write(f"{count(done, 'secret')} sealed anew.")
+        self.stdout.write(f"{count(done, 'secret')} sealed again.")
 
     def _to_file(self) -> int:
         path, fresh = settings.VAULT_KEY_FILE, Fernet.generate_key()

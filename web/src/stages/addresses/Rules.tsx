@@ -65,7 +65,7 @@ function Form({ policy, revision, close }: { policy: Policy; revision: number; c
       </label>
       {(wrong ?? save.error) && <Trouble error={(wrong ?? save.error) as Error} />}
       <button type="submit" className="btn btn-main justify-self-start" disabled={save.isPending}>
-        Keep these rules
+        Save these rules
       </button>
     </form>
   );

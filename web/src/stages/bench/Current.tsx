@@ -64,9 +64,9 @@ export function Current({
             clock={clock}
             narrow={narrow}
           />
+          <h2 className="pt-1 text-title font-bold max-md:hidden">{step.title}</h2>
         </div>
         <RunBar sheet={sheet} now={now} clock={clock} calls={calls} change={change} />
-        <h2 className="basis-full text-title font-bold max-md:hidden">{step.title}</h2>
       </div>
       <h2 className="sticky top-0 z-10 -mx-4 border-b border-hair bg-paper px-4 py-1 text-lead font-bold md:hidden">
         {step.title}

@@ -28,9 +28,9 @@ export function RunBar({
   }
   return (
     <div className="text-small text-ink-2 md:w-60">
-      <p className="max-md:hidden">Left at the bench</p>
-      <p className="text-title font-bold tracking-tight text-ink max-md:inline md:text-step">
-        {spoken(Math.max(0, sheet.total_s - now))}
+      <p className="text-title leading-8 font-bold tracking-tight text-ink max-md:inline">
+        {spoken(Math.max(0, sheet.total_s - now))}{" "}
+        <span className="text-small font-normal text-ink-2">left</span>
       </p>
       <p className="max-md:inline max-md:pl-2">
         {paused ? "The run rests." : `Done about ${clock(sheet.total_s)}.`}{" "}
@@ -40,7 +40,7 @@ export function RunBar({
           </span>
         )}
       </p>
-      <details className="mt-1">
+      <details>
         <summary className="flex min-h-11 cursor-pointer items-center font-semibold text-ink underline">
           The run
         </summary>

@@ -130,7 +130,7 @@ export function Connection({ data }: { data: Sheet }) {
         )}
         {changed && (
           <button type="submit" className="btn justify-self-start" disabled={change.isPending}>
-            Keep it
+            Save
           </button>
         )}
         {change.error && <Trouble error={change.error} />}

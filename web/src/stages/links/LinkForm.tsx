@@ -162,7 +162,7 @@ export function LinkForm({
         )}
         <span className="flex flex-wrap gap-3">
           <button type="submit" className="btn btn-main" disabled={same || change.isPending}>
-            Keep the change
+            Save the change
           </button>
           <button
             type="button"

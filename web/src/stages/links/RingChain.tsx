@@ -69,7 +69,7 @@ export function RingChain({ ring, revision }: { ring: Ring; revision: number }) 
             className="btn col-span-2 min-h-9 max-md:min-h-11 justify-self-start"
             disabled={change.isPending}
           >
-            Keep the ring times
+            Save the ring times
           </button>
         )}
       </form>

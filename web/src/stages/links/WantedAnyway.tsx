@@ -10,7 +10,7 @@ export function WantedAnyway({ error, keep }: { error: Error; keep: () => void }
       <Trouble error={new Refused(422, error.message)} />
       <p className="text-small text-ink-2">{wish.message}</p>
       <button type="button" className="btn justify-self-start" onClick={keep}>
-        Keep it as wanted
+        Save it as wanted
       </button>
     </div>
   );

@@ -133,7 +133,7 @@ export function EntryForm({
       </label>
       <div className="flex gap-3">
         <button type="submit" className="btn btn-main" disabled={empty || add.isPending}>
-          {correcting ? "Keep the correction" : "Write it down"}
+          {correcting ? "Save the correction" : "Write it down"}
         </button>
         {correcting && (
           <button type="button" className="btn" onClick={done}>

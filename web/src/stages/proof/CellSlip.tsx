@@ -137,7 +137,7 @@ function Wire({ device, check }: { device: string; check: string }) {
   if (found.error) return <Trouble error={found.error} />;
   if (!found.data) return <p className="text-small text-ink-2">Looking it up.</p>;
   if (found.data.length === 0)
-    return <p className="text-small text-ink-2">Nothing was kept: the port gave no words.</p>;
+    return <p className="text-small text-ink-2">Nothing was recorded: the port sent no text.</p>;
   return found.data.map((item) => (
     <figure key={item.source} className="min-w-0">
       <figcaption className="text-small text-ink-2">

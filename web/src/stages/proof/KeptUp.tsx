@@ -54,7 +54,7 @@ export function KeptUp({
             disabled={keep.isPending}
             onClick={() => keep.mutate({ faults: fresh ? [] : faults, fresh }, { onSuccess: started })}
           >
-            {keep.isPending ? "Starting" : "Keep the pretend site up"}
+            {keep.isPending ? "Starting" : "Keep the pretend site running"}
           </button>
         </div>
       )}

@@ -1,7 +1,7 @@
 import { type KeyboardEvent, memo, useEffect, useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { Mark, type MarkName } from "../../parts/Mark";
-import { type Band, cellKey, letterOf, type Row } from "./matrix";
+import { type Band, cellKey, letterOf, type Row, together } from "./matrix";
 
 type Cell = Schemas["ProofRow"];
 
@@ -290,9 +290,9 @@ function FoldedRow({
   unfold: () => void;
 }) {
   const asked = band.columns.map((column) =>
-    row.checks.filter(({ check }) => cells.has(cellKey(column.key, check))),
+    row.checks.map(({ check }) => cells.get(cellKey(column.key, check))).filter((cell) => cell !== undefined),
   );
-  const all = asked.flat().length;
+  const all = asked.flat();
   return (
     <tr>
       <th
@@ -312,24 +312,25 @@ function FoldedRow({
         </button>
       </th>
       {band.columns.map((column, at) => {
-        const here = asked[at]?.length ?? 0;
-        if (here === 0 || row.open) return <td key={column.key} className="size-6 max-md:size-11" />;
-        const word = `${column.name}: ${here} ${here === 1 ? "check" : "checks"} proven`;
+        const state = together(asked[at] ?? []);
+        if (!state || row.open) return <td key={column.key} className="size-6 max-md:size-11" />;
+        const word = `${column.name}, ${row.protocol}: ${CELL_WORDS[state]}`;
         return (
           <td
             key={column.key}
-            className={`size-6 border max-md:size-11 border-paper p-0 ${LOOKS.proven}`}
+            className={`size-6 border border-paper p-0 max-md:size-11 ${LOOKS[state]}`}
             title={word}
           >
-            <span className="grid size-6 max-md:size-11 place-items-center">
+            <span className="grid place-items-center">
               <span className="sr-only">{word}</span>
-              <PaleTick />
+              {state === "proven" ? <PaleTick /> : <Mark name={CELL_MARKS[state]} />}
             </span>
           </td>
         );
       })}
       <td className="pl-3 text-small whitespace-nowrap">
-        <b>{all}</b> <span className="text-ink-2">of {all}</span>
+        <b>{all.filter((cell) => cell.state === "proven").length}</b>{" "}
+        <span className="text-ink-2">of {all.length}</span>
       </td>
     </tr>
   );

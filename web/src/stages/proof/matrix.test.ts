@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 import type { Schemas } from "../../api/client";
-import { bandsOf, letterWords, numbered, rowsOf } from "./matrix";
+import { bandsOf, letterWords, numbered, rowsOf, together } from "./matrix";
 
 function columns(...rows: [place: string, family: string, state?: string][]) {
   return rows.map(([place, family, state], at) => ({
@@ -50,6 +50,13 @@ test("checks that are proven everywhere fold by protocol, one that failed once s
   expect(kinds(good)).toEqual([3]);
   expect(kinds(good, ["Settings"])).toEqual([3, "gateway", "dns", "clock"]);
   expect(kinds([...good, cell("dns", "broken", "cam-2")])).toEqual([2, "dns"]);
+  const silent = good.map((item) => ({ ...item, device: "cam-2", state: "not-measured" as const }));
+  expect(kinds([...good, ...silent])).toEqual([3]);
+  expect([together([good[0], silent[0]]), together(good), together([undefined])]).toEqual([
+    "not-measured",
+    "proven",
+    undefined,
+  ]);
   expect(kinds([cell("gateway", "proven"), cell("dns", "planned"), cell("clock", "planned")])).toEqual([
     "gateway",
     "dns",

@@ -90,19 +90,20 @@ export type Row =
 
 /**
  * The rows of the sheet: checks that failed nowhere stand together in one row a protocol until it is opened. A check
- * folds where every one of its cells is proven; one alone stands for itself.
+ * folds where some of its cells are proven and none is broken; one alone stands for itself.
  */
 export function rowsOf(checks: Schemas["CheckRow"][], cells: Cell[], open: Set<string>): Row[] {
-  const unproven = new Set(cells.filter((cell) => cell.state !== "proven").map((cell) => cell.check));
+  const broken = new Set(cells.filter((cell) => cell.state === "broken").map((cell) => cell.check));
+  const proven = new Set(cells.filter((cell) => cell.state === "proven").map((cell) => cell.check));
+  const folds = (check: string) => proven.has(check) && !broken.has(check);
   const folded = new Map<string, Schemas["CheckRow"][]>();
   for (const check of checks)
-    if (!unproven.has(check.check))
-      folded.set(check.protocol, [...(folded.get(check.protocol) ?? []), check]);
+    if (folds(check.check)) folded.set(check.protocol, [...(folded.get(check.protocol) ?? []), check]);
   const rows: Row[] = [];
   const said = new Set<string>();
   for (const check of checks) {
     const together = folded.get(check.protocol) ?? [];
-    if (together.length < 2 || unproven.has(check.check)) {
+    if (together.length < 2 || !folds(check.check)) {
       rows.push({ kind: "check", check });
       continue;
     }
@@ -113,4 +114,12 @@ export function rowsOf(checks: Schemas["CheckRow"][], cells: Cell[], open: Set<s
     if (isOpen) rows.push(...together.map((item) => ({ kind: "check" as const, check: item })));
   }
   return rows;
+}
+
+const WORST: Cell["state"][] = ["stale", "excepted", "not-measured", "planned", "proven"];
+
+/** What a device has come to in checks that stand together: what is least proven of it; undefined where none is asked. */
+export function together(cells: (Cell | undefined)[]): Cell["state"] | undefined {
+  const states = new Set(cells.map((cell) => cell?.state));
+  return WORST.find((state) => states.has(state));
 }

@@ -130,11 +130,11 @@ function markOf(slot: Schemas["SecretRow"]): MarkName {
 /** What is to be said of a slot beside its mark. */
 function Kept({ slot }: { slot: Schemas["SecretRow"] }) {
   const said = [
-    slot.weak && `soon guessed, kept because: ${slot.weak}`,
+    slot.weak && `soon guessed, used because: ${slot.weak}`,
     slot.same_as && `the same as that of ${slot.same_as}`,
     slot.left_open && `left open: ${slot.left_open}`,
   ].filter(Boolean);
-  if (said.length === 0) return <span className="sr-only">{slot.version ? "kept" : "not kept"}</span>;
+  if (said.length === 0) return <span className="sr-only">{slot.version ? "saved" : "not saved"}</span>;
   return (
     <span className="max-w-md truncate text-ink-2" title={said.join("; ")}>
       ({said.join("; ")})
