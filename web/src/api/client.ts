@@ -20,7 +20,23 @@ export function cookie(name: string): string {
   return found ? decodeURIComponent(found.slice(name.length + 1)) : "";
 }
 
-export const client = createClient<paths>({ baseUrl: "/" });
+declare global {
+  var tutelarEarly: Map<string, Promise<Response>> | undefined;
+}
+const EARLY_MS = 10_000;
+
+/** Fetch, or take what public/early.js asked for while this program was still on its way: each answer once, while it is
+ * fresh, and only where it is no refusal. */
+async function fetchOnce(request: Request): Promise<Response> {
+  const { pathname, search } = new URL(request.url);
+  const early = globalThis.tutelarEarly;
+  const asked = request.method === "GET" ? early?.get(pathname + search) : undefined;
+  early?.delete(pathname + search);
+  const answer = performance.now() < EARLY_MS ? await asked?.catch(() => undefined) : undefined;
+  return answer?.ok ? answer : fetch(request);
+}
+
+export const client = createClient<paths>({ baseUrl: "/", fetch: fetchOnce });
 
 /** Names this page to the server, so that what it says itself is not told to it again. */
 export const PAGE = `${Date.now().toString(36)}-${Math.random().toString(36).slice(2, 10)}`;

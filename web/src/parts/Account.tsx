@@ -1,85 +1,43 @@
-import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
-import { useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
-import { useNavigate } from "react-router";
-import { ask, client } from "../api/client";
+import { lazy, Suspense } from "react";
 import { useSession } from "../api/site";
-import { setSingleKeys, singleKeysOn } from "./keys";
-import { chooseTheme, chosenTheme, type Theme } from "./theme";
+import { later } from "./later";
+
+const Menu = lazy(() => later(() => import("./AccountMenu")).then((part) => ({ default: part.AccountMenu })));
 
 /** Who is signed in; behind the name the theme, single keys, and the way out. */
 export function Account() {
   const user = useSession().data?.user;
   if (!user) return null;
   return (
-    <Popover className="relative flex">
-      <PopoverButton className="flex min-h-11 items-center gap-1.5 self-center px-2 text-list font-medium">
-        <span className="max-w-28 truncate max-md:sr-only" title={`Signed in as ${user}`}>
-          {user}
+    <Suspense
+      fallback={
+        <span className={NAME}>
+          <UserName user={user} />
         </span>
-        <span aria-hidden="true" className="text-ink-2 max-md:hidden">
-          ▾
-        </span>
-        <span
-          aria-hidden="true"
-          className="grid size-7 place-items-center border border-field font-semibold uppercase md:hidden"
-        >
-          {user.slice(0, 1)}
-        </span>
-      </PopoverButton>
-      <PopoverPanel className="slip absolute top-full right-0 z-20 w-[min(20rem,80vw)]">
-        <h2 className="pb-2 font-semibold">Signed in as {user}</h2>
-        <Choices />
-      </PopoverPanel>
-    </Popover>
+      }
+    >
+      <Menu user={user} />
+    </Suspense>
   );
 }
 
-/** Theme, single keys, signing out. */
-function Choices() {
-  const [theme, setTheme] = useState<Theme>(chosenTheme());
-  const [keys, setKeys] = useState(singleKeysOn());
-  const queries = useQueryClient();
-  const navigate = useNavigate();
+export const NAME = "flex min-h-11 items-center gap-1.5 self-center px-2 text-list font-medium";
 
-  async function signOut() {
-    await ask(client.DELETE("/api/session"));
-    queries.clear();
-    navigate("/sign-in");
-  }
+export function UserName({ user }: { user: string }) {
   return (
-    <div className="grid gap-2 text-small">
-      <label className="flex items-center justify-between gap-2">
-        Theme
-        <select
-          className="box text-small"
-          value={theme}
-          onChange={(event) => {
-            const chosen = event.target.value as Theme;
-            setTheme(chosen);
-            chooseTheme(chosen);
-          }}
-        >
-          <option value="system">as the system</option>
-          <option value="light">light</option>
-          <option value="dark">dark</option>
-        </select>
-      </label>
-      <label className="flex min-h-11 items-center gap-2">
-        <input
-          type="checkbox"
-          className="size-5 accent-kelp"
-          checked={keys}
-          onChange={(event) => {
-            setKeys(event.target.checked);
-            setSingleKeys(event.target.checked);
-          }}
-        />
-        Single keys (Space, 1, 2, A–F)
-      </label>
-      <button type="button" className="btn justify-center" onClick={signOut}>
-        Sign out
-      </button>
-    </div>
+    <>
+      <span className="max-w-28 truncate max-md:sr-only" title={`Signed in as ${user}`}>
+        {user}
+      </span>
+      <span aria-hidden="true" className="text-ink-2 max-md:hidden">
+        ▾
+      </span>
+      <span
+        aria-hidden="true"
+        className="grid size-7 place-items-center border border-field font-semibold uppercase md:hidden"
+      >
+        {user.slice(0, 1)}
+      </span>
+    </>
   );
 }

@@ -1,28 +1,22 @@
-import {
-  Menu,
-  MenuButton,
-  MenuItem,
-  MenuItems,
-  Popover,
-  PopoverButton,
-  PopoverPanel,
-} from "@headlessui/react";
-import { useEffect, useRef, useState } from "react";
+import { lazy, Suspense, useEffect, useRef, useState } from "react";
 import { Link, NavLink, Outlet, useLocation, useNavigate } from "react-router";
 import type { Schemas } from "../api/client";
 import { useFrame, useJob, useSiteKey } from "../api/site";
 import { STAGES, stageWord } from "../stages/stages";
 import { Account } from "./Account";
-import { Commands } from "./Commands";
 import { LoadingPage, Trouble } from "./Feedback";
-import { Finder } from "./Finder";
+import { LAPTOP, LOG, type Row, STAGE_NAME } from "./jobLine";
 import { type Keys, useKeys } from "./keys";
+import { later } from "./later";
 import { Mark } from "./Mark";
 import { StageMark } from "./StageMark";
 
-type Row = Schemas["StageRow"];
-/** The log stands among the stages, though nothing is ever open in it. */
-const LOG = { stage: "log", word: "Log" } as const;
+const fetchMenus = () => import("./Menus");
+const Stages = lazy(() => later(fetchMenus).then((part) => ({ default: part.Stages })));
+const FixedLaptop = lazy(() => later(fetchMenus).then((part) => ({ default: part.FixedLaptop })));
+const fetchFinder = () => import("./Finder");
+const Finder = lazy(() => fetchFinder().then((part) => ({ default: part.Finder })));
+later(fetchFinder); // so that it is here when it is wanted
 
 /** The frame of every screen of a site: the job line above, the stage below. */
 export function Frame() {
@@ -87,7 +81,11 @@ export function Frame() {
         {job.data && <LaptopState laptop={job.data.laptop} site={key} />}
       </header>
       <Outlet />
-      <Finder open={finding} close={() => setFinding(false)} devices={frame.data.devices} />
+      {finding && (
+        <Suspense fallback={null}>
+          <Finder open close={() => setFinding(false)} devices={frame.data.devices} />
+        </Suspense>
+      )}
     </div>
   );
 }
@@ -141,69 +139,31 @@ function StageList({ rows, site }: { rows: Row[]; site: string }) {
 
 /** On a narrow screen: the current stage, and the others behind it. */
 function StageMenu({ rows, site, current }: { rows: Row[]; site: string; current: string }) {
+  const name = (
+    <>
+      {stageWord(current)}
+      <StageMark row={rows.find((item) => item.stage === current)} />
+    </>
+  );
   return (
-    <Menu>
-      <MenuButton className="ml-auto flex min-h-11 items-center gap-1.5 self-stretch border-b-[5px] border-kelp px-2 font-bold lg:hidden">
-        {stageWord(current)}
-        <StageMark row={rows.find((item) => item.stage === current)} />
-      </MenuButton>
-      <MenuItems anchor="bottom end" className="z-20 border border-field bg-sheet p-1">
-        {STAGES.map(({ stage, word }) => (
-          <MenuItem key={stage}>
-            <Link
-              to={`/sites/${site}/${stage}`}
-              className="flex min-h-12 min-w-48 items-center justify-between gap-4 px-4 text-ink no-underline data-focus:bg-wash"
-            >
-              {word}
-              <StageMark row={rows.find((item) => item.stage === stage)} />
-            </Link>
-          </MenuItem>
-        ))}
-        <MenuItem>
-          <Link
-            to={`/sites/${site}/${LOG.stage}`}
-            className="flex min-h-12 items-center px-4 text-ink no-underline data-focus:bg-wash"
-          >
-            {LOG.word}
-          </Link>
-        </MenuItem>
-      </MenuItems>
-    </Menu>
+    <Suspense fallback={<span className={STAGE_NAME}>{name}</span>}>
+      <Stages rows={rows} site={site} name={name} />
+    </Suspense>
   );
 }
 
 /** The adapter of this laptop. While it is fixed by hand, pressing it says how it is set back. */
 function LaptopState({ laptop, site }: { laptop: Schemas["Laptop"]; site: string }) {
-  const look =
-    "ml-2 flex items-center gap-2 border-l border-hair pl-3 text-right text-note text-ink-2 xl:ml-4 xl:pl-5";
   if (!laptop.fixed)
     return (
-      <div className={look}>
+      <div className={LAPTOP}>
         <Mark name="set" size={20} />
         <span className="max-xl:sr-only">Laptop automatic</span>
       </div>
     );
   return (
-    <Popover className="flex">
-      <PopoverButton className={look}>
-        <Mark name="off" size={20} />
-        <span className="max-md:sr-only">
-          Laptop fixed at
-          <b className="block font-mono text-small font-semibold text-ink">{laptop.address}</b>
-        </span>
-      </PopoverButton>
-      <PopoverPanel anchor="bottom end" className="slip z-20 w-[min(30rem,94vw)]">
-        <h2 className="font-semibold">
-          This laptop is still fixed at <span className="font-mono">{laptop.address}</span>
-        </h2>
-        <p className="pb-2 text-small text-ink-2">
-          The internet is gone until it is automatic again. The bench says when; this is how.
-        </p>
-        <Commands commands={laptop.back} what="the way back" />
-        <Link to={`/sites/${site}/bench`} className="inline-block pt-2">
-          Go to the bench
-        </Link>
-      </PopoverPanel>
-    </Popover>
+    <Suspense fallback={<span className={LAPTOP} />}>
+      <FixedLaptop laptop={laptop} site={site} />
+    </Suspense>
   );
 }

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { lazy, Suspense, useState } from "react";
 import { useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useSiteKey } from "../../api/site";
@@ -6,6 +6,7 @@ import { copyText } from "../../parts/CopyButton";
 import { Empty, Trouble } from "../../parts/Feedback";
 import { useKeys } from "../../parts/keys";
 import { useLeaving } from "../../parts/LeaveSlot";
+import { later } from "../../parts/later";
 import { type Act, NextBar } from "../../parts/NextBar";
 import { Page, Problems } from "../../parts/Page";
 import { isUnmade, useSlot } from "../../parts/useSlot";
@@ -14,10 +15,13 @@ import { useWidth } from "../../parts/useWidth";
 import { lower } from "../../parts/words";
 import { Current } from "./Current";
 import { countdown } from "./lane";
-import { ProblemDialog } from "./ProblemDialog";
 import { Start } from "./Start";
 import { useBench, useCalls, useRunClock } from "./useBench";
 import { useRecord } from "./useRecord";
+
+const fetchProblem = () => import("./ProblemDialog");
+const ProblemDialog = lazy(() => fetchProblem().then((part) => ({ default: part.ProblemDialog })));
+later(fetchProblem); // so that it is here when it is wanted
 
 type Step = Schemas["StepRow"];
 
@@ -176,26 +180,28 @@ export function Bench() {
           )
         }
       </Page>
-      {step && (
-        <ProblemDialog
-          key={step.id}
-          title={step.title}
-          device={step.device !== null}
-          longer={
-            wait && wait.state !== "done"
-              ? (seconds) => {
-                  record.settle(wait.id, { state: "longer", seconds });
-                  setStopped(false);
-                }
-              : undefined
-          }
-          open={stopped}
-          close={() => setStopped(false)}
-          say={(said) => {
-            record.settle(step.id, said);
-            setStopped(false);
-          }}
-        />
+      {step && stopped && (
+        <Suspense fallback={null}>
+          <ProblemDialog
+            key={step.id}
+            title={step.title}
+            device={step.device !== null}
+            longer={
+              wait && wait.state !== "done"
+                ? (seconds) => {
+                    record.settle(wait.id, { state: "longer", seconds });
+                    setStopped(false);
+                  }
+                : undefined
+            }
+            open
+            close={() => setStopped(false)}
+            say={(said) => {
+              record.settle(step.id, said);
+              setStopped(false);
+            }}
+          />
+        </Suspense>
       )}
       {leaving.dialog}
       {data && (

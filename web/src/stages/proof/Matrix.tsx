@@ -152,8 +152,9 @@ const BandTable = memo(function BandTable({
   return (
     <section
       tabIndex={0}
+      style={{ containIntrinsicSize: `auto calc(56px + ${rows.length} * var(--cell))` }}
       aria-label={`Readings, part ${number}: ${band.places.map((place) => place.place).join(", ")}`}
-      className="overflow-x-auto [--cell:24px] max-md:[--cell:44px] [contain-intrinsic-size:auto_320px] [content-visibility:auto]"
+      className="overflow-x-auto [--cell:24px] max-md:[--cell:44px] [content-visibility:auto]"
     >
       <table ref={table} className="border-collapse text-list" onKeyDown={walk}>
         <thead>

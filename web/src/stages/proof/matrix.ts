@@ -90,12 +90,11 @@ export type Row =
 
 /**
  * The rows of the sheet: checks that failed nowhere stand together in one row a protocol until it is opened. A check
- * folds where some of its cells are proven and none is broken; one alone stands for itself.
+ * folds while none of its cells is broken; one alone stands for itself.
  */
 export function rowsOf(checks: Schemas["CheckRow"][], cells: Cell[], open: Set<string>): Row[] {
   const broken = new Set(cells.filter((cell) => cell.state === "broken").map((cell) => cell.check));
-  const proven = new Set(cells.filter((cell) => cell.state === "proven").map((cell) => cell.check));
-  const folds = (check: string) => proven.has(check) && !broken.has(check);
+  const folds = (check: string) => !broken.has(check);
   const folded = new Map<string, Schemas["CheckRow"][]>();
   for (const check of checks)
     if (folds(check.check)) folded.set(check.protocol, [...(folded.get(check.protocol) ?? []), check]);
