@@ -36,13 +36,13 @@ class Live(Browsing):
         other = Visit.start(self.browser, self.server, PHONE)
         phone = other.go("/sites/two-at-work/bench?hand=2")
         expect(other.step).to_contain_text("step 1 of")
-        mine, theirs = (item.step.get_by_role("heading").first.inner_text() for item in (visit, other))
+        mine, theirs = (item.page.get_by_role("heading", level=2).first.inner_text() for item in (visit, other))
         self.assertNotEqual(mine, theirs)
         self.assertEqual(other.violations(), [])
         for _ in range(4):
             page.keyboard.press("Space")
         expect(other.step).to_contain_text("step 2 of")
-        expect(other.step.get_by_role("heading").first).to_have_text(theirs)
+        expect(other.page.get_by_role("heading", level=2).first).to_have_text(theirs)
 
         # a device boots: the bar counts down, and believes who says that it is ready
         footer = page.locator("footer")
@@ -101,7 +101,7 @@ class Notes(Browsing):
         expect(lines.get_by_role("img")).to_have_count(1)
         lines.get_by_role("button", name="Correct: Voltage").click()
         page.get_by_role("form", name="Correct a line").get_by_label("What is right").fill("It was 11.8 V")
-        page.get_by_role("button", name="Keep the correction").click()
+        page.get_by_role("button", name="Save the correction").click()
         expect(lines.get_by_role("listitem").nth(1)).to_contain_text("Corrected by demo: It was 11.8 V")
         page.get_by_label("Search: who, what, which device").fill("device 2 voltage")
         expect(lines.get_by_role("listitem")).to_have_count(1)

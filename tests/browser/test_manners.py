@@ -143,3 +143,46 @@ class Manners(Browsing):
         assert box is not None
         self.assertGreaterEqual(box["height"], 44)
         self.assertGreaterEqual(box["width"], 200)
+
+    def test_each_of_the_three_demo_sites_is_one_press_away_and_shows_its_morning(self) -> None:
+        visit = Visit.start(self.browser, self.server)
+        page = visit.page
+        mornings = (
+            ("Brackwater Ferry Terminal", "/", "Sites"),
+            ("Larch Court", "/bench", "Bench"),
+            ("Ferrow Salt Depot", "/proof", "Proof"),
+        )
+        for name, stage, heading in mornings:
+            visit.go("/")
+            page.get_by_role("link", name=name).click()
+            if stage != "/":
+                page.wait_for_url(f"**{stage}")
+                expect(page.get_by_role("heading", level=1)).to_have_text(heading)
+            else:
+                expect(page.get_by_role("heading", level=1)).not_to_have_text(heading)
+        expect(page.locator("footer")).to_contain_text("Yard gate is broken.")
+        expect(page.get_by_role("button", name="Yard gate, Answers at its address: broken")).to_be_visible()
+        page.get_by_role("button", name="Settings: ").click()
+        expect(page.get_by_role("button", name="Office recorder, Subnet mask is right: proven")).to_be_visible()
+        visit.go("/sites/ferrow-depot/log")
+        expect(page.get_by_text("The yard gate rings nobody since this morning")).to_be_visible()
+
+    def test_on_the_phone_a_finger_hits_what_it_means(self) -> None:
+        visit = Visit.start(self.browser, self.server, PHONE)
+        page = visit.go("/sites/larch-court/bench")
+        value = page.locator('[aria-current="step"]').bounding_box()
+        bar = page.locator("footer").bounding_box()
+        assert value is not None
+        assert bar is not None
+        self.assertGreaterEqual(value["y"], 0)
+        self.assertLessEqual(value["y"] + value["height"], bar["y"], "the value in turn is hidden when the page opens")
+        for path in ("ferrow-depot/proof", "brackwater/kit", "brackwater/links"):
+            visit.go(f"/sites/{path}")
+            self.assertEqual(page.evaluate(TOO_SMALL), [], path)
+
+
+TOO_SMALL = """() => [...document.querySelectorAll('button, a, input, select, summary, [role=gridcell][tabindex]')]
+  .map((item) => [item, (item.closest('label') ?? item).getBoundingClientRect(), item.getBoundingClientRect()])
+  .filter(([item, label, own]) => own.width > 0 && getComputedStyle(item).visibility !== 'hidden'
+    && (Math.max(label.width, own.width) < 43.5 || Math.max(label.height, own.height) < 43.5))
+  .map(([item, , own]) => `${item.tagName} ${own.width}x${own.height} ${item.ariaLabel ?? item.textContent}`)"""

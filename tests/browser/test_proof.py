@@ -70,6 +70,7 @@ class Proofs(Browsing):
     def test_a_reading_is_looked_into_measured_alone_and_left_open(self) -> None:
         visit = self.measured("proof-slip")
         page = visit.page
+        page.get_by_role("button", name="Settings: ").click()  # nothing of it failed, so it stands in one row
         page.get_by_role("button", name="Device 2, Subnet mask is right: proven").click()
         slip = page.get_by_role("region", name="Selected reading")
         slip.get_by_role("button", name="Show what came over the wire").click()
@@ -77,6 +78,7 @@ class Proofs(Browsing):
         self.assertEqual(visit.violations(), [])
         slip.get_by_role("button", name="Measure this check again").click()
         self.ended(visit, "1 of 1 reading passed.")
+        page.get_by_role("button", name="Identity: ").click()
         page.get_by_role("button", name="Measure again everywhere: Clock is right").click()
         self.ended(visit, "3 of 3 readings passed.")
 
@@ -135,7 +137,7 @@ class Proofs(Browsing):
         visit.store(raw)
         page = visit.go("/sites/from-the-box/proof")
         bench = page.get_by_role("region", name="A site to practise on")
-        bench.get_by_role("button", name="Keep the pretend site up").click()
+        bench.get_by_role("button", name="Keep the pretend site running").click()
         row = bench.get_by_role("row", name="Device 2")
         expect(row).to_contain_text("in its box")
         row.get_by_role("button", name="Plug it in").click()
@@ -160,6 +162,7 @@ class Proofs(Browsing):
         expect(device.get_by_role("status")).to_have_text("Kept. The device restarts now.")
         expect(row).to_contain_text("answers at 10.251.60.51")
         page.locator("footer").get_by_role("button", name="Measure").click()
+        page.get_by_role("button", name="Settings: ").click()
         expect(page.get_by_role("button", name="Device 2, Subnet mask is right: proven")).to_be_visible()
         bench.get_by_role("row", name="Device 2").get_by_role("button", name="Back into its box").click()
         expect(bench.get_by_role("row", name="Device 2")).to_contain_text("in its box")

@@ -1,25 +1,25 @@
 // Asks for what the page at this address shows, before the program itself is read; api/client.ts takes the answers.
 (() => {
   const [, place, site, stage] = location.pathname.split("/");
-  const paths = ["session"];
-  if (!place) paths.push("sites");
-  if (place === "sites" && site) {
-    const sheets = {
-      survey: "survey",
-      kit: "kit",
-      addresses: "addresses",
-      settings: "secrets",
-      bench: "bench?hand=1&technicians=1",
-      links: "links",
-      proof: "proof",
-      handover: "files",
-      log: "log?search=&device=",
-    };
-    const sheet = sheets[stage];
-    const plain = !location.search || !sheet?.includes("?");
-    for (const part of ["", "/job", sheet && plain && `/${sheet}`])
-      if (part !== undefined && part !== false) paths.push(`sites/${site}${part}`);
-  }
-  globalThis.tutelarEarly = new Map(paths.map((path) => [`/api/${path}`, fetch(`/api/${path}`)]));
-  for (const answer of globalThis.tutelarEarly.values()) answer.catch(() => {}); // whoever takes it asks again
+  const sheets = {
+    survey: "/survey",
+    kit: "/kit",
+    addresses: "/addresses",
+    settings: "/secrets",
+    bench: location.search ? undefined : "/bench?hand=1&technicians=1",
+    links: "/links",
+    proof: "/proof",
+    handover: "/files",
+    log: location.search ? undefined : "/log?search=&device=",
+  };
+  const paths = place ? [] : ["/api/sites"];
+  if (place === "sites" && site)
+    for (const part of ["", "/job", sheets[stage]])
+      if (part !== undefined) paths.push(`/api/sites/${site}${part}`);
+  const session = fetch("/api/session");
+  const signedIn = session.then((answer) => answer.clone().json()).then((said) => Boolean(said.user));
+  const early = new Map([["/api/session", session]]);
+  for (const path of paths) early.set(path, signedIn.then((known) => (known ? fetch(path) : undefined)));
+  for (const answer of early.values()) answer.catch(() => {}); // whoever takes it asks again
+  globalThis.tutelarEarly = early;
 })();

@@ -21,7 +21,7 @@ export function cookie(name: string): string {
 }
 
 declare global {
-  var tutelarEarly: Map<string, Promise<Response>> | undefined;
+  var tutelarEarly: Map<string, Promise<Response | undefined>> | undefined;
 }
 const EARLY_MS = 10_000;
 

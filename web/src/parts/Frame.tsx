@@ -14,9 +14,7 @@ import { StageMark } from "./StageMark";
 const fetchMenus = () => import("./Menus");
 const Stages = lazy(() => later(fetchMenus).then((part) => ({ default: part.Stages })));
 const FixedLaptop = lazy(() => later(fetchMenus).then((part) => ({ default: part.FixedLaptop })));
-const fetchFinder = () => import("./Finder");
-const Finder = lazy(() => fetchFinder().then((part) => ({ default: part.Finder })));
-later(fetchFinder); // so that it is here when it is wanted
+const Finder = lazy(() => later(() => import("./Finder")).then((part) => ({ default: part.Finder })));
 
 /** The frame of every screen of a site: the job line above, the stage below. */
 export function Frame() {
@@ -81,11 +79,9 @@ export function Frame() {
         {job.data && <LaptopState laptop={job.data.laptop} site={key} />}
       </header>
       <Outlet />
-      {finding && (
-        <Suspense fallback={null}>
-          <Finder open close={() => setFinding(false)} devices={frame.data.devices} />
-        </Suspense>
-      )}
+      <Suspense fallback={null}>
+        <Finder open={finding} close={() => setFinding(false)} devices={frame.data.devices} />
+      </Suspense>
     </div>
   );
 }

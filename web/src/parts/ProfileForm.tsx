@@ -4,7 +4,8 @@ import { Trouble } from "./Feedback";
 
 type Field = Schemas["FieldRow"];
 
-const ALWAYS = "What it is";
+/** What is asked first of a model that nobody knows anything of yet. */
+const FIRST = ["What it is", "From the factory", "Services", "Password"];
 /** Fields of several lines, with an example of one. */
 const LINES: Record<string, string> = {
   services: "web 80",
@@ -31,6 +32,7 @@ export function ProfileForm({
   const groups = [...new Set(sheet.fields.map((field) => field.group))];
   const faults = error instanceof Refused ? error.faults : [];
   const known = new Set(sheet.fields.map((field) => field.path));
+  const fresh = sheet.fields.every((field) => field.value === "");
   const placed = faults.some((fault) => known.has(fault.path));
   function submit(event: FormEvent) {
     event.preventDefault();
@@ -46,7 +48,7 @@ export function ProfileForm({
           <details
             key={group}
             className="group border-t border-hair"
-            open={group === ALWAYS || filled > 0 || wrong}
+            open={wrong || filled > 0 || (fresh && FIRST.includes(group))}
           >
             <summary className="flex min-h-11 cursor-pointer items-center gap-3">
               <span aria-hidden="true" className="text-ink-2 group-open:rotate-90">

@@ -170,7 +170,7 @@ function ValueRow({
         <button
           type="button"
           aria-pressed={line.ticked && !putOff}
-          aria-label={`${line.label} done`}
+          aria-label={putOff ? `${line.label} left open` : `${line.label} done`}
           onClick={toggle}
           className="grid size-11 shrink-0 place-items-center"
         >
