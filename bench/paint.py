@@ -6,7 +6,6 @@ server, so that machines can be compared.
 """
 
 import statistics
-import sys
 
 from playwright.sync_api import Browser
 
@@ -68,4 +67,4 @@ def _measured(browser: Browser, server: Server, path: str, *, bare: bool = False
 
 
 if __name__ == "__main__":
-    sys.exit(main())
+    main()

@@ -1,11 +1,11 @@
-import type { ReactNode } from "react";
+import { type ReactNode, useDeferredValue } from "react";
 import type { Schemas } from "../api/client";
 import { Loading, Trouble } from "./Feedback";
 import { Mark } from "./Mark";
 
 type Fetched<T> = { data?: T | undefined; error: Error | null; isPending: boolean; refetch: () => unknown };
 
-/** The sheet of a stage: loading, in trouble, or there. */
+/** The sheet of a stage: loading, in trouble, or there. The next thing below it is drawn before the sheet itself. */
 export function Page<T>({
   title,
   fetched,
@@ -17,6 +17,7 @@ export function Page<T>({
   children: (data: T) => ReactNode;
   aside?: ReactNode;
 }) {
+  const ready = useDeferredValue(fetched.data !== undefined, false);
   return (
     <main className="relative min-h-0 flex-1 overflow-auto px-4 pt-3 pb-6 md:px-6">
       <div className="flex flex-wrap items-center gap-x-6 gap-y-1">
@@ -25,7 +26,7 @@ export function Page<T>({
       </div>
       {fetched.isPending && <Loading what={`the ${title.toLowerCase()}`} />}
       {fetched.error && <Trouble error={fetched.error} retry={() => fetched.refetch()} />}
-      {fetched.data && children(fetched.data)}
+      {fetched.data && ready && children(fetched.data)}
     </main>
   );
 }

@@ -1,5 +1,7 @@
 // Asks for what the page at this address shows, before the program itself is read; api/client.ts takes the answers.
+// The build writes down in which files each stage is.
 (() => {
+  const CHUNKS = {};
   const [, place, site, stage] = location.pathname.split("/");
   const sheets = {
     survey: "/survey",
@@ -16,10 +18,20 @@
   if (place === "sites" && site)
     for (const part of ["", "/job", sheets[stage]])
       if (part !== undefined) paths.push(`/api/sites/${site}${part}`);
+  for (const chunk of CHUNKS[stage] ?? []) {
+    const link = document.createElement("link");
+    link.rel = "modulepreload";
+    link.href = chunk;
+    document.head.append(link);
+  }
   const session = fetch("/api/session");
   const signedIn = session.then((answer) => answer.clone().json()).then((said) => Boolean(said.user));
   const early = new Map([["/api/session", session]]);
-  for (const path of paths) early.set(path, signedIn.then((known) => (known ? fetch(path) : undefined)));
+  for (const path of paths)
+    early.set(
+      path,
+      signedIn.then((known) => (known ? fetch(path) : undefined)),
+    );
   for (const answer of early.values()) answer.catch(() => {}); // whoever takes it asks again
   globalThis.tutelarEarly = early;
 })();
