@@ -12,8 +12,8 @@ from tutelar.core.check import check
 from tutelar.core.links.needs import why_apart
 from tutelar.core.links.registry import slot_word
 from tutelar.core.links.rules import incoming_mbps
+from tutelar.core.loads.budget import PORT_WATTS, reserved_watts
 from tutelar.core.problems import Problem, has_errors, in_order, problem
-from tutelar.core.supply import PORT_WATTS, reserved_watts
 
 REC, OTHER = device(1, "larkmoor-rec-8"), device(9, "larkmoor-rec-8")
 

@@ -135,7 +135,7 @@ class Follows(TestCase):
         # 2 x 4096 kbit/s x 86,400 s / 8 = 88.47 GB a day
         self.assertEqual(
             said(raw, "retention"),
-            [("note", "2 cameras at full rate write 0.09 TB a day; 30 days want 2.7 TB. The disks are not known yet.")],
+            [("note", "2 cameras write 0.09 TB a day; 30 days want 2.7 TB. The disks are not known yet.")],
         )
 
     def test_a_site_without_internet(self) -> None:

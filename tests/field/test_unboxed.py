@@ -108,7 +108,7 @@ class Unboxed(TestCase):
             self.assertEqual((await one.plugs_in("d-2", "shadowed")).address, "192.168.64.20")
             self.assertEqual((await one.posts("d-1", "/login", user="admin", password=word["d-1"])).status, 401)
             self.assertIn(b"at least 8 are wanted", (await one.posts("d-1", "/password", password="short")).body)
-            self.assertIn(b"is kept", (await one.posts("d-1", "/password", password=word["d-1"])).body)
+            self.assertIn(b"is saved", (await one.posts("d-1", "/password", password=word["d-1"])).body)
             self.assertEqual((await one.posts("d-1", "/password", password="somebody else")).status, 404)
             await one.sets("d-1")
             self.assertEqual(pretend.standing("d-1").address, "10.20.30.51")

@@ -39,7 +39,7 @@ class Removal(ApiCase):
         self.assertEqual(self.call("POST", f"/sites/{self.key}/remove", {"revision": 1})[0], 204)
         self.assertEqual((self.call("GET", "/sites")[1], self.call("GET", f"/sites/{self.key}/kit")[0]), ([], 404))
         status, said = self.call("POST", "/sites", document())
-        self.assertEqual((status, "was removed and is still kept" in said["message"]), (409, True), said)
+        self.assertEqual((status, "was removed and can still be restored" in said["message"]), (409, True), said)
         self.assertEqual([site["key"] for site in self.call("GET", "/removed-sites")[1]], [self.key])
         self.assertEqual(self.call("POST", f"/sites/{self.key}/put-back")[0], 200)
         self.assertEqual(self.call("GET", f"/sites/{self.key}/file")[1], before)

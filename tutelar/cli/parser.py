@@ -14,6 +14,12 @@ class _Parser(argparse.ArgumentParser):
         self.exit(UNREADABLE, f"{self.prog}: {message}\n")
 
 
+def _viewers(text: str) -> int:
+    if not text.isascii() or not text.isdigit() or int(text) > 1_000:
+        raise argparse.ArgumentTypeError(f"'{text}' is no number of people; a whole number up to 1000 is expected")
+    return int(text)
+
+
 class _Commands:
     """The commands that a parser knows."""
 
@@ -43,6 +49,9 @@ def parser() -> argparse.ArgumentParser:
     linking.add_argument("--propose", action="store_true", help="tie what can be tied, and give every link its number")
     linking.add_argument("--csv", action="store_true", help="print the links as a table")
     linking.add_argument("-o", metavar="OUT", dest="out", help="write the site file with what was proposed")
+    commands.add("recording", "loads:recording", "say what is recorded, how long it is kept, and which disks would")
+    loading = commands.add("loads", "loads:loads", "say what is used of everything that has a limit")
+    loading.add_argument("--viewers", type=_viewers, default=3, help="people who look from outside (default 3)")
     commands.add("schema", "planning:schema", "print the JSON Schema of site files", site=False)
     serving = commands.add("serve", "parser:serve", "serve the web application on this machine", site=False)
     serving.add_argument("--port", type=int, default=8000, help="port on 127.0.0.1 (default 8000)")

@@ -19,13 +19,14 @@ from tutelar.core.addressing.subnet import SubnetMembers, subnet_members
 from tutelar.core.clock.zones import UnknownZone, zone_named
 from tutelar.core.kit.shorter import shown_names, shows
 from tutelar.core.links.rules import link_problems
+from tutelar.core.loads.whole import load_problems
 from tutelar.core.ports import port_problems
 from tutelar.core.problems import Problem, in_order, problem
 from tutelar.core.proof.exceptions import exception_problems
+from tutelar.core.recording.problems import recording_problems, says_something
 from tutelar.core.setting.family import stream_problems
 from tutelar.core.site.types import Device, Site, first_by_key
 from tutelar.core.site.values import all_tidy_macs, dotted, eleven_digits, is_tidy_mac
-from tutelar.core.supply import supply_problems
 from tutelar.core.wording import listed
 
 # What rows cannot hold: references that lead nowhere, and two things in one place.
@@ -55,9 +56,11 @@ def problems_with(site: Site, grounds: list[SubnetMembers], addresses: Addresses
     found.extend(_rating_problems(site))
     found.extend(_zone_problems(site))
     found.extend(link_problems(site))
-    found.extend(supply_problems(site))
+    found.extend(load_problems(site))
     found.extend(port_problems(site))
     found.extend(stream_problems(site))
+    if says_something(site):
+        found.extend(recording_problems(site))
     return found
 
 

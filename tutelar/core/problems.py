@@ -16,6 +16,9 @@ _ERRORS = frozenset(
     port.outside-twice port.router-own port.blocked forward.not-reachable forward.unknown-device
     forward.unknown-service exception.unknown-device exception.egress
     exception.factory-login
+    recording.overlap recording.past-midnight recording.backwards recording.too-many-periods recording.unknown
+    recording.raid-disks recording.too-many-disks recording.no-disk recording.audio-forbidden
+    uplink.circle cable.drop supply.too-short panel.locks-over
     link.itself link.circle link.two-primaries device.camera-port access.unknown""".split()  # noqa: SIM905
 )
 _WARNINGS = frozenset(
@@ -24,7 +27,8 @@ _WARNINGS = frozenset(
     link.wrong-family switch.over-budget switch.port-taken device.unknown-place pool.holds-gateway
     run.lease-missing run.ports forward.administration forward.undecided number.taken paging.zone
     ring.too-short mac.eleven-digits device.indoor-outside exception.unknown-check policy.left-out
-    stream.beyond-model""".split()  # noqa: SIM905
+    stream.beyond-model recording.gap recording.too-small recording.audio-undecided switch.no-margin uplink.over
+    cable.too-long supply.over""".split()  # noqa: SIM905
 )
 _RANK = {"error": 0, "warning": 1, "note": 2}
 

@@ -12,10 +12,10 @@ from tutelar.core import graphs
 from tutelar.core.links.base import Gap, Kind, Need, ResolvedLink
 from tutelar.core.links.ends import why_never
 from tutelar.core.links.zones import zone_faults
+from tutelar.core.loads.budget import over_budget
 from tutelar.core.site.base import OUTSIDE_ENDS
 from tutelar.core.site.model import Model
 from tutelar.core.site.types import Device, Link, Site
-from tutelar.core.supply import over_budget
 
 RECORDERS = frozenset({"recorder", "software-recorder"})
 _READY = frozenset({"set", "proven", "broken"})

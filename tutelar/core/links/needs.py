@@ -7,8 +7,8 @@ A gap's words stand along the loose end of a thread, so they begin small and hav
 from typing import TYPE_CHECKING
 
 from tutelar.core.links.base import IT, Gap, Need, ResolvedLink, login_slot
+from tutelar.core.loads.budget import feeder_of
 from tutelar.core.site.types import Device, Link, Site
-from tutelar.core.supply import feeder_of
 from tutelar.core.wording import article, count, family_plural, listed, one_of_family
 
 if TYPE_CHECKING:

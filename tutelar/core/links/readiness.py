@@ -12,8 +12,8 @@ from tutelar.core.links.base import EndValue, Gap, Kind, Need, ResolvedLink, Tes
 from tutelar.core.links.ends import missing_end
 from tutelar.core.links.index import LinkIndex
 from tutelar.core.links.zones import zone_address
+from tutelar.core.loads.budget import feeder_of
 from tutelar.core.site.types import Link, Reading
-from tutelar.core.supply import feeder_of
 
 State = Literal["ready", "waiting", "impossible", "tied", "proven", "doubtful", "broken"]
 Last = Mapping[tuple[str, str], Reading]

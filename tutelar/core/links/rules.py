@@ -1,7 +1,7 @@
 """Links as the document holds them: do both ends exist, is the slot free, does it fit, can the ends talk?"""
 
 from collections import defaultdict
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from operator import attrgetter
 
 from tutelar.core.links.index import RECORDERS, circles, main_mbps
@@ -9,8 +9,10 @@ from tutelar.core.links.needs import channel_behind, why_apart
 from tutelar.core.links.numbering import number_problems
 from tutelar.core.links.registry import slot_word
 from tutelar.core.problems import Problem, problem
+from tutelar.core.recording.channels import rate_of, said_of_channels
 from tutelar.core.site.base import OUTSIDE_ENDS
 from tutelar.core.site.model import Model
+from tutelar.core.site.recording import ChannelRecording
 from tutelar.core.site.types import Device, Link, Site
 from tutelar.core.wording import count, listed, one_of_family
 
@@ -93,8 +95,9 @@ def link_problems(site: Site) -> Iterator[Problem]:
             f"{names} are {number} on {word} {slot} of {site.label_of(to)}.",
             f"Give all but one of them another {word}.",
         )
+    said = said_of_channels(site)
     for key, links in recorded.items():
-        yield from _capacity(site, devices[key], links)
+        yield from _capacity(site, devices[key], links, said)
     yield from _two_primaries(site, primaries)
     yield from _camera_ports(site)
     yield from number_problems(site)
@@ -211,7 +214,9 @@ def _licences(recorder: Device, model: Model | None, links: list[_Recorded]) -> 
         )
 
 
-def _capacity(site: Site, recorder: Device, links: list[_Recorded]) -> Iterator[Problem]:
+def _capacity(
+    site: Site, recorder: Device, links: list[_Recorded], said: Mapping[tuple[str, int], ChannelRecording]
+) -> Iterator[Problem]:
     model = site.model_of(recorder)
     capacity = model.capacity if model else None
     if capacity is None:
@@ -234,8 +239,8 @@ def _capacity(site: Site, recorder: Device, links: list[_Recorded]) -> Iterator[
                     "Choose a channel that the recorder has.",
                 )
     yield from _licences(recorder, model, links)
-    rates = main_mbps(site)
-    wanted = sum([rates.get(start_model, 0.0) for _, _, start_model in links])
+    rates = [rate_of(site, start, said.get((recorder.key, slot or 0))) for start, slot, _ in links]
+    wanted = sum(rate or 0.0 for rate in rates) / 1000
     if capacity.incoming_mbps is not None and wanted > capacity.incoming_mbps:
         yield problem(
             "recorder.over-capacity",

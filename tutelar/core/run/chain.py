@@ -5,7 +5,8 @@ from ipaddress import IPv4Network
 
 from tutelar.core.run.hand_times import ASSUMED, HandTimes, hand_times
 from tutelar.core.site.model import Factory, Model
-from tutelar.core.site.types import Bench, Device, Site
+from tutelar.core.site.policy import Bench
+from tutelar.core.site.types import Device, Site
 from tutelar.core.site.values import dotted
 
 STAGES = ("connect", "activate", "configure", "confirm")  # work of a hand

@@ -51,6 +51,14 @@ class ClockSupport(Part):
     daylight_saving: Literal["rule", "zone", "hand"] = "rule"
 
 
+class LockSupply(Part):
+    """What a panel that is fed over the network cable gives to locks: volts, the share that arrives, its own watts."""
+
+    volts: Annotated[float, Field(gt=0, le=1000)]
+    efficiency: Annotated[float, Field(gt=0, le=1)] = 0.85
+    own_w: Amount = 0
+
+
 class Power(Part):
     """What it draws in watts, and the direct supply it takes in volts."""
 
@@ -59,6 +67,9 @@ class Power(Part):
     peak_w: Amount | None = None
     dc_v: Amount | None = None
     dc_min_v: Amount | None = None
+    amps: Amount | None = None  # of a load of constant current
+    va: Amount | None = None
+    lock_supply: LockSupply | None = None
 
 
 class Stream(Part):
@@ -113,6 +124,8 @@ class Capacity(Part):
     rooms: Count | None = None
     stations: Count | None = None
     paths: tuple[Text, ...] | None = None
+    periods_a_day: Count | None = None
+    decode_mpx_s: Amount | None = None
 
 
 class CameraPorts(Part):
@@ -169,6 +182,8 @@ class Model(Part):
     camera_ports: CameraPorts | None = None
     ports: Count | None = None
     poe_budget_w: Amount | None = None
+    poe_reserves: Literal["class", "draw"] = "class"
+    uplink_mbps: Annotated[float, Field(gt=0, le=10_000_000)] = 1000
     name_rule: NameRule | None = None
     numbering: dict[Slug, JsonValue] | None = None
     codecs: tuple[Text, ...] | None = None  # what it takes in; absent: not known

@@ -12,11 +12,13 @@ from typing import Literal
 from tutelar.core.addressing import Plan
 from tutelar.core.addressing.ranges import size
 from tutelar.core.addressing.subnet import SubnetMembers, subnet_members
+from tutelar.core.loads.budget import reserved_watts
 from tutelar.core.ports import outside_kind
 from tutelar.core.problems import Problem
+from tutelar.core.recording import channels_of, storage_of
+from tutelar.core.recording.storage import TB
 from tutelar.core.site.types import Device, Site
 from tutelar.core.site.values import packet_sum
-from tutelar.core.supply import reserved_watts
 from tutelar.core.survey.questions import pools_known
 from tutelar.core.wording import count, listed
 
@@ -291,27 +293,27 @@ def _people(site: Site) -> Iterator[tuple[str, Follow]]:
 
 
 def _retention(site: Site) -> Iterator[Follow]:
-    days, kbps, unknown = site.survey.retention_days, 0.0, 0
-    recorded = dict.fromkeys(link.from_ for link in site.links if link.kind == "records")
-    for key in recorded:
-        device = site.device_by_key.get(key)
-        main = site.main_stream_of(device) if device else None
-        kbps += main.kbps if main else 0
-        unknown += main is None
-    if not recorded:
+    days, channels = site.survey.retention_days, channels_of(site)
+    if not channels:
         if days:
             yield Follow(
                 "note", f"{count(days, 'day')} wanted; nothing is linked to a recorder yet, so no disk can be named."
             )
         return
-    if kbps:
-        day_tb = kbps * 1000 / 8 * 86_400 / 1e12
-        said = f"{count(len(recorded) - unknown, 'camera')} at full rate write {day_tb:.2f} TB a day"
-        if days:
-            yield Follow(
-                "note", f"{said}; {count(days, 'day')} want {day_tb * days:.1f} TB. The disks are not known yet."
-            )
+    storage = storage_of(site, channels)
+    day_tb = sum(row.bytes_per_day for row in storage) / TB
+    unknown = {channel.device for channel in channels if channel.bytes_per_day is None}
+    if day_tb:
+        known = len({channel.device for channel in channels} - unknown)
+        said = f"{count(known, 'camera')} write {day_tb:.2f} TB a day"
+        held = [row.days for row in storage if row.days is not None]
+        if days and any(device.disks for device in site.devices):
+            level: Literal["good", "warning"] = "warning" if min(held) < days else "good"
+            yield Follow(level, f"{said}; the disks hold {min(held):.0f} days, {count(days, 'day')} are wanted.")
+        elif days:
+            wanted = f"{count(days, 'day')} want {day_tb * days:.1f} TB"
+            yield Follow("note", f"{said}; {wanted}. The disks are not known yet.")
         else:
             yield Follow("warning", f"{said}. Without the days nobody can say which disks to bring.")
     if unknown:
-        yield Follow("note", f"Of {count(unknown, 'recorded device')} the stream's rate is not known.")
+        yield Follow("note", f"Of {count(len(unknown), 'recorded device')} the rate or the pattern is not known.")

@@ -4,8 +4,8 @@ from tutelar.core.clock import drift, has_clock, zone_of
 from tutelar.core.credentials import rule_for, slots_of, tries
 from tutelar.core.kit.used import used_steps
 from tutelar.core.links.registry import slot_word
+from tutelar.core.loads.budget import can_feed
 from tutelar.core.site.types import Device, Site
-from tutelar.core.supply import can_feed
 from tutelar.server import models
 from tutelar.server.proof import queries as proof_queries
 from tutelar.server.schemas import EventRow, Option

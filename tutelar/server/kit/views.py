@@ -2,9 +2,9 @@
 
 from tutelar.core.kit.names import PREFIXES, Stickers
 from tutelar.core.kit.used import used_steps
+from tutelar.core.loads.budget import can_feed
 from tutelar.core.progress import unidentified
 from tutelar.core.site import Model, Site
-from tutelar.core.supply import can_feed
 from tutelar.server import models
 from tutelar.server.catalogue.services import catalogue_models
 from tutelar.server.kit import schemas as shapes

@@ -11,9 +11,14 @@ class Migration(migrations.Migration):
     ]
 
     operations = [
-        migrations.AlterField(
-            model_name='event',
-            name='at',
-            field=models.DateTimeField(default=django.utils.timezone.now),
+        # the column stays as it is: SQLite would make the table anew, and lose the triggers that keep the log append-only
+        migrations.SeparateDatabaseAndState(
+            state_operations=[
+                migrations.AlterField(
+                    model_name='event',
+                    name='at',
+                    field=models.DateTimeField(default=django.utils.timezone.now),
+                ),
+            ]
         ),
     ]

@@ -8,7 +8,7 @@ from ninja import Schema
 from pydantic import ConfigDict, Field
 
 from tutelar.core.proof import State
-from tutelar.core.site.types import Witness
+from tutelar.core.site.policy import Witness
 from tutelar.server.paper.proof_row import ProofRow
 from tutelar.server.practice.schemas import PracticeFault
 

@@ -65,6 +65,9 @@ def site_of(row: models.Site) -> Site:
     return site_from(document_of(row, readings=False))
 
 
+_WHOLE = ("recording", "supplies")  # parts of the document without a column of their own
+
+
 def store_parts(row: models.Site, site: Site) -> None:
     """Write the parts of a new site's document as rows. The caller has a transaction open.
 
@@ -75,7 +78,7 @@ def store_parts(row: models.Site, site: Site) -> None:
     row.internet, row.policy = whole.get("internet"), whole.get("policy", {})
     row.survey, row.exceptions = whole.get("survey", {}), whole.get("exceptions", [])
     row.doors = whole.get("doors", [])
-    row.extra = {name: value for name, value in whole.items() if name.startswith("x-")}
+    row.extra = {name: value for name, value in whole.items() if name.startswith("x-") or name in _WHOLE}
     row.save()
     networks = _store(models.Network, row, whole.get("networks", []), ("key", "cidr"))
     kinds = _store(models.DeviceModel, row, whole.get("models", []), ("key", "family"))

@@ -1,0 +1,91 @@
+"""What goes over the uplinks of switches: every stream whose camera and recorder are on different sides of one."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+from tutelar.core import graphs
+from tutelar.core.loads.budget import plugged_at
+from tutelar.core.problems import Problem, problem
+from tutelar.core.recording.channels import Channel
+from tutelar.core.site.types import Site
+
+FULL = 0.8  # of an uplink, beyond which bursts are lost
+
+
+@dataclass(frozen=True, slots=True)
+class Uplink:
+    """A switch, where its uplink ends, and Mbit/s on it against what it carries."""
+
+    device: str
+    into: str
+    mbps: float
+    limit_mbps: float
+
+    def as_dict(self) -> dict[str, object]:
+        """Return the uplink as the contract prints it."""
+        return {name: getattr(self, name) for name in Uplink.__slots__}
+
+
+def uplinks(site: Site, channels: Sequence[Channel]) -> list[Uplink]:
+    """Return the uplink of every switch that has one and stands in no circle, in the order of the document."""
+    round_and_round = {key for circle in uplink_circles(site) for key in circle}
+    above = {key: _above(site, key) for channel in channels for key in (channel.device, channel.recorder)}
+    loads: dict[str, float] = {}
+    for channel in channels:
+        crossed = set(above[channel.device]) ^ set(above[channel.recorder])
+        for switch in crossed:
+            loads[switch] = loads.get(switch, 0.0) + (channel.kbps or 0.0) / 1000
+    found = []
+    for device in site.devices:
+        into = plugged_at(device)
+        if site.family_of(device) != "switch" or into is None or device.key in round_and_round:
+            continue
+        model = site.model_of(device)
+        limit = model.uplink_mbps if model else 1000.0
+        found.append(Uplink(device.key, into, loads.get(device.key, 0.0), limit))
+    return found
+
+
+def _above(site: Site, key: str) -> list[str]:
+    """Return the devices that one passes from a device towards the top, the nearest first."""
+    found: list[str] = []
+    device = site.device_by_key.get(key)
+    while device is not None and (into := plugged_at(device)) is not None and into not in found and into != key:
+        found.append(into)
+        device = site.device_by_key.get(into)
+    return found
+
+
+def uplink_circles(site: Site) -> list[list[str]]:
+    """Return the circles of switches that are plugged into each other."""
+    switches = [device for device in site.devices if site.family_of(device) == "switch"]
+    return graphs.circles({device.key: [into] for device in switches if (into := plugged_at(device)) is not None})
+
+
+def uplink_problems(site: Site, rows: Sequence[Uplink]) -> Iterator[Problem]:
+    """Yield uplinks that are nearly full, switches in a circle, and cables that end at nothing."""
+    for circle in uplink_circles(site):
+        names = ", ".join(site.label_of(key) for key in circle)
+        yield problem(
+            "uplink.circle",
+            circle,
+            f"{names} are plugged into each other in a circle.",
+            "Take one of these cables out: pictures and everything else stop in such a circle.",
+        )
+    for row in rows:
+        if row.mbps > FULL * row.limit_mbps:
+            yield problem(
+                "uplink.over",
+                (row.device,),
+                f"{row.mbps:.1f} Mbit/s of pictures go over the uplink of {site.label_of(row.device)}, which carries "
+                f"{row.limit_mbps:g}; more than {FULL:.0%} is too much.",
+                "Put the recorder beside its cameras, or take a faster uplink.",
+            )
+    for device in site.devices:
+        if device.plugged_into is not None and device.plugged_into.device not in site.device_by_key:
+            yield problem(
+                "device.unknown-supply",
+                (device.key,),
+                f"{device.label} is plugged into '{device.plugged_into.device}', which the file does not have.",
+                "Add that device or correct the key.",
+            )

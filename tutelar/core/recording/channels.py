@@ -1,0 +1,106 @@
+"""What each channel of a recorder writes: its rate, its pattern, its bytes a day and its files."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from tutelar.core.recording.week import files_a_day, is_sound, written_share
+from tutelar.core.site.model import Stream
+from tutelar.core.site.recording import ChannelRecording, Pattern, Recording
+from tutelar.core.site.types import Device, Site
+
+BYTES_A_MINUTE = 125 * 60  # of one kbit/s
+
+
+@dataclass(frozen=True, slots=True)
+class Channel:
+    """One channel of a recorder: kbit/s without sound, bytes a day, bytes of a file and files a day; None where the
+    rate or the pattern is not known. `pattern` is the key of what it follows, None for continuous all day."""
+
+    recorder: str
+    slot: int
+    device: str
+    pattern: str | None
+    stream: str
+    kbps: float | None
+    audio: bool
+    bytes_per_day: float | None
+    file_bytes: float | None
+    files_per_day: float | None
+
+    def as_dict(self) -> dict[str, object]:
+        """Return the channel as the contract prints it."""
+        return {name: getattr(self, name) for name in Channel.__slots__}
+
+
+def recording_of(site: Site) -> Recording:
+    """Return how the site records, with what is usual where it says nothing."""
+    return site.recording or Recording()
+
+
+def said_of_channels(site: Site) -> dict[tuple[str, int], ChannelRecording]:
+    """Return what is said of each channel by (recorder, slot); of two entries the first."""
+    found: dict[tuple[str, int], ChannelRecording] = {}
+    for item in recording_of(site).channels:
+        found.setdefault((item.recorder, item.slot), item)
+    return found
+
+
+def recorded_streams(site: Site, device: Device | None, use: str) -> list[Stream] | None:
+    """Return the streams that a channel records, None where one of them is not known."""
+    sent = site.streams_by_model.get(device.model, {}) if device else {}
+    names = ("main", "sub") if use == "both" else (use,)
+    return [sent[name] for name in names] if all(name in sent for name in names) else None
+
+
+def rate_of(site: Site, device: str, said: ChannelRecording | None) -> float | None:
+    """Return kbit/s of what is recorded of a device on a channel: what is set or measured, else the model's; None where
+    neither is known."""
+    if said is not None and said.kbps is not None:
+        return said.kbps
+    use = (said.stream if said else None) or recording_of(site).stream
+    streams = recorded_streams(site, site.device_by_key.get(device), use)
+    return None if streams is None else sum(stream.kbps for stream in streams)
+
+
+def channels_of(site: Site) -> list[Channel]:
+    """Return every recording link with a number, in the order of the document (see docs/recording.md)."""
+    whole, said = recording_of(site), said_of_channels(site)
+    patterns: dict[str, Pattern] = {}
+    for pattern in whole.patterns:
+        patterns.setdefault(pattern.key, pattern)
+    sound = {key: is_sound(pattern) for key, pattern in patterns.items()}
+    shares: dict[tuple[str | None, float, float], float] = {}
+    files = {key: files_a_day(pattern, whole.file_min) for key, pattern in patterns.items() if sound[key]}
+    found = []
+    for link in site.links:
+        if link.kind != "records" or link.slot is None or link.to not in site.device_by_key:
+            continue
+        own = said.get((link.to, link.slot))
+        kbps = rate_of(site, link.from_, own)
+        key = (own.pattern if own else None) or whole.usual
+        audio = whole.audio if own is None or own.audio is None else own.audio
+        known = key is None or sound.get(key, False)
+        wire = None if kbps is None else kbps + (whole.audio_kbps if audio else 0)
+        duty = (
+            whole.motion_share if own is None or own.motion_share is None else own.motion_share,
+            whole.alarm_share if own is None or own.alarm_share is None else own.alarm_share,
+        )
+        if known and (key, *duty) not in shares:
+            by_mode: Mapping[str, float] = {"continuous": 1, "motion": duty[0], "alarm": duty[1]}
+            shares[key, *duty] = written_share(patterns[key] if key else None, by_mode)
+        counts = wire is not None and known
+        found.append(
+            Channel(
+                recorder=link.to,
+                slot=link.slot,
+                device=link.from_,
+                pattern=key,
+                stream=(own.stream if own else None) or whole.stream,
+                kbps=kbps,
+                audio=audio,
+                bytes_per_day=wire * BYTES_A_MINUTE * shares[key, *duty] if wire is not None and counts else None,
+                file_bytes=wire * BYTES_A_MINUTE * whole.file_min if wire is not None and counts else None,
+                files_per_day=None if not known else files[key] if key else files_a_day(None, whole.file_min),
+            )
+        )
+    return found
