@@ -54,6 +54,7 @@ bench: $(STAMPS)/python-dev $(STAMPS)/chromium web_dist/app/index.html ## measur
 	@$(BIN)/python -m bench.clock
 	@$(BIN)/python -m bench.running
 	@$(BIN)/python -m bench.links
+	@$(BIN)/python -m bench.loads
 	@$(BIN)/python -m bench.paint
 
 shots: $(STAMPS)/python-dev $(STAMPS)/chromium web_dist/app/index.html ## pictures of the main views for the README

@@ -43,6 +43,34 @@ def process(*arguments: str, given: str | None = None) -> subprocess.CompletedPr
     return subprocess.run(command, capture_output=True, text=True, input=given, timeout=60, check=False)
 
 
+class Sums(TestCase):
+    def test_recording_and_loads_print_what_the_contract_names(self) -> None:
+        raw = demo() | {
+            "recording": {"channels": [{"recorder": "rec-1", "slot": 1, "kbps": 6000}]},
+            "supplies": [{"key": "psu", "kind": "dc", "volts": 24, "rated_w": 60}],
+        }
+        said = tutelar("recording", "-", "--json", given=json.dumps(raw))
+        found = json.loads(said.stdout)
+        self.assertEqual(said.returncode, 1)  # recorders without a disk
+        self.assertEqual(list(found), ["channels", "recorders", "problems"])
+        first = found["channels"][0]
+        self.assertEqual(
+            list(first),
+            "recorder slot device pattern stream kbps audio bytes_per_day file_bytes files_per_day".split(),  # noqa: SIM905
+        )
+        self.assertEqual((first["kbps"], first["bytes_per_day"]), (6000, 6000 * 125 * 86_400))
+        self.assertEqual({row["usable_bytes"] for row in found["recorders"]}, {0})
+        loads = json.loads(tutelar("loads", "-", "--json", "--viewers", "2", given=json.dumps(raw)).stdout)
+        names = ["recorders", "switches", "uplinks", "internet", "cables", "supplies", "panels", "problems"]
+        self.assertEqual(list(loads), names)
+        self.assertEqual(len(loads["internet"]["mixes"]), 3)
+        self.assertEqual(loads["supplies"][0]["load_w"], 0)
+        self.assertIn("TB a day", tutelar("recording", "-", given=json.dumps(raw)).stdout)
+        self.assertIn("W, 14 of 26 ports", tutelar("loads", "-", given=json.dumps(raw)).stdout)
+        wrong = tutelar("loads", "-", "--viewers", "many", given=json.dumps(raw))
+        self.assertEqual((wrong.returncode, "'many' is no number of people" in wrong.stderr), (2, True))
+
+
 class Commands(TestCase):
     def setUp(self) -> None:
         folder = tempfile.TemporaryDirectory()

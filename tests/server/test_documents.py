@@ -27,13 +27,18 @@ class Documents(TestCase):
     @settings(max_examples=25)
     @given(drawn_documents(most=12))
     def test_rows_hold_the_whole_document(self, raw: dict[str, Any]) -> None:
+        hours = [{"from": "07:00", "to": "19:00", "mode": "continuous"}]
+        raw["recording"] = {"patterns": [{"key": "hours", "week": {"mon": hours, "sat": []}}], "usual": "hours"}
+        raw["supplies"] = [{"key": "psu", "kind": "dc", "volts": 24, "rated_w": 60}]
+        for part in raw["devices"][:1]:
+            part |= {"disks": [{"bay": 1, "tb": 8}], "raid": "none", "fed": {"supply": "psu", "m": 5, "awg": 16}}
         assume(not any(item.code in UNSTORABLE for item in check(read(raw))))
         row = site_services.import_site(json.dumps(raw).encode(), Actor("ines"))
         out = documents.export(row)
         again = site_services.import_site(json.dumps(out).encode(), Actor("ines"), key="again")
         self.assertEqual(documents.export(again) | {"site": out["site"]}, out)
         first, second = read(raw), read_site(json.dumps(out))
-        for name in ("networks", "models", "devices", "links", "policy"):
+        for name in ("networks", "models", "devices", "links", "policy", "recording", "supplies"):
             self.assertEqual(getattr(first, name), getattr(second, name), name)
 
 

@@ -3,7 +3,7 @@
 import argparse
 
 from tutelar.cli.shared import print_json, print_problems, read_the_site, status_of
-from tutelar.core.links.rules import link_problems
+from tutelar.core.links.rules import over_capacity
 from tutelar.core.loads.whole import Loads, load_problems, loads_of
 from tutelar.core.problems import in_order
 from tutelar.core.recording import Channel, Storage, channels_of, recording_problems, storage_of
@@ -54,8 +54,7 @@ def loads(options: argparse.Namespace) -> int:
     """Say what is used of recorders, switches, uplinks, the line, cables, supplies and locks."""
     site = read_the_site(options.site)
     found = loads_of(site, options.viewers)
-    over = [item for item in link_problems(site) if item.code == "recorder.over-capacity"]
-    problems = in_order([*over, *load_problems(site)])
+    problems = in_order([*over_capacity(site), *load_problems(site, found)])
     if options.json:
         print_json(found.as_dict() | {"problems": [item.as_dict() for item in problems]})
     else:

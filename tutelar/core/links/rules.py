@@ -34,7 +34,6 @@ def link_problems(site: Site) -> Iterator[Problem]:
     get = devices.get
     seats: dict[tuple[str, str, str | None], dict[int, Link]] = defaultdict(dict)
     shared: dict[tuple[str, str, int, str | None], list[Link]] = {}
-    recorded: dict[str, list[_Recorded]] = defaultdict(list)
     primaries: dict[str, list[tuple[str, str, str]]] = defaultdict(list)
     ends: dict[str, tuple[str, str | None, str | None, str]] = {}
     for link, (kind, from_key, to_key, slot, side) in zip(site.links, map(_ENDS, site.links), strict=True):
@@ -76,7 +75,6 @@ def link_problems(site: Site) -> Iterator[Problem]:
             if kind == "records":
                 if families.get(model) not in _PICTURES or families.get(end_model) not in RECORDERS:
                     yield from _wrong_family(site, start, end)
-                recorded[to_key].append((from_key, slot, model))
             if network != end_network or behind != end_behind:
                 yield from _apart(site, link, start, end)
             if kind == "manages":
@@ -95,9 +93,7 @@ def link_problems(site: Site) -> Iterator[Problem]:
             f"{names} are {number} on {word} {slot} of {site.label_of(to)}.",
             f"Give all but one of them another {word}.",
         )
-    said = said_of_channels(site)
-    for key, links in recorded.items():
-        yield from _capacity(site, devices[key], links, said)
+    yield from over_capacity(site)
     yield from _two_primaries(site, primaries)
     yield from _camera_ports(site)
     yield from number_problems(site)
@@ -212,6 +208,18 @@ def _licences(recorder: Device, model: Model | None, links: list[_Recorded]) -> 
             f"{count(devices, 'device')}; the model does not say what one of them counts, so each channel takes one.",
             "Say in the model whether a licence counts a channel or a device.",
         )
+
+
+def over_capacity(site: Site) -> Iterator[Problem]:
+    """Yield recorders that are wanted to take in more channels, licences or Mbit/s than they have."""
+    recorded: dict[str, list[_Recorded]] = defaultdict(list)
+    devices = site.device_by_key
+    for link in site.links:
+        if link.kind == "records" and link.from_ != link.to and link.from_ in devices and link.to in devices:
+            recorded[link.to].append((link.from_, link.slot, devices[link.from_].model))
+    said = said_of_channels(site)
+    for key, links in recorded.items():
+        yield from _capacity(site, devices[key], links, said)
 
 
 def _capacity(

@@ -4,7 +4,7 @@ Watts a switch reserves at its port for each class: IEEE 802.3-2022, clauses 33 
 """
 
 from collections import defaultdict
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from tutelar.core.problems import Problem, problem
@@ -159,10 +159,10 @@ def _occupied(site: Site) -> dict[str, set[object]]:
     return taken
 
 
-def supply_problems(site: Site) -> Iterator[Problem]:
+def supply_problems(site: Site, rows: Sequence[Budget] | None = None) -> Iterator[Problem]:
     """Yield switches and recorders whose powered ports are asked for more than they give, and doubly used ports."""
     fed = fed_by(site)
-    for row in budgets(site):
+    for row in budgets(site) if rows is None else rows:
         name = site.label_of(row.device)
         if row.budget_w is None:
             continue

@@ -4,8 +4,8 @@ Resistance of copper: 0.017241 Ω·mm²/m at 20 °C and 0.00393 a degree (IEC 60
 """
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from math import pi, sqrt
+from typing import NamedTuple
 
 from tutelar.core.problems import Problem, problem
 from tutelar.core.site.feeding import Fed, Supply
@@ -19,8 +19,7 @@ AREAS = (0.5, 0.75, 1.0, 1.5, 2.5, 4.0, 6.0, 10.0)
 GAUGES = (22, 20, 18, 16, 14, 12, 10)
 
 
-@dataclass(frozen=True, slots=True)
-class Cable:
+class Cable(NamedTuple):
     """A cable of a device: of a data cable its length against the limit, of a supply cable what arrives; None where a
     figure does not belong or there is no solution."""
 
@@ -37,7 +36,7 @@ class Cable:
 
     def as_dict(self) -> dict[str, object]:
         """Return the cable as the contract prints it."""
-        return {name: getattr(self, name) for name in Cable.__slots__}
+        return self._asdict()
 
 
 def gauge_area(awg: int) -> float:
@@ -67,7 +66,7 @@ def volts_at_end(volts: float, ohms: float, power: Power | None) -> float | None
 def cables(site: Site) -> list[Cable]:
     """Return the cables whose length is known, in the order of the document (see docs/loads.md)."""
     supplies = {supply.key: supply for supply in reversed(site.supplies)}
-    found = []
+    found, alike = [], dict[tuple[object, ...], Cable]()
     for device in site.devices:
         if device.cable_m is not None:
             ok = device.cable_m <= DATA_M
@@ -76,7 +75,10 @@ def cables(site: Site) -> list[Cable]:
         if fed is None or fed.m is None or (fed.mm2 is None and fed.awg is None) or fed.supply not in supplies:
             continue
         model = site.model_of(device)
-        found.append(_supply_cable(device.key, fed, supplies[fed.supply], model.power if model else None))
+        same = (fed.supply, fed.m, fed.mm2, fed.awg, fed.celsius, device.model)
+        if same not in alike:
+            alike[same] = _supply_cable(device.key, fed, supplies[fed.supply], model.power if model else None)
+        found.append(alike[same]._replace(device=device.key))
     return found
 
 

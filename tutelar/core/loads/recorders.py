@@ -11,8 +11,11 @@ from tutelar.core.site.types import Site
 def recorder_rows(site: Site, channels: Sequence[Channel], storage: Sequence[Storage]) -> list[dict[str, object]]:
     """Return one row a recorder as the contract prints it: what it holds, its channels, Mbit/s in, playback at once."""
     rows = []
+    by_recorder: dict[str, list[Channel]] = {}
+    for channel in channels:
+        by_recorder.setdefault(channel.recorder, []).append(channel)
     for item in storage:
-        mine = [channel for channel in channels if channel.recorder == item.device]
+        mine = by_recorder.get(item.device, [])
         model = site.model_of(site.device_by_key[item.device])
         capacity = model.capacity if model else None
         rows.append(

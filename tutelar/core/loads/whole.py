@@ -55,9 +55,10 @@ def loads_of(site: Site, viewers: int = 3) -> Loads:
     )
 
 
-def load_problems(site: Site) -> Iterator[Problem]:
+def load_problems(site: Site, found: Loads | None = None) -> Iterator[Problem]:
     """Yield what is fed, cabled or sent beyond what holds; recorders beyond their channels are a matter of links."""
-    yield from supply_problems(site)
-    yield from uplink_problems(site, uplinks(site, channels_of(site)))
-    yield from cable_problems(site, cables(site))
-    yield from feeding_problems(site, supplies(site), panels(site))
+    yield from supply_problems(site, None if found is None else found.switches)
+    yield from uplink_problems(site, uplinks(site, channels_of(site)) if found is None else found.uplinks)
+    yield from cable_problems(site, cables(site) if found is None else found.cables)
+    fed = (supplies(site), panels(site)) if found is None else (found.supplies, found.panels)
+    yield from feeding_problems(site, *fed)

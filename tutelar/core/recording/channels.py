@@ -1,7 +1,7 @@
 """What each channel of a recorder writes: its rate, its pattern, its bytes a day and its files."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from tutelar.core.recording.week import files_a_day, is_sound, written_share
 from tutelar.core.site.model import Stream
@@ -11,8 +11,7 @@ from tutelar.core.site.types import Device, Site
 BYTES_A_MINUTE = 125 * 60  # of one kbit/s
 
 
-@dataclass(frozen=True, slots=True)
-class Channel:
+class Channel(NamedTuple):
     """One channel of a recorder: kbit/s without sound, bytes a day, bytes of a file and files a day; None where the
     rate or the pattern is not known. `pattern` is the key of what it follows, None for continuous all day."""
 
@@ -29,7 +28,7 @@ class Channel:
 
     def as_dict(self) -> dict[str, object]:
         """Return the channel as the contract prints it."""
-        return {name: getattr(self, name) for name in Channel.__slots__}
+        return self._asdict()
 
 
 def recording_of(site: Site) -> Recording:
@@ -70,13 +69,20 @@ def channels_of(site: Site) -> list[Channel]:
         patterns.setdefault(pattern.key, pattern)
     sound = {key: is_sound(pattern) for key, pattern in patterns.items()}
     shares: dict[tuple[str | None, float, float], float] = {}
+    usual_rates: dict[str, float | None] = {}
     files = {key: files_a_day(pattern, whole.file_min) for key, pattern in patterns.items() if sound[key]}
     found = []
     for link in site.links:
         if link.kind != "records" or link.slot is None or link.to not in site.device_by_key:
             continue
         own = said.get((link.to, link.slot))
-        kbps = rate_of(site, link.from_, own)
+        model = site.device_by_key[link.from_].model if link.from_ in site.device_by_key else ""
+        if own is not None:
+            kbps = rate_of(site, link.from_, own)
+        elif model in usual_rates:
+            kbps = usual_rates[model]
+        else:
+            kbps = usual_rates[model] = rate_of(site, link.from_, None)
         key = (own.pattern if own else None) or whole.usual
         audio = whole.audio if own is None or own.audio is None else own.audio
         known = key is None or sound.get(key, False)
