@@ -178,6 +178,8 @@ class FromOutside(TestCase):
     def test_viewers_share_what_is_left_of_the_upstream(self) -> None:
         raw = document([device(1)], internet={"upstream_mbps": 18})
         raw["models"][0]["streams"] |= {"sub": {"width": 704, "height": 576, "fps": 10, "codec": "h264", "kbps": 512}}
+        raw["links"] = [{"kind": "relays", "from": "d-2", "to": "relay"}]  # what shows no pictures says nothing of them
+        raw["devices"].append(device(2, "pellgrave-gate-1"))
         line = loads_of(read(raw), viewers=4).internet
         assert line is not None
         self.assertEqual((line.usable_mbps, line.main_viewers, line.sub_viewers), (14.4, 3, 28))

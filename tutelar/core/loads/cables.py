@@ -49,16 +49,19 @@ def resistance(metres: float, mm2: float, celsius: float) -> float:
     return 2 * metres * COPPER / mm2 * (1 + PER_DEGREE * (celsius - 20))
 
 
+def is_known(power: Power | None) -> bool:
+    """Return whether it is known what a device draws."""
+    return power is not None and any(figure is not None for figure in (power.amps, power.peak_w, power.draw_w))
+
+
 def volts_at_end(volts: float, ohms: float, power: Power | None) -> float | None:
     """Return the volts that arrive: a load of constant current takes I·R, one of constant power draws more the less
-    arrives; None where it cannot run at all, or what it draws is not known."""
-    if power is None:
+    arrives; None where it cannot run at all, or what it draws is not known (see `is_known`)."""
+    if power is None or not is_known(power):
         return None
     if power.amps is not None:
         return volts - power.amps * ohms
-    watts = power.draw_w if power.peak_w is None else power.peak_w
-    if watts is None:
-        return None
+    watts = (power.draw_w if power.peak_w is None else power.peak_w) or 0.0
     root = volts * volts - 4 * watts * ohms
     return None if root < 0 else (volts + sqrt(root)) / 2
 
@@ -101,7 +104,7 @@ def _supply_cable(key: str, fed: Fed, supply: Supply, power: Power | None) -> Ca
         min_v=least,
         drop_v=None if volts is None else supply.volts - volts,
         drop_share=None if volts is None else (supply.volts - volts) / supply.volts,
-        ok=ok,
+        ok=ok if is_known(power) else None,
         smallest_ok=next((size for size, mm2 in sizes if arrives(mm2)[1]), None),
     )
 
@@ -117,7 +120,7 @@ def cable_problems(site: Site, rows: Sequence[Cable]) -> Iterator[Problem]:
                 f"The network cable of {name} is {row.length_m:g} m long; at most {DATA_M:g} m hold.",
                 "Put a switch or an extender in between, or lay it shorter.",
             )
-        elif row.kind == "supply" and not row.ok:
+        elif row.kind == "supply" and row.ok is False:
             arrives = "nothing it could run on" if row.volts is None else f"{row.volts:.2f} V"
             wanted = f"; it needs {row.min_v:g} V" if row.min_v is not None else ""
             unit = "AWG " if (device := site.device_by_key[row.device]).fed and device.fed.awg is not None else ""

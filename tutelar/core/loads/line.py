@@ -1,6 +1,6 @@
 """How many people can look from outside at once over the line of the site."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from math import floor
 
@@ -61,19 +61,22 @@ def _largest(site: Site, channels: Sequence[Channel], name: str) -> float | None
     """Return Mbit/s of the largest stream of that name that is looked at from outside; what is set beats the model."""
     relayed = {link.from_ for link in site.links if link.kind == "relays"}
     seen = relayed | {channel.device for channel in channels if channel.recorder in relayed}
-    if not relayed:
-        seen = {device.key for device in site.devices if site.family_of(device) == "camera"}
     said = said_of_channels(site)
     set_rates: dict[str, float] = {}
     for channel in channels:
         own = said.get((channel.recorder, channel.slot))
         if own is not None and own.kbps is not None and channel.stream == name:
             set_rates[channel.device] = max(own.kbps, set_rates.get(channel.device, 0.0))
-    rates = []
-    for key in seen:
-        device = site.device_by_key.get(key)
-        stream = site.streams_by_model.get(device.model, {}).get(name) if device else None
-        rate = set_rates.get(key, stream.kbps if stream else None)
-        if rate is not None:
-            rates.append(rate / 1000)
-    return max(rates, default=None)
+
+    def rates(keys: Iterable[str]) -> list[float]:
+        found = []
+        for key in keys:
+            device = site.device_by_key.get(key)
+            stream = site.streams_by_model.get(device.model, {}).get(name) if device else None
+            rate = set_rates.get(key, stream.kbps if stream else None)
+            if rate is not None:
+                found.append(rate / 1000)
+        return found
+
+    cameras = (device.key for device in site.devices if site.family_of(device) == "camera")
+    return max(rates(seen) or rates(cameras), default=None)

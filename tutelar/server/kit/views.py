@@ -11,6 +11,22 @@ from tutelar.server.kit import schemas as shapes
 from tutelar.server.sheet import problem_rows, shaped
 from tutelar.server.store import documents
 
+# Families of problems that are put right in the kit: what is on labels, and what is fed, cabled, kept.
+_SHOWN = (
+    "mac",
+    "serial",
+    "name",
+    "device",
+    "key",
+    "switch",
+    "cable",
+    "uplink",
+    "supply",
+    "panel",
+    "recording",
+    "stream",
+)
+
 
 def kit(row: models.Site) -> shapes.Kit:
     """Return the kit: devices, models, networks and places to choose from."""
@@ -42,7 +58,7 @@ def kit(row: models.Site) -> shapes.Kit:
         places=list(site.about.places),
         addressing=site.policy.addressing or "fixed",
         next_keys={family: stickers.next(family) for family in PREFIXES},
-        problems=problem_rows(documents.planned(row).problems, "mac", "serial", "name", "device", "key", "switch"),
+        problems=problem_rows(documents.planned(row).problems, *_SHOWN),
     )
 
 
