@@ -97,7 +97,7 @@ class Loom(Browsing):
         expect(page.get_by_role("dialog")).to_contain_text("the kit has no “Eye 9”")
         self.assertEqual(visit.violations(), [])
         page.get_by_role("button", name="Import 2, leave 1 out").click()
-        expect(page.get_by_role("status")).to_contain_text("2 added, 0 changed, 1 left out.")
+        expect(page.get_by_text("2 added, 0 changed, 1 left out.")).to_be_visible()
         phone = Visit.start(self.browser, self.server, PHONE, dark=True)
         small = phone.go("/sites/tabled/links")
         small.get_by_role("button", name="Eye 1").first.click()
