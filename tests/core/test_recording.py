@@ -202,6 +202,16 @@ class Wrong(TestCase):
         self.assertFalse([item for item in check(site_with(None)) if item.code.startswith("recording.")])
 
     def test_a_week_without_monday_and_a_time_that_is_none_are_refused(self) -> None:
-        for week in ({"tue": []}, {"mon": [{"from": "25:00", "to": "26:00", "mode": "motion"}]}):
-            with self.assertRaises(UnreadableSite):
+        at = "recording.patterns[0].week"
+        for week, said in (
+            ({"tue": []}, (at, "no 'mon'")),
+            (
+                {"mon": [{"from": "25:00", "to": "24:00", "mode": "motion"}]},
+                (f"{at}.mon[0].from", "'25:00' is no time"),
+            ),
+            ({"mon": 5}, (f"{at}.mon", "5 stands where a list is expected")),
+        ):
+            with self.assertRaises(UnreadableSite) as caught:
                 site_with({"patterns": [{"key": "p", "week": week}]})
+            (path, sentence), *more = caught.exception.faults
+            self.assertEqual((path, said[1] in sentence, more), (said[0], True, []), sentence)

@@ -5,6 +5,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from tutelar.core.site.base import FORMAT
+from tutelar.core.site.recording import ANOTHER_DAY, PERIODS
 from tutelar.core.site.types import Site
 
 _EXPECTED = {
@@ -30,7 +31,7 @@ _BOUNDS = {
     "less_than": ("less than", "lt"),
 }
 _BLOCKS_WORD, _BLOCKS_LIST = "literal['auto']", "tuple[BlockRule, ...]"  # tags of a union, no part of the path
-_ALTERNATIVES = {_BLOCKS_WORD, _BLOCKS_LIST, "[key]"}
+_ALTERNATIVES = {_BLOCKS_WORD, _BLOCKS_LIST, "[key]", PERIODS, ANOTHER_DAY}
 
 
 class UnreadableSite(ValueError):

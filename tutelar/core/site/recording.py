@@ -1,8 +1,9 @@
 """What is recorded when: patterns of a week, and the channels that follow them."""
 
+import re
 from typing import Annotated, Literal
 
-from pydantic import Field, StringConstraints, field_validator
+from pydantic import AfterValidator, Discriminator, Field, Tag, field_validator
 
 from tutelar.core.site.base import Amount, Count, Name, Part, Slug, Text
 
@@ -10,9 +11,17 @@ WEEKDAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
 DAYS = (*WEEKDAYS, "holiday")
 Mode = Literal["continuous", "motion", "alarm"]
 StreamUse = Literal["main", "sub", "both"]
-TimeOfDay = Annotated[
-    str, StringConstraints(pattern=r"^(?:(?:[01]\d|2[0-3]):[0-5]\d|24:00)$"), Field(examples=["07:30"])
-]
+_TIME = re.compile(r"(?:[01][0-9]|2[0-3]):[0-5][0-9]|24:00")
+PERIODS, ANOTHER_DAY = "list of periods", "name of a day"  # what a day says; neither stands in a path
+
+
+def _is_time(value: str) -> str:
+    if not _TIME.fullmatch(value):
+        raise ValueError(f"'{value[:40]}' is no time of a day; one from 00:00 to 24:00 is expected, like 07:30")
+    return value
+
+
+TimeOfDay = Annotated[str, AfterValidator(_is_time), Field(examples=["07:30"])]
 Share = Annotated[float, Field(ge=0, le=1)]
 
 
@@ -24,12 +33,21 @@ class Period(Part):
     mode: Mode
 
 
+def _which(value: object) -> str:
+    return ANOTHER_DAY if isinstance(value, str) else PERIODS
+
+
+SaidOfDay = Annotated[
+    Annotated[tuple[Period, ...], Tag(PERIODS)] | Annotated[Text, Tag(ANOTHER_DAY)], Discriminator(_which)
+]
+
+
 class Pattern(Part):
     """A week of periods. A day may name another day; one that is absent is as Monday, an absent holiday as Sunday."""
 
     key: Slug
     name: Name | None = None
-    week: dict[Text, tuple[Period, ...] | Text]
+    week: dict[Text, SaidOfDay]
 
     @field_validator("week")
     @classmethod
