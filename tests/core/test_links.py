@@ -10,8 +10,7 @@ from hypothesis import strategies as st
 from tests.samples import demo, device, document, read
 from tutelar.core.check import check
 from tutelar.core.links.needs import why_apart
-from tutelar.core.links.registry import slot_word
-from tutelar.core.links.rules import incoming_mbps
+from tutelar.core.links.registry import link_index, slot_word
 from tutelar.core.loads.budget import PORT_WATTS, reserved_watts
 from tutelar.core.problems import Problem, has_errors, in_order, problem
 
@@ -48,11 +47,18 @@ class Links(TestCase):
             [REC, device(2), device(3), device(4, "pellgrave-gate-1")], links=records((2, 1), (3, 2), (4, 3))
         )
         site = read(raw)
-        self.assertAlmostEqual(incoming_mbps(site, list(site.links)), 2 * 4.096)
+        self.assertAlmostEqual(link_index(site, {}).loads[site.links[0].to].mbps, 2 * 4.096)
         raw["models"][1]["capacity"]["incoming_mbps"] = 8
         message = found(raw, "recorder.over-capacity")[0].message
         self.assertIn("8.2 Mbit/s wanted", message)
         self.assertIn("takes in 8 Mbit/s", message)
+        channel = {"recorder": site.links[0].to, "slot": 1, "kbps": 6000}
+        both = read(
+            raw | {"recording": {"channels": [channel]}}
+        )  # what is said of a channel counts wherever it is asked
+        self.assertAlmostEqual(link_index(both, {}).loads[site.links[0].to].mbps, 6 + 4.096)
+        said = found(raw | {"recording": {"channels": [channel]}}, "recorder.over-capacity")[0].message
+        self.assertIn("10.1 Mbit/s wanted", said)
 
     def test_channels_and_streams_are_told_apart(self) -> None:
         rows = [REC, *(device(at) for at in range(2, 12))]

@@ -14,7 +14,7 @@ from pypdf import PdfReader
 
 from tests.samples import demo, device, document
 from tests.server.test_api import ApiCase
-from tutelar.core.links.rules import incoming_mbps
+from tutelar.core.links.registry import link_index
 from tutelar.core.proof.expectation import expectations
 from tutelar.core.site import read_site
 from tutelar.server.paper.labels import Label, label_svg, modules
@@ -151,7 +151,7 @@ class PortsAndChoices(ApiCase):
         wanted_of = expectations(site, site.device_by_key["cam-07"], None)
         self.assertIn("12 a second", next(item for item in wanted_of if item.check == "resolution").expected)
         links = [link for link in site.links if link.kind == "records" and link.to == "rec-1"]
-        self.assertAlmostEqual(incoming_mbps(site, links), 2.0 * len(links), places=6)
+        self.assertAlmostEqual(link_index(site, {}).loads["rec-1"].mbps, 2.0 * len(links), places=6)
         self.assertEqual(self.call("PUT", path, wanted | {"revision": revision + 1})[0], 200)
         self.assertNotIn("streams", self.call("GET", f"/sites/{key}/file")[1]["policy"])
 

@@ -12,9 +12,9 @@ from typing import Literal
 from tutelar.core.credentials.rules import Rule, Shared, shared_rule
 from tutelar.core.links.base import LIMITED_LOGINS, login_slot
 from tutelar.core.links.holding import TypedIn, holder_of, logs_in
+from tutelar.core.site.base import RECORDERS
 from tutelar.core.site.types import Device, Link, Site
 
-_RECORDERS = frozenset({"recorder", "software-recorder"})
 _PICTURES = frozenset({"camera", "encoder"})
 _NO_LOGIN = frozenset({"reader", "injector"})
 LIMITED = "View, move, talk; no accounts, no network settings"
@@ -90,7 +90,7 @@ SLOTS = {
         ),
     )
 }
-_OPERATORS = _RECORDERS | {"panel", "alarm-hub", "call-server"}
+_OPERATORS = RECORDERS | {"panel", "alarm-hub", "call-server"}
 _DOORS = frozenset({"door-station", "panel"})
 
 
@@ -121,7 +121,7 @@ def holders(site: Site, device: Device, slot: str) -> tuple[Device, ...]:
 
 def _family_group(site: Site, family: str) -> frozenset[str]:
     """Return the families that share one password with this one: those that recording links tie together."""
-    together = _PICTURES | _RECORDERS
+    together = _PICTURES | RECORDERS
     if family not in together:
         return frozenset({family})
     by_key = site.device_by_key

@@ -7,6 +7,7 @@ from typing import Any, get_args
 
 from tutelar.core.answers import Kind, Untypable, read, shown
 from tutelar.core.site.base import Family
+from tutelar.core.site.model import CODECS
 from tutelar.core.wording import sentence
 
 
@@ -25,7 +26,6 @@ class ModelField:
 DEFAULT_PASSWORD = "factory.default_password"  # noqa: S105 - the name of a field; it stands in `factory.login` instead of one of its words
 LOGIN_WORDS = ("default", "blank", "set-at-first-contact")
 _SAME = tuple((word, word.replace("-", " ")) for word in get_args(Family))
-_CODECS = (("h264", "H.264"), ("h265", "H.265"), ("mjpeg", "MJPEG"))
 _FIELDS = (
     ("What it is", "maker", "Maker", "text", ()),
     ("What it is", "name", "Name of the model", "text", ()),
@@ -92,7 +92,7 @@ _FIELDS = (
             ("width", "px wide", "whole", ()),
             ("height", "px high", "whole", ()),
             ("fps", "pictures a second", "number", ()),
-            ("codec", "codec", "choice", _CODECS),
+            ("codec", "codec", "choice", tuple(CODECS.items())),
             ("kbps", "kbit/s", "number", ()),
         )
     ),

@@ -13,17 +13,12 @@ from tutelar.core.links.base import Gap, Kind, Need, ResolvedLink
 from tutelar.core.links.ends import why_never
 from tutelar.core.links.zones import zone_faults
 from tutelar.core.loads.budget import over_budget
-from tutelar.core.site.base import OUTSIDE_ENDS
+from tutelar.core.recording.channels import rate_of, said_of_channels, usual_kbps
+from tutelar.core.site.base import OUTSIDE_ENDS, RECORDERS
 from tutelar.core.site.model import Model
 from tutelar.core.site.types import Device, Link, Site
 
-RECORDERS = frozenset({"recorder", "software-recorder"})
 _READY = frozenset({"set", "proven", "broken"})
-
-
-def main_mbps(site: Site) -> dict[str, float]:
-    """Return the main stream's Mbit/s by model key."""
-    return {key: sent["main"].kbps / 1000 for key, sent in site.streams_by_model.items() if "main" in sent}
 
 
 @dataclass(slots=True)
@@ -98,7 +93,8 @@ class LinkIndex:
         self.site, self.addresses, self.states = site, addresses, states
         self.secrets: Mapping[tuple[str, str], str] | None = secrets
         self.pending = pending
-        self.mbps = main_mbps(site)
+        self.mbps = {key: kbps / 1000 for key, kbps in usual_kbps(site).items()}  # by model, what is usually recorded
+        self._said = said_of_channels(site)
         self._kind_and_fit = kind_and_fit
         self._kinds: dict[tuple[object, ...], tuple[Kind, bool]] = {}
         self.limits: dict[tuple[str, str], tuple[int, int | None]] = {}  # numbers of a target, by (kind, target)
@@ -180,11 +176,17 @@ class LinkIndex:
         for device in site.devices:
             if families.get(device.model) in RECORDERS:
                 found[device.key] = empty_load(site.model_of(device))
-        rates = self.mbps
         for at, link in enumerate(site.links):
             if link.kind == "records" and (load := found.get(link.to)) and (start := devices.get(link.from_)):
-                load.add(at, start.key, rates.get(start.model, 0.0))
+                load.add(at, start.key, self.rate(link, start))
         return found
+
+    def rate(self, link: Link, start: Device) -> float:
+        """Return the Mbit/s of a recording link: what is said of its channel, else what is usual of its model."""
+        said = self._said.get((link.to, link.slot or 0)) if self._said else None
+        if said is None:
+            return self.mbps.get(start.model, 0.0)
+        return (rate_of(self.site, start.key, said) or 0.0) / 1000
 
     @cached_property
     def limited(self) -> set[str]:

@@ -7,10 +7,11 @@ from collections.abc import Callable, Collection, Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from math import ceil, floor
 
-from tutelar.core.links.index import RECORDERS, LinkIndex, Load, empty_load
+from tutelar.core.links.index import LinkIndex, Load, empty_load
 from tutelar.core.links.needs import gap_of_route
 from tutelar.core.links.packing import Bin, Item, Packing, keep_home, pack
 from tutelar.core.links.wishes import RECORDED, Change, untied
+from tutelar.core.site.base import RECORDERS
 from tutelar.core.site.types import Device, Link
 from tutelar.core.wording import count
 
@@ -111,7 +112,7 @@ def _loads(known: LinkIndex, recorders: list[Device], away: Collection[int]) -> 
     for at, link in enumerate(site.links):
         start = site.device_by_key.get(link.from_)
         if link.kind == "records" and link.to in used and start is not None and at not in away:
-            used[link.to].add(at, start.key, known.mbps.get(start.model, 0.0))
+            used[link.to].add(at, start.key, known.rate(link, start))
     return list(used.values())
 
 

@@ -32,7 +32,7 @@ def full(load: "Load", why: str) -> str:
 
 def _elsewhere(case: ResolvedLink) -> str:
     """Return the nearest thing that can be done: another recorder with room, else less of what is full."""
-    known, rate = case.known, case.known.mbps.get(case.start.model, 0.0)
+    known, rate = case.known, case.known.rate(case.link, case.start)
     for key, load in known.loads.items():
         recorder = case.site.device_by_key[key]
         if key != case.link.to and load.room_for(rate) and why_apart(case.site, case.start, recorder) is None:

@@ -4,13 +4,13 @@ from collections import defaultdict
 from collections.abc import Iterator, Mapping
 from operator import attrgetter
 
-from tutelar.core.links.index import RECORDERS, circles, main_mbps
+from tutelar.core.links.index import circles
 from tutelar.core.links.needs import channel_behind, why_apart
 from tutelar.core.links.numbering import number_problems
 from tutelar.core.links.registry import slot_word
 from tutelar.core.problems import Problem, problem
 from tutelar.core.recording.channels import rate_of, said_of_channels
-from tutelar.core.site.base import OUTSIDE_ENDS
+from tutelar.core.site.base import OUTSIDE_ENDS, RECORDERS
 from tutelar.core.site.model import Model
 from tutelar.core.site.recording import ChannelRecording
 from tutelar.core.site.types import Device, Link, Site
@@ -256,12 +256,6 @@ def _capacity(
             f"{wanted:.1f} Mbit/s wanted at {name}, which takes in {capacity.incoming_mbps:g} Mbit/s.",
             "Lower a stream's rate or move cameras to another recorder.",
         )
-
-
-def incoming_mbps(site: Site, links: list[Link]) -> float:
-    """Return the Mbit/s that a recorder must take in for these recording links; 0.0 for models without streams."""
-    rates, devices = main_mbps(site), site.device_by_key
-    return sum(rates.get(devices[link.from_].model, 0.0) for link in links if link.from_ in devices)
 
 
 def camera_port_refuses(family: str | None, name: str, recorder: str) -> tuple[str, str] | None:

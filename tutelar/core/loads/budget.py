@@ -82,6 +82,12 @@ def peak_watts(model: Model | None) -> float:
     return drawn_watts(model) if model.power.peak_w is None else model.power.peak_w
 
 
+def counted_watts(feeder: Model | None, fed: Model | None) -> float:
+    """Return the watts that a feeder counts for what it feeds: at most drawn or reserved by class, as it says."""
+    by_draw = feeder is not None and feeder.poe_reserves == "draw"
+    return peak_watts(fed) if by_draw else port_watts(fed)
+
+
 def fed_by(site: Site) -> dict[str, list[Device]]:
     """Return the devices that each one feeds over their network cables, by the key of what feeds them."""
     fed: dict[str, list[Device]] = defaultdict(list)
@@ -113,9 +119,7 @@ def budgets(site: Site) -> list[Budget]:
         if not has_ports and device.key not in fed:
             continue
         mine = [site.model_of(item) for item in fed.get(device.key, ())]
-        by_class = sum(port_watts(item) for item in mine)
-        by_peak = sum(peak_watts(item) for item in mine)
-        counts = by_peak if model is not None and model.poe_reserves == "draw" else by_class
+        counts = sum(counted_watts(model, item) for item in mine)
         budget = _budget_of(model)
         own = model.ports if model else None
         if own is None and model is not None and model.camera_ports is not None:
@@ -126,9 +130,9 @@ def budgets(site: Site) -> list[Budget]:
                 ports_used=len(occupied.get(device.key, ())),
                 ports=own,
                 budget_w=budget,
-                by_class_w=by_class,
+                by_class_w=sum(port_watts(item) for item in mine),
                 by_draw_w=sum(drawn_watts(item) for item in mine),
-                by_peak_w=by_peak,
+                by_peak_w=sum(peak_watts(item) for item in mine),
                 counts_w=counts,
                 spare_w=None if budget is None else budget - counts,
             )
@@ -167,19 +171,14 @@ def supply_problems(site: Site, rows: Sequence[Budget] | None = None) -> Iterato
         if row.budget_w is None:
             continue
         if row.counts_w > row.budget_w:
-            model = site.model_by_key.get(site.device_by_key[row.device].model)
-            watts = {
-                item.key: peak_watts(site.model_of(item))
-                if model is not None and model.poe_reserves == "draw"
-                else port_watts(site.model_of(item))
-                for item in fed.get(row.device, ())
-            }
+            model, mine = site.model_of(site.device_by_key[row.device]), fed.get(row.device, [])
+            watts = {item.key: counted_watts(model, site.model_of(item)) for item in mine}
             gone = fewest_to_move(watts, row.counts_w - row.budget_w)
             moved = listed([site.label_of(key) for key in gone])
             yield problem(
                 "switch.over-budget",
                 (row.device,),
-                f"{_said(site, row)}.",
+                f"{_said(site, row, len(mine))}.",
                 f"Feed {moved} from elsewhere ({sum(watts[key] for key in gone):g} W).",
             )
         elif row.by_peak_w * (1 + site.policy.power_margin) > row.budget_w:
@@ -206,14 +205,14 @@ def supply_problems(site: Site, rows: Sequence[Budget] | None = None) -> Iterato
 
 def over_budget(site: Site) -> dict[str, str]:
     """Return what is said of each device that must feed more than it can, without a full stop, by its key."""
+    fed = fed_by(site)
     rows = [row for row in budgets(site) if row.budget_w is not None and row.counts_w > row.budget_w]
-    return {row.device: _said(site, row) for row in rows}
+    return {row.device: _said(site, row, len(fed.get(row.device, ()))) for row in rows}
 
 
-def _said(site: Site, row: Budget) -> str:
-    model = site.model_by_key.get(site.device_by_key[row.device].model)
+def _said(site: Site, row: Budget, number: int) -> str:
+    model = site.model_of(site.device_by_key[row.device])
     how = "at the peak" if model is not None and model.poe_reserves == "draw" else "by class"
-    number = len(fed_by(site).get(row.device, ()))
     return (
         f"{site.label_of(row.device)} must reserve {row.counts_w:.1f} W {how} for {number} devices; "
         f"it has {row.budget_w:g} W"

@@ -10,7 +10,7 @@ from typing import NamedTuple
 from tutelar.core.problems import Problem, problem
 from tutelar.core.site.feeding import Fed, Supply
 from tutelar.core.site.model import Power
-from tutelar.core.site.types import Site
+from tutelar.core.site.types import Site, first_by_key
 
 DATA_M = 100.0
 COPPER = 0.017241
@@ -68,7 +68,7 @@ def volts_at_end(volts: float, ohms: float, power: Power | None) -> float | None
 
 def cables(site: Site) -> list[Cable]:
     """Return the cables whose length is known, in the order of the document (see docs/loads.md)."""
-    supplies = {supply.key: supply for supply in reversed(site.supplies)}
+    supplies: dict[str, Supply] = first_by_key(site.supplies)
     found, alike = [], dict[tuple[object, ...], Cable]()
     for device in site.devices:
         if device.cable_m is not None:

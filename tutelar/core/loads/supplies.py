@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from tutelar.core.loads.budget import fed_by, feeder_of, peak_watts
 from tutelar.core.problems import Problem, problem
 from tutelar.core.site.feeding import Supply
-from tutelar.core.site.types import Device, Site
+from tutelar.core.site.types import Device, Site, first_by_key
 
 AT_DEVICE_W = {0: 12.95, 1: 3.84, 2: 6.49, 3: 12.95, 4: 25.5, 5: 40.0, 6: 51.0, 7: 62.0, 8: 71.3}
 
@@ -121,9 +121,9 @@ def panels(site: Site) -> list[PanelLocks]:
 def feeding_problems(site: Site, rows: Sequence[SupplyLoad], locks: Sequence[PanelLocks]) -> Iterator[Problem]:
     """Yield supplies that are asked for too much or last too short, panels without current for their locks, and
     supplies that are not there."""
-    labels = {supply.key: supply for supply in reversed(site.supplies)}
+    labels: dict[str, Supply] = first_by_key(site.supplies)
     for row in rows:
-        supply, unit = labels[row.key], row.unit.upper().replace("VA", "VA")
+        supply, unit = labels[row.key], row.unit.upper()
         if row.rated is not None and not row.ok:
             over = row.load > row.rated
             margin = "" if over else f", with {site.policy.power_margin:.0%} on top"

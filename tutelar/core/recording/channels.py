@@ -6,7 +6,7 @@ from typing import NamedTuple
 from tutelar.core.recording.week import files_a_day, is_sound, written_share
 from tutelar.core.site.model import Stream
 from tutelar.core.site.recording import ChannelRecording, Pattern, Recording
-from tutelar.core.site.types import Device, Site
+from tutelar.core.site.types import Device, Site, first_by_key
 
 BYTES_A_MINUTE = 125 * 60  # of one kbit/s
 
@@ -51,6 +51,14 @@ def recorded_streams(site: Site, device: Device | None, use: str) -> list[Stream
     return [sent[name] for name in names] if all(name in sent for name in names) else None
 
 
+def usual_kbps(site: Site) -> dict[str, float]:
+    """Return kbit/s of what is recorded of each model's devices where nothing is said of the channel, by model key."""
+    use = recording_of(site).stream
+    names = ("main", "sub") if use == "both" else (use,)
+    sent = site.streams_by_model.items()
+    return {key: sum(own[name].kbps for name in names) for key, own in sent if all(name in own for name in names)}
+
+
 def rate_of(site: Site, device: str, said: ChannelRecording | None) -> float | None:
     """Return kbit/s of what is recorded of a device on a channel: what is set or measured, else the model's; None where
     neither is known."""
@@ -64,25 +72,18 @@ def rate_of(site: Site, device: str, said: ChannelRecording | None) -> float | N
 def channels_of(site: Site) -> list[Channel]:
     """Return every recording link with a number, in the order of the document (see docs/recording.md)."""
     whole, said = recording_of(site), said_of_channels(site)
-    patterns: dict[str, Pattern] = {}
-    for pattern in whole.patterns:
-        patterns.setdefault(pattern.key, pattern)
+    patterns: dict[str, Pattern] = first_by_key(whole.patterns)
     sound = {key: is_sound(pattern) for key, pattern in patterns.items()}
     shares: dict[tuple[str | None, float, float], float] = {}
-    usual_rates: dict[str, float | None] = {}
+    usual = usual_kbps(site)
     files = {key: files_a_day(pattern, whole.file_min) for key, pattern in patterns.items() if sound[key]}
     found = []
     for link in site.links:
         if link.kind != "records" or link.slot is None or link.to not in site.device_by_key:
             continue
         own = said.get((link.to, link.slot))
-        model = site.device_by_key[link.from_].model if link.from_ in site.device_by_key else ""
-        if own is not None:
-            kbps = rate_of(site, link.from_, own)
-        elif model in usual_rates:
-            kbps = usual_rates[model]
-        else:
-            kbps = usual_rates[model] = rate_of(site, link.from_, None)
+        start = site.device_by_key.get(link.from_)
+        kbps = rate_of(site, link.from_, own) if own else usual.get(start.model) if start else None
         key = (own.pattern if own else None) or whole.usual
         audio = whole.audio if own is None or own.audio is None else own.audio
         known = key is None or sound.get(key, False)

@@ -8,7 +8,7 @@ from tutelar.core.recording.channels import Channel, channels_of, recording_of
 from tutelar.core.recording.storage import Storage, raid_share, storage_of
 from tutelar.core.recording.week import clock_of, day_of, gaps, minutes_of, wrong_periods
 from tutelar.core.site.recording import DAYS, Pattern
-from tutelar.core.site.types import Site
+from tutelar.core.site.types import Site, first_by_key
 from tutelar.core.wording import count, listed
 
 _NEEDS = {
@@ -142,7 +142,7 @@ def _unknown(site: Site, channels: Sequence[Channel]) -> Iterator[Problem]:
 
 
 def _periods(site: Site, channels: Sequence[Channel]) -> Iterator[Problem]:
-    patterns = {pattern.key: pattern for pattern in reversed(recording_of(site).patterns)}
+    patterns: dict[str, Pattern] = first_by_key(recording_of(site).patterns)
     said: set[tuple[str, str]] = set()
     for channel in channels:
         pattern = patterns.get(channel.pattern or "")

@@ -5,13 +5,13 @@ from dataclasses import dataclass
 from typing import Any
 
 from tutelar.core.recording.channels import Channel, recording_of
+from tutelar.core.site.base import RECORDERS
 from tutelar.core.site.feeding import Raid
 from tutelar.core.site.types import Device, Site
 
 TB = 10**12
 SIZES_TB = (1, 2, 3, 4, 6, 8, 10, 12, 14, 16, 18, 20, 22, 24)
 _ROUNDING = 1e-12
-RECORDERS = frozenset({"recorder", "software-recorder"})
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from tutelar.core.line import Line
 from tutelar.core.problems import Problem, problem
 from tutelar.core.site.base import Family
-from tutelar.core.site.model import Stream, StreamChoice
+from tutelar.core.site.model import CODECS, Stream, StreamChoice
 from tutelar.core.site.types import Device, Site
 from tutelar.core.wording import listed
 
@@ -20,7 +20,6 @@ _WHY = {
     "sub-stream": "For phones and multi-picture views, to save bandwidth.",
 }
 OWN_CHOICE = "The site's own choice."
-_CODECS = {"h264": "H.264", "h265": "H.265", "mjpeg": "MJPEG"}
 
 # Settings that a site may choose for a family: key, label.
 CHOICES = {
@@ -206,7 +205,7 @@ def stream_problems(site: Site) -> Iterator[Problem]:
 
 def choice_words(choice: StreamChoice) -> str:
     """Return what a site sets of a stream: "1920 wide, 15 a second, H.265"; "as each model sends it" without any."""
-    codec = _CODECS.get(choice.codec.lower(), choice.codec) if choice.codec else None
+    codec = CODECS.get(choice.codec.lower(), choice.codec) if choice.codec else None
     numbers = (
         (choice.width, "wide"),
         (choice.height, "high"),
@@ -219,5 +218,5 @@ def choice_words(choice: StreamChoice) -> str:
 
 def stream_words(stream: Stream) -> str:
     """Return a stream as it is typed: "2688 × 1520, 20 a second, H.265, 4096 kbit/s"."""
-    codec = _CODECS.get(stream.codec.lower(), stream.codec)
+    codec = CODECS.get(stream.codec.lower(), stream.codec)
     return f"{stream.width} × {stream.height}, {stream.fps:g} a second, {codec}, {stream.kbps:g} kbit/s"

@@ -40,6 +40,7 @@ Family = Literal[
     "injector",
     "other",
 ]
+RECORDERS = frozenset({"recorder", "software-recorder"})
 FAMILIES: frozenset[str] = frozenset(get_args(Family))
 Addressing = Literal["fixed", "reserved", "leased"]
 FactoryMode = Literal["leased", "fixed", "link-local", "leased-then-fixed"]

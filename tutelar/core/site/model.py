@@ -72,6 +72,9 @@ class Power(Part):
     lock_supply: LockSupply | None = None
 
 
+CODECS = {"h264": "H.264", "h265": "H.265", "mjpeg": "MJPEG"}  # as the document and as people write them
+
+
 class Stream(Part):
     """A stream as the model sends it: pixels, frames a second, kbit/s."""
 

@@ -295,7 +295,9 @@ def _people(site: Site) -> Iterator[tuple[str, Follow]]:
 def _retention(site: Site) -> Iterator[Follow]:
     days, channels = site.survey.retention_days, channels_of(site)
     if not channels:
-        if days:
+        if any(link.kind == "records" for link in site.links):
+            yield Follow("note", "No recorded device has its channel yet, so nobody can say what is written a day.")
+        elif days:
             yield Follow(
                 "note", f"{count(days, 'day')} wanted; nothing is linked to a recorder yet, so no disk can be named."
             )

@@ -141,7 +141,7 @@ def _rooms(case: ResolvedLink) -> Iterator[shapes.Room]:
     load = case.known.loads.get(case.link.to) if case.link.kind == "records" else None
     if load is None:
         return
-    rate = case.known.mbps.get(case.start.model, 0.0)
+    rate = case.known.rate(case.link, case.start)
     if load.most_mbps:
         yield shapes.Room(
             word="Takes in",

@@ -193,6 +193,7 @@ class Choices:
 
     revision: int
     families: list[FamilyChoices]
+    codecs: list[Option]
 
 
 class Choice(Schema):

@@ -11,10 +11,12 @@ from tutelar.core.ports import ADMINISTRATION, forward_risk, login_loads, port_p
 from tutelar.core.proof import reading_state
 from tutelar.core.setting.family import choices_of
 from tutelar.core.site import Site
+from tutelar.core.site.model import CODECS
 from tutelar.core.site.types import Device
 from tutelar.core.wording import capital, family_plural, sentence
 from tutelar.server import models
 from tutelar.server.proof import queries as proof_queries
+from tutelar.server.schemas import Option
 from tutelar.server.secrets import queries as secrets_queries
 from tutelar.server.sheet import problem_rows, shaped
 from tutelar.server.store import documents
@@ -204,4 +206,5 @@ def choices(row: models.Site) -> shapes.Choices:
             )
             for family, lines in choices_of(site).items()
         ],
+        codecs=[Option(value=value, word=word) for value, word in CODECS.items()],
     )

@@ -25,7 +25,7 @@ declare global {
 }
 const EARLY_MS = 10_000;
 
-/** Fetch, or take what public/early.js asked for while this program was still on its way: each answer once, while it is
+/** Fetch, or take what early/early.js asked for while this program was still on its way: each answer once, while it is
  * fresh, and only where it is no refusal. */
 async function fetchOnce(request: Request): Promise<Response> {
   const { pathname, search } = new URL(request.url);

@@ -7,3 +7,8 @@ export function lower(label: string): string {
 export function upper(label: string): string {
   return label.charAt(0).toUpperCase() + label.slice(1);
 }
+
+/** A number as it goes to the server: with a point, whatever was typed; null for nothing. */
+export function typedNumber(text: string): string | null {
+  return text.trim().replace(",", ".") || null;
+}

@@ -2,6 +2,7 @@ import { type FormEvent, useState } from "react";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange } from "../../api/site";
 import { Trouble } from "../../parts/Feedback";
+import { typedNumber } from "../../parts/words";
 
 type Rules = Schemas["BenchRules"];
 type Change = Omit<Schemas["BenchRulesChange"], "revision">;
@@ -36,7 +37,7 @@ export function BenchRules({ rules, revision }: { rules: Rules; revision: number
   );
   function submit(event: FormEvent) {
     event.preventDefault();
-    const part = changed.map(([name]) => [name, typed[name]?.trim().replace(",", ".")]);
+    const part = changed.map(([name]) => [name, typedNumber(typed[name] ?? "") ?? ""]);
     change.mutate(Object.fromEntries(part) as Change);
   }
   const said = [

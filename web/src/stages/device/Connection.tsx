@@ -3,6 +3,7 @@ import type { Schemas } from "../../api/client";
 import { Trouble } from "../../parts/Feedback";
 import { Mark } from "../../parts/Mark";
 import { useDeviceChange } from "../../parts/useDeviceChange";
+import { typedNumber } from "../../parts/words";
 
 type Sheet = Schemas["DevicePage"];
 const MEDIA: [Sheet["medium"], string][] = [
@@ -41,7 +42,7 @@ export function Connection({ data }: { data: Sheet }) {
       wifi_mac: mac.trim() || null,
       outdoors: place === "" ? null : place === "out",
       ...(fed && { feeder: feeder || null, feeder_port: ((feeder && port.trim()) || null) as number | null }),
-      ...(long && { cable_m: (metres.trim().replace(",", ".") || null) as number | null }),
+      ...(long && { cable_m: typedNumber(metres) as number | null }),
     });
   }
   return (

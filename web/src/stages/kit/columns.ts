@@ -1,4 +1,5 @@
 import type { Schemas } from "../../api/client";
+import { typedNumber } from "../../parts/words";
 
 export type Sheet = Schemas["Kit"];
 export type Device = Schemas["KitDevice"];
@@ -163,7 +164,7 @@ export function changeOf(field: Field, value: string): Record<string, Value> {
       ? { network: null, behind: text.slice(7) }
       : { network: text || null, behind: null };
   if (field === "feeder") return { feeder: text || null, feeder_port: null };
-  if (field === "cable_m") return { cable_m: text.replace(",", ".") || null };
+  if (field === "cable_m") return { cable_m: typedNumber(text) };
   return { [field]: text || null };
 }
 

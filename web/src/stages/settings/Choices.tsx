@@ -47,6 +47,7 @@ export function Choices({ data }: { data: Sheet }) {
                     numbers={line.numbers}
                     family={family.family}
                     revision={data.revision}
+                    codecs={data.codecs}
                   />
                 ) : (
                   <ChoiceRow

@@ -3,6 +3,7 @@ import { ask, client, type Schemas } from "../../api/client";
 import { useChange } from "../../api/site";
 import { Trouble } from "../../parts/Feedback";
 import { Mark } from "../../parts/Mark";
+import { typedNumber } from "../../parts/words";
 
 type Numbers = Schemas["StreamNumbers"];
 type Wanted = Omit<Schemas["StreamWanted"], "revision">;
@@ -13,23 +14,19 @@ const FIELDS: [Name, string, string][] = [
   ["fps", "Pictures", "a second"],
   ["kbps", "Bit rate", "kbit/s"],
 ];
-const CODECS = [
-  ["h264", "H.264"],
-  ["h265", "H.265"],
-  ["mjpeg", "MJPEG"],
-] as const;
-
 /** A stream as the site sets it, in numbers: what is left empty is as each model sends it. */
 export function StreamRow({
   line,
   numbers,
   family,
   revision,
+  codecs,
 }: {
   line: Schemas["ChoiceRow"];
   numbers: Numbers;
   family: Schemas["StreamWanted"]["family"];
   revision: number;
+  codecs: Schemas["Option"][];
 }) {
   const before = Object.fromEntries(FIELDS.map(([name]) => [name, String(numbers[name] ?? "")]));
   const [typed, setTyped] = useState<Record<string, string>>(before);
@@ -47,7 +44,7 @@ export function StreamRow({
   const own = line.own !== null || Object.values(numbers).some((value) => value !== null);
   function submit(event: FormEvent) {
     event.preventDefault();
-    const values = FIELDS.map(([name]) => [name, typed[name]?.trim().replace(",", ".") || null]);
+    const values = FIELDS.map(([name]) => [name, typedNumber(typed[name] ?? "")]);
     choose.mutate({
       family,
       setting: line.key,
@@ -97,7 +94,7 @@ export function StreamRow({
           Codec
           <select className="box" value={codec} onChange={(event) => setCodec(event.target.value)}>
             <option value="">as sent</option>
-            {CODECS.map(([value, word]) => (
+            {codecs.map(({ value, word }) => (
               <option key={value} value={value}>
                 {word}
               </option>
