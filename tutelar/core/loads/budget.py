@@ -5,7 +5,7 @@ Watts a switch reserves at its port for each class: IEEE 802.3-2022, clauses 33 
 
 from collections import defaultdict
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from tutelar.core.problems import Problem, problem
 from tutelar.core.site.model import Model
@@ -45,8 +45,7 @@ def feeder_of(site: Site, device: Device) -> str | None:
     return device.behind if powered and reserved_watts(site.model_of(device)) else None
 
 
-@dataclass(frozen=True, slots=True)
-class Budget:
+class Budget(NamedTuple):
     """What a switch, injector or recorder with powered ports gives and has to give, in W: reserved by class, drawn as
     usual, drawn at most, and which of them it counts; None where a limit is not known."""
 
@@ -62,7 +61,7 @@ class Budget:
 
     def as_dict(self) -> dict[str, object]:
         """Return the budget as the contract prints it."""
-        return {name: getattr(self, name) for name in Budget.__slots__}
+        return self._asdict()
 
 
 def port_watts(model: Model | None) -> float:

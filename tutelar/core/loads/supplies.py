@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from tutelar.core.loads.budget import fed_by, feeder_of, peak_watts
 from tutelar.core.problems import Problem, problem
@@ -31,8 +32,7 @@ class SupplyLoad:
         return {"key": self.key, f"load_{self.unit}": self.load, **found}
 
 
-@dataclass(frozen=True, slots=True)
-class PanelLocks:
+class PanelLocks(NamedTuple):
     """What a panel that is fed over the network cable has left for locks, in A, and what its locks take."""
 
     device: str
@@ -42,7 +42,7 @@ class PanelLocks:
 
     def as_dict(self) -> dict[str, object]:
         """Return the panel as the contract prints it."""
-        return {name: getattr(self, name) for name in PanelLocks.__slots__}
+        return self._asdict()
 
 
 def supplies(site: Site) -> list[SupplyLoad]:

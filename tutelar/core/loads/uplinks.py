@@ -1,7 +1,7 @@
 """What goes over the uplinks of switches: every stream whose camera and recorder are on different sides of one."""
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from tutelar.core import graphs
 from tutelar.core.loads.budget import plugged_at
@@ -12,8 +12,7 @@ from tutelar.core.site.types import Site
 FULL = 0.8  # of an uplink, beyond which bursts are lost
 
 
-@dataclass(frozen=True, slots=True)
-class Uplink:
+class Uplink(NamedTuple):
     """A switch, where its uplink ends, and Mbit/s on it against what it carries."""
 
     device: str
@@ -23,7 +22,7 @@ class Uplink:
 
     def as_dict(self) -> dict[str, object]:
         """Return the uplink as the contract prints it."""
-        return {name: getattr(self, name) for name in Uplink.__slots__}
+        return self._asdict()
 
 
 def uplinks(site: Site, channels: Sequence[Channel]) -> list[Uplink]:

@@ -6,10 +6,10 @@ from typing import Any
 
 from tutelar.core.loads.budget import Budget, budgets, supply_problems
 from tutelar.core.loads.cables import Cable, cable_problems, cables
-from tutelar.core.loads.line import Line, line_of
 from tutelar.core.loads.recorders import recorder_rows
 from tutelar.core.loads.supplies import PanelLocks, SupplyLoad, feeding_problems, panels, supplies
 from tutelar.core.loads.uplinks import Uplink, uplink_problems, uplinks
+from tutelar.core.loads.upstream import Upstream, upstream_of
 from tutelar.core.problems import Problem
 from tutelar.core.recording.channels import channels_of
 from tutelar.core.recording.storage import storage_of
@@ -23,7 +23,7 @@ class Loads:
     recorders: list[dict[str, Any]]
     switches: list[Budget]
     uplinks: list[Uplink]
-    internet: Line | None
+    internet: Upstream | None
     cables: list[Cable]
     supplies: list[SupplyLoad]
     panels: list[PanelLocks]
@@ -48,7 +48,7 @@ def loads_of(site: Site, viewers: int = 3) -> Loads:
         recorders=recorder_rows(site, channels, storage_of(site, channels)),
         switches=budgets(site),
         uplinks=uplinks(site, channels),
-        internet=line_of(site, channels, viewers),
+        internet=upstream_of(site, channels, viewers),
         cables=cables(site),
         supplies=supplies(site),
         panels=panels(site),

@@ -11,7 +11,7 @@ _ROUNDING = 1e-9
 
 
 @dataclass(frozen=True, slots=True)
-class Line:
+class Upstream:
     """The upstream in Mbit/s and how much of it is for pictures; the largest main and sub stream that may be looked at,
     how many of each go at once, and mixes for so many viewers as (main, sub, Mbit/s, fits)."""
 
@@ -26,11 +26,11 @@ class Line:
     def as_dict(self) -> dict[str, object]:
         """Return the line as the contract prints it."""
         names = ("main", "sub", "mbps", "fits")
-        found: dict[str, object] = {name: getattr(self, name) for name in Line.__slots__}
+        found: dict[str, object] = {name: getattr(self, name) for name in Upstream.__slots__}
         return found | {"mixes": [dict(zip(names, mix, strict=True)) for mix in self.mixes]}
 
 
-def line_of(site: Site, channels: Sequence[Channel], viewers: int = 3) -> Line | None:
+def upstream_of(site: Site, channels: Sequence[Channel], viewers: int = 3) -> Upstream | None:
     """Return what the line carries for so many viewers, None where its upstream is not known (see docs/loads.md)."""
     internet = site.internet
     if internet is None or internet.connection == "none" or internet.upstream_mbps is None:
@@ -42,7 +42,7 @@ def line_of(site: Site, channels: Sequence[Channel], viewers: int = 3) -> Line |
         for number in range(viewers, -1, -1):
             mbps = number * main + (viewers - number) * sub
             mixes.append((number, viewers - number, mbps, mbps <= usable + _ROUNDING))
-    return Line(
+    return Upstream(
         upstream_mbps=internet.upstream_mbps,
         usable_mbps=usable,
         main_mbps=main,
