@@ -4,7 +4,7 @@ import sys
 from collections.abc import Iterator
 from pathlib import Path
 
-from tests.samples import demo, read
+from tests.samples import read, shipped
 from tutelar.core.check import check
 from tutelar.core.contact import contact
 from tutelar.core.handover.request import request
@@ -12,6 +12,9 @@ from tutelar.core.links.readiness import gaps
 from tutelar.core.links.registry import link_index
 from tutelar.core.planning import plan
 from tutelar.core.proof.registry import CHECKS
+from tutelar.core.recording.channels import recording_of
+from tutelar.core.recording.levers import levers_of
+from tutelar.core.recording.mends import mends_of
 from tutelar.core.run.chain import TITLES
 from tutelar.core.setting.groups import DeviceSettings
 from tutelar.core.survey import questions
@@ -24,7 +27,7 @@ DEVICES = ("cam-01", "cam-13", "cam-19", "rec-1", "gate-1", "door-1", "hub-1", "
 
 def sentences() -> Iterator[tuple[str, str]]:
     """Yield (about, sentence) of every kind of sentence that is made of parts, from the demo site."""
-    site = read(demo())
+    site = read(shipped())
     planned = plan(site)
     for question in questions(site):
         yield "Survey: questions", question.words
@@ -37,6 +40,11 @@ def sentences() -> Iterator[tuple[str, str]]:
             yield "Survey: what follows", f"{item.message} {item.fix or ''}".strip()
     for problem in check(site):
         yield "Problems", f"{problem.message} {problem.fix or ''}".strip()
+    for pattern in recording_of(site).patterns:
+        for mend in mends_of(pattern, 2):
+            yield "Recording: what can be put right", f"{mend.said}. {mend.press}."
+    for lever in levers_of(site, "rec-1"):
+        yield "Recording: what would keep what is promised", f"{lever.said}: {lever.detail}."
     for title in TITLES.values():
         yield "Bench: steps", title.format(name="Ticket hall east")
     settings = DeviceSettings(site, planned, 2026)

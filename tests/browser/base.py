@@ -14,7 +14,7 @@ from unittest import TestCase, TestResult
 from playwright.sync_api import Browser, sync_playwright
 
 from tests.browser.driving import Server, Visit, demo_server, launch
-from tests.samples import demo
+from tests.samples import demo, shipped
 
 
 class _Shared:
@@ -98,9 +98,9 @@ class Browsing(TestCase):
         path.write_text(text)
         return path
 
-    def ready(self, key: str, ports: int | None = None) -> str:
-        """Bring in the demo under its own key, for a bench with so many ports."""
-        raw = demo()
+    def ready(self, key: str, ports: int | None = None, *, whole: bool = False) -> str:
+        """Bring in the demo under its own key, for a bench with so many ports; `whole`: with its recordings."""
+        raw = shipped() if whole else demo()
         raw["site"]["key"] = key
         if ports is not None:
             raw["policy"]["bench"] = {"ports": ports}

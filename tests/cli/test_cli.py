@@ -12,7 +12,7 @@ from typing import Any, NamedTuple
 from unittest import TestCase
 from unittest.mock import patch
 
-from tests.samples import DEMO, demo, device, document
+from tests.samples import DEMO, demo, device, document, shipped
 from tutelar.cli import main
 from tutelar.core.site.schema import schema_text
 
@@ -95,7 +95,7 @@ class Commands(TestCase):
         written = json.loads(Path(out).read_text())
         for part in written["devices"]:
             part["address"] = None
-        self.assertEqual(written, demo())
+        self.assertEqual(written, shipped())
         proof = tutelar("prove", "--stand-in", out, "--json")
         readings = json.loads(proof.stdout)["readings"]
         self.assertEqual((proof.returncode, {row["result"] for row in readings}), (0, {"pass"}))
@@ -243,7 +243,7 @@ class Commands(TestCase):
         self.assertIn("error    Device 1 has the fixed address 10.20.30.120, inside the DHCP pool", said)
         self.assertIn("→ Move Device 1 to 10.20.30.", said)
         self.assertTrue(said.endswith("1 problem.\n"))
-        self.assertEqual(tutelar("check", str(DEMO)).stdout, "Nothing is wrong.\n")
+        self.assertEqual(tutelar("check", "-", given=json.dumps(demo())).stdout, "Nothing is wrong.\n")
         planned = tutelar("plan", str(DEMO)).stdout
         self.assertIn("10.62.8.101    /24 Ticket hall east", planned)
         self.assertIn("security: 36 wanted, 195 free of 254.", planned)

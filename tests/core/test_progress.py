@@ -94,6 +94,7 @@ class NextThing(TestCase):
                 "settings": 0,
                 "bench": 0,
                 "links": 0,
+                "recording": 1,
                 "proof": 39,
                 "handover": 1,
             },

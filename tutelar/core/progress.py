@@ -10,19 +10,20 @@ from typing import Literal
 from tutelar.core.addressing.assignment import Plan
 from tutelar.core.links.readiness import OPEN, LinkStatus
 from tutelar.core.links.wishes import has_target, untied
-from tutelar.core.problems import Problem
+from tutelar.core.problems import Problem, in_order
 from tutelar.core.proof import Expectation, State, check_title
+from tutelar.core.recording import channels_of, recording_problems
 from tutelar.core.run import Run, Step
 from tutelar.core.run.chain import AdapterConfig
 from tutelar.core.site.types import Site
 from tutelar.core.survey import questions
 from tutelar.core.wording import capital, count
 
-STAGES = ("survey", "kit", "addresses", "settings", "bench", "links", "proof", "handover")
+STAGES = ("survey", "kit", "addresses", "settings", "bench", "links", "recording", "proof", "handover")
 Mark = Literal["not-begun", "open", "done", "proven"]
 Act = Literal[
     "ask", "note", "labels", "mend", "plan", "device", "step", "laptop", "proposal", "link", "measure", "again", "see",
-    "schedule", "go",
+    "schedule", "pattern", "disk", "go",
 ]  # fmt: skip
 
 
@@ -146,7 +147,7 @@ def laptop_setting(steps: Iterable[Step], done: frozenset[str], hand: int | None
 
 def progress(job: JobState) -> Progress:
     """Return what is open at each stage, each stage's next thing, and that of the site: the first in the order of the
-    work: addresses, devices that can be tied, the bench, loose links, the proof."""
+    work: addresses, devices that can be tied, the bench, loose links, recordings, the proof."""
     stages = {name: _STAGES[name](job) for name in STAGES}
     return Progress(tuple(stages.values()), stages[_where(job, stages)].next, job.laptop)
 
@@ -155,7 +156,7 @@ def _where(job: JobState, stages: Mapping[str, StageProgress]) -> str:
     """Return the stage of the site's next thing."""
     if not job.site.networks:
         return "survey"
-    order: tuple[str, ...] = ("addresses", "bench", "settings", "links", "proof")
+    order: tuple[str, ...] = ("addresses", "bench", "settings", "links", "recording", "proof")
     if not job.site.devices:
         order = ("kit",)
     elif not job.done and _can_be_tied(job.site):  # what is typed at the bench hangs on it
@@ -296,6 +297,29 @@ def _links(job: JobState) -> StageProgress:
     return StageProgress("links", 0, found, proven=proven)
 
 
+def _recording(job: JobState) -> StageProgress:
+    channels = channels_of(job.site)
+    if not channels:
+        words = "Nothing is recorded here." if job.site.devices else _empty("recording").sentence
+        goes = "proof" if job.site.devices else "kit"
+        return StageProgress("recording", None, Next("recording", words, "", "go", goes))
+    if job.site.recording is None:
+        found = Next("recording", "Say what is recorded when.", "All day, or by a pattern of the week.", "pattern")
+        return StageProgress("recording", 1, found)
+    wrong = [item for item in in_order(recording_problems(job.site, channels)) if item.level != "note"]
+    if wrong:
+        first = wrong[0]
+        act: Act = "disk" if first.code in _OF_DISKS else "pattern"
+        return StageProgress(
+            "recording", len(wrong), Next("recording", first.message, first.fix or "", act, None, first.subjects)
+        )
+    detail = "The patterns and the disks fit."
+    return StageProgress("recording", 0, Next("recording", "What is promised is kept.", detail, "go", "proof"))
+
+
+_OF_DISKS = frozenset({"recording.no-disk", "recording.too-small", "recording.too-many-disks", "recording.raid-disks"})
+
+
 def _proof(job: JobState) -> StageProgress:
     if not job.states:
         return StageProgress("proof", None, _empty("proof"))
@@ -343,6 +367,7 @@ _STAGES: Mapping[str, Callable[[JobState], StageProgress]] = {
     "settings": _settings,
     "bench": _bench,
     "links": _links,
+    "recording": _recording,
     "proof": _proof,
     "handover": _handover,
 }

@@ -11,6 +11,7 @@ PLACES: dict[str, tuple[str, ...]] = {
         "device",
         "bench",
         "links",
+        "recording",
         "live",
         "practice",
         "proof",

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 from tutelar.core.problems import Problem, problem
 from tutelar.core.recording.channels import Channel, channels_of, recording_of
 from tutelar.core.recording.storage import Storage, raid_share, storage_of
-from tutelar.core.recording.week import clock_of, day_of, gaps, minutes_of, wrong_periods
+from tutelar.core.recording.week import DAY_WORDS, clock_of, day_of, gaps, minutes_of, wrong_periods
 from tutelar.core.site.recording import DAYS, Pattern
 from tutelar.core.site.types import Site, first_by_key
 from tutelar.core.wording import count, listed
@@ -77,7 +77,7 @@ def _pattern_problems(pattern: Pattern) -> Iterator[Problem]:
             continue
         yield from _day_problems(pattern, day)
     if empty:
-        days = listed(empty)
+        days = listed([DAY_WORDS[day] for day in empty])
         yield problem("recording.nothing", (pattern.key,), f"{_named(pattern)} records nothing on {days}.", None)
 
 
@@ -86,7 +86,7 @@ def _day_problems(pattern: Pattern, day: str) -> Iterator[Problem]:
     broken = False
     for what, period, other in wrong_periods(periods):
         broken = True
-        at = f"{_named(pattern)}, {day}: {period.from_} to {period.to}"
+        at = f"{_named(pattern)}, {DAY_WORDS[day]}: {period.from_} to {period.to}"
         if what == "past-midnight":
             fix = f"Split it at midnight: {period.from_} to 24:00, and 00:00 to {period.to} on the next day."
             yield problem("recording.past-midnight", (pattern.key,), f"{at} goes past midnight.", fix)
@@ -108,7 +108,7 @@ def _day_problems(pattern: Pattern, day: str) -> Iterator[Problem]:
         yield problem(
             "recording.gap",
             (pattern.key,),
-            f"{_named(pattern)} records nothing on {day} from {clock_of(begin)} to {clock_of(end)}, "
+            f"{_named(pattern)} records nothing on {DAY_WORDS[day]} from {clock_of(begin)} to {clock_of(end)}, "
             f"{count(end - begin, 'minute')}.",
             fix,
         )

@@ -6,6 +6,16 @@ from math import ceil
 from tutelar.core.site.recording import DAYS, WEEKDAYS, Pattern, Period
 
 DAY_MIN = 1440
+DAY_WORDS = {
+    "mon": "Monday",
+    "tue": "Tuesday",
+    "wed": "Wednesday",
+    "thu": "Thursday",
+    "fri": "Friday",
+    "sat": "Saturday",
+    "sun": "Sunday",
+    "holiday": "Holidays",
+}
 Duty = Mapping[str, float]  # the share of a period in which is written, by mode
 
 

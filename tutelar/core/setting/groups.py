@@ -11,14 +11,15 @@ from tutelar.core.kit.shorter import shown_names
 from tutelar.core.line import Group, Line
 from tutelar.core.links.registry import link_index
 from tutelar.core.ports import ports_of
+from tutelar.core.recording.typed import SOUND_LAW, recording_lines
 from tutelar.core.setting.family import CHOICES, chosen, picture_lines, sound_lines
+from tutelar.core.site.base import RECORDERS
 from tutelar.core.site.types import Device, Site
 from tutelar.core.site.values import netmask, packet_sum
 from tutelar.core.wording import DATE_ORDERS, capital
 
 RULE_YEARS = 10
 _CLOCKS = {"12h": "12 hours", "24h": "24 hours"}
-_SOUND_LAW = "Recording sound is forbidden in many places without consent. Ask who decides it here, and put up signs."
 _DOOR_CODE = "Whoever has this code opens the door. Escape doors follow the fire code, whatever is set here."
 
 
@@ -57,7 +58,7 @@ class DeviceSettings:
                 "Sound",
                 "configure",
                 chosen(self.site, device, sound_lines(self.site, device)),
-                _SOUND_LAW if self.site.family_of(device) == "camera" else None,
+                SOUND_LAW if self.site.family_of(device) == "camera" else None,
             ),
             Group("ports", "Ports", "configure", tuple(self._ports(device))),
             Group(
@@ -68,8 +69,14 @@ class DeviceSettings:
                 _DOOR_CODE if any(slot.kind == "code" for slot in slots_of(self.site, device)) else None,
             ),
             Group("partners", "Linked devices", "links", tuple(self._partners(device))),
+            self._recording(device),
         )
         return tuple(group for group in found if group.lines)
+
+    def _recording(self, device: Device) -> Group:
+        lines = tuple(recording_lines(self.site, device)) if self.site.family_of(device) in RECORDERS else ()
+        sound = any(line.key == "sound-recorded" for line in lines)
+        return Group("recording", "Recording", "links", lines, SOUND_LAW if sound else None)
 
     def _contact(self, device: Device) -> Iterator[Line]:
         model = self.site.model_of(device)

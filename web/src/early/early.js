@@ -10,6 +10,7 @@
     settings: "/secrets",
     bench: location.search ? undefined : "/bench?hand=1&technicians=1",
     links: "/links",
+    recording: "/recording",
     proof: "/proof",
     handover: "/files",
     log: location.search ? undefined : "/log?search=&device=",

@@ -116,15 +116,15 @@ function StageList({ rows, site }: { rows: Row[]; site: string }) {
             <NavLink
               to={`/sites/${site}/${stage}`}
               className={({ isActive }) =>
-                `relative flex min-h-11 items-center gap-1.5 px-2 text-ink no-underline xl:px-3 ${
+                `relative flex min-h-11 flex-col justify-center px-2 leading-5 text-ink no-underline ${
                   isActive
-                    ? "font-bold after:absolute after:inset-x-2 after:-bottom-px after:h-[5px] after:bg-kelp"
+                    ? "font-bold after:absolute after:inset-x-1 after:-bottom-px after:h-[5px] after:bg-kelp"
                     : "font-medium"
                 }`
               }
             >
               {word}
-              <StageMark row={rows.find((item) => item.stage === stage)} />
+              <StageMark row={rows.find((item) => item.stage === stage)} below />
             </NavLink>
           </li>
         ))}

@@ -17,6 +17,9 @@ export const STAGES = [
   ),
   stage("bench", "Bench", "b", () => import("./bench/Bench").then((it) => ({ Component: it.Bench }))),
   stage("links", "Links", "l", () => import("./links/Links").then((it) => ({ Component: it.Links }))),
+  stage("recording", "Recording", "r", () =>
+    import("./recording/Recording").then((it) => ({ Component: it.Recording })),
+  ),
   stage("proof", "Proof", "p", () => import("./proof/Proof").then((it) => ({ Component: it.Proof }))),
   stage("handover", "Handover", "h", () =>
     import("./handover/Handover").then((it) => ({ Component: it.Handover })),

@@ -1,0 +1,210 @@
+"""What is tried out of recordings, disks and feeding before it is kept: the site as it would be, and keeping it."""
+
+import json
+from collections.abc import Mapping
+from typing import Any
+
+from django.db import transaction
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+from tutelar.core.site import Site
+from tutelar.core.site.base import Amount
+from tutelar.core.site.connection import PoweredBy
+from tutelar.core.site.feeding import Disk, Fed, PluggedInto, Raid, Supply
+from tutelar.core.site.reading import sentences
+from tutelar.core.site.recording import Recording
+from tutelar.core.site.types import Device
+from tutelar.core.site.writing import as_document
+from tutelar.server import models
+from tutelar.server.actor import Actor
+from tutelar.server.store import lookup
+from tutelar.server.store.writes import Event, Stale, WriteRejected, bump, checked, log, log_all, site_for_update
+
+Draft = Mapping[str, Any]  # recording, supplies, devices (by key), retention_days: what is absent stays
+
+DEVICE_PARTS = ("disks", "raid", "fed", "plugged_into", "powered_by", "cable_m")
+_WORDS = {
+    "raid": "RAID level",
+    "fed": "supply cable",
+    "plugged_into": "data cable",
+    "powered_by": "fed by",
+    "cable_m": "cable length",
+}
+
+
+class _Parts(BaseModel):
+    """The parts of a device that a draft may change, as the document has them."""
+
+    model_config = ConfigDict(extra="forbid", strict=True)
+
+    disks: tuple[Disk, ...] | None = None
+    raid: Raid = "none"
+    fed: Fed | None = None
+    plugged_into: PluggedInto | None = None
+    powered_by: PoweredBy | None = None
+    cable_m: Amount | None = None
+
+
+class _Draft(BaseModel):
+    model_config = ConfigDict(extra="forbid", strict=True)
+
+    recording: Recording | None = None
+    supplies: tuple[Supply, ...] | None = None
+    devices: dict[str, _Parts] = Field(default_factory=dict)
+    retention_days: int | None = None
+
+
+def trial(site: Site, draft: Draft) -> Site:
+    """Return the site as it would be with a draft. Raises WriteRejected for what cannot be read, with its path."""
+    try:
+        read = _Draft.model_validate_json(json.dumps(draft))
+    except ValidationError as error:
+        faults = sentences(error.errors(include_url=False))
+        raise WriteRejected(faults[0][1], faults) from None
+    update: dict[str, Any] = {}
+    if "recording" in draft:
+        update["recording"] = read.recording
+    if read.supplies is not None:
+        update["supplies"] = read.supplies
+    if read.devices:
+        strange = next((key for key in read.devices if key not in site.device_by_key), None)
+        if strange is not None:
+            raise WriteRejected(f"The site has no device '{strange}'.", [(f"devices.{strange}", "unknown")])
+        update["devices"] = tuple(_device(item, read.devices.get(item.key)) for item in site.devices)
+    if read.retention_days is not None:
+        if read.retention_days < 1:
+            said = f"'{read.retention_days}' is no number of days; 1 or more is expected."
+            raise WriteRejected(said, [("retention_days", said)])
+        update["survey"] = site.survey.model_copy(update={"retention_days": read.retention_days})
+    return site.model_copy(update=update) if update else site
+
+
+def _device(device: Device, parts: _Parts | None) -> Device:
+    if parts is None:
+        return device
+    return device.model_copy(update={name: getattr(parts, name) for name in parts.model_fields_set})
+
+
+def parts_of(site: Site, draft: Draft) -> dict[str, Any]:
+    """Return what stands in the site now of everything that a draft touches, in the shape of a draft."""
+    now: dict[str, Any] = {}
+    if "recording" in draft:
+        now["recording"] = as_document(site.recording) if site.recording is not None else None
+    if "supplies" in draft:
+        now["supplies"] = [as_document(item) for item in site.supplies]
+    if draft.get("devices"):
+        now["devices"] = {
+            key: {name: whole.get(name, "none" if name == "raid" else None) for name in parts}
+            for key, parts in draft["devices"].items()
+            if (device := site.device_by_key.get(key)) is not None
+            for whole in (as_document(device),)
+        }
+    if draft.get("retention_days") is not None:
+        now["retention_days"] = site.survey.retention_days
+    return now
+
+
+def keep(key: str, actor: Actor, draft: Draft, was: Draft) -> models.Site:
+    """Keep a draft, all or nothing, with a line in the log for each thing that changes. `was` is what stood in its
+    place when it was begun. Raises WriteRejected, and Stale where something else stands there by now."""
+    with transaction.atomic():
+        row = site_for_update(key)
+        site = checked(row)
+        then = trial(site, draft)
+        before, after = parts_of(site, draft), parts_of(then, draft)
+        if _plain(before) != _plain(was):
+            raise Stale("What you changed", after, before, row.revision)
+        events: list[Event] = []
+        for name in ("recording", "supplies"):
+            if name in after and after[name] != before[name]:
+                others = {part: value for part, value in row.extra.items() if part != name}
+                row.extra = others | ({name: after[name]} if after[name] else {})
+                events.append((f"{name}.changed", row.key, _said(name, before, after), before[name], after[name]))
+        if after.get("retention_days") != before.get("retention_days"):
+            row.survey = {**row.survey, "retention_days": after["retention_days"]}
+            days = f"Days promised: {before['retention_days'] or 'unknown'} → {after['retention_days']}."
+            part = "retention_days"
+            events.append(("survey.changed", row.key, days, {part: before[part]}, {part: after[part]}))
+        for device, parts in after.get("devices", {}).items():
+            events.extend(_keep_device(row, site, device, before["devices"][device], parts))
+        checked(row)
+        bump(row)
+        if not events:
+            return row
+        many = len(events) > _APART
+        deed = log(row, actor, "recording.changed", row.key, f"{len(events)} things changed.") if many else None
+        log_all(row, actor, events, deed)
+    return row
+
+
+_APART = 3  # so many changes at once stand in the log each for itself
+
+
+def _plain(parts: Draft) -> Any:
+    """Return parts with what is absent and what is null alike, as JSON has them."""
+    if isinstance(parts, Mapping):
+        return {name: _plain(item) for name, item in parts.items() if item is not None}
+    if isinstance(parts, list | tuple):
+        return [_plain(item) for item in parts]
+    return parts
+
+
+def _keep_device(
+    row: models.Site, site: Site, key: str, before: Mapping[str, Any], after: Mapping[str, Any]
+) -> list[Event]:
+    changed = {name: value for name, value in after.items() if before.get(name) != value}
+    if not changed:
+        return []
+    stored = lookup.device_row(row, key)
+    extra = {**stored.extra, **changed}
+    stored.extra = {
+        name: value
+        for name, value in extra.items()
+        if name not in changed or (value is not None and (name, value) != ("raid", "none"))
+    }
+    stored.revision += 1
+    stored.save()
+    label = site.label_of(key)
+    return [
+        (
+            "device.changed",
+            key,
+            f"{label}: {_WORDS.get(name, name)} {_words(before.get(name))} → {_words(value)}.",
+            {name: before.get(name)},
+            {name: value},
+        )
+        for name, value in changed.items()
+    ]
+
+
+def _words(value: Any) -> str:
+    if value is None or value == []:
+        return "nothing"
+    if isinstance(value, list):
+        return ", ".join(f"{item['tb']:g} TB" for item in value)
+    if isinstance(value, Mapping):
+        where = value.get("device") or value.get("supply")
+        port = f" port {value['port']}" if value.get("port") else ""
+        size = f"{value['mm2']:g} mm²" if value.get("mm2") else f"AWG {value['awg']}" if value.get("awg") else ""
+        metres = f", {value['m']:g} m" if value.get("m") else ""
+        return f"{where}{port}{metres}{f' of {size}' if size else ''}"
+    return f"{value:g} m" if isinstance(value, float) else str(value)
+
+
+def _said(name: str, before: Mapping[str, Any], after: Mapping[str, Any]) -> str:
+    """Return what of the recordings or supplies changed, by the words that the view has for its parts."""
+    if name == "supplies":
+        names = [item.get("name") or item["key"] for item in after[name]]
+        return f"Power supplies: {', '.join(names) or 'none'}."
+    old, new = before[name] or {}, after[name] or {}
+    touched = [part for part in dict.fromkeys((*old, *new)) if old.get(part) != new.get(part)]
+    words = [_PARTS.get(part, part.replace("_", " ")) for part in touched]
+    return f"Recording changed: {', '.join(words) or 'all day everywhere'}."
+
+
+_PARTS = {
+    "usual": "usual pattern",
+    "file_min": "file length",
+    "disk_full": "what happens when the disk is full",
+    "audio": "sound",
+}
