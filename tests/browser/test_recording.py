@@ -6,6 +6,7 @@ from playwright.sync_api import expect
 
 from tests.browser.base import Browsing
 from tests.browser.driving import PHONE, Visit
+from tests.samples import shipped
 
 
 class Weeks(Browsing):
@@ -107,3 +108,63 @@ class Weeks(Browsing):
         page.get_by_role("button", name="Drop it").click()
         expect(page.get_by_role("button", name="Friday, 05:30 to 24:00, continuous")).to_be_visible()
         self.assertEqual(visit.violations(), [])
+
+
+class Fitting(Browsing):
+    def test_a_switch_over_its_budget_is_helped_with_one_press_and_a_cable_with_another(self) -> None:
+        raw = shipped()
+        raw["site"] |= {"key": "fitting", "units": "imperial"}
+        next(item for item in raw["models"] if item["key"] == "tarn-switch-24p")["poe_budget_w"] = 222
+        desk = next(item for item in raw["devices"] if item["key"] == "desk-1")
+        desk["fed"] = {"supply": "desk-supply", "m": 30, "awg": 20}
+        self.server.store(raw)
+        visit = Visit.start(self.browser, self.server)
+        page = visit.go("/sites/fitting/kit?part=loads")
+        bar = page.locator("footer")
+        expect(page.get_by_text("Three things do not: days, supply cable, switch.")).to_be_visible()
+        expect(page.get_by_role("region", name="Power from Switch 2")).to_contain_text("over by 5.4 W")
+        expect(bar).to_contain_text("Feed Car lanes lane 3 from Switch 1, port 15.")
+        page.keyboard.press(" ")
+        cable = page.get_by_role("region", name="Camera desk")
+        expect(cable).to_contain_text("AWG 20 brings 10.24 V, 0.56 V too little")
+        cable.get_by_role("button", name=re.compile("Take AWG 18")).click()
+        expect(cable).to_contain_text("AWG 18 brings 10.97 V")
+        cable.get_by_role("button", name="Change the cable").click()
+        cable.get_by_label("one way, ft").fill("far")
+        expect(cable.get_by_role("alert")).to_contain_text("“far” is no length; feet one way")
+        cable.get_by_label("one way, ft").fill("100")
+        cable.get_by_role("button", name="Reckon with it").click()
+        expect(cable).to_contain_text("100 ft from Desk supply")
+        page.get_by_role("button", name="Add a supply").click()
+        form = page.get_by_role("form", name="New supply")
+        form.get_by_label("name").fill("Lamp transformer")
+        form.get_by_label("kind").select_option("transformer")
+        form.get_by_label("rated, VA").fill("40")
+        form.get_by_role("button", name="Add it").click()
+        expect(page.get_by_role("region", name="Supplies")).to_contain_text("0.0 VA of 40 VA")
+        self.assertEqual(visit.violations(), [])
+        page.get_by_role("button", name="Save").click()
+        expect(bar).not_to_contain_text("Save what you changed")
+        page.goto(f"{self.server.address}/sites/fitting/devices/cam-15")
+        expect(page.get_by_role("region", name="Facts")).to_contain_text("Switch 1, port 15")
+        expect(page.get_by_label("Cable length, ft")).to_have_value("213.3")
+
+    def test_a_plug_is_pulled_and_put_elsewhere_on_the_map_of_ports(self) -> None:
+        key = self.ready("plugs", whole=True)
+        visit = Visit.start(self.browser, self.server, PHONE)
+        page = visit.go(f"/sites/{key}/kit?part=ports")
+        first = page.get_by_role("region", name="Switch 1")
+        first.get_by_role("button", name="Port 14: Car lanes lane 2, fed and data").click()
+        first.get_by_role("button", name="Pull Car lanes lane 2").click()
+        expect(first.get_by_role("button", name="Port 14: empty")).to_be_visible()
+        first.get_by_role("button", name="Port 20: empty").click()
+        first.get_by_label("plug in").select_option("Alarm hub")
+        first.get_by_label("it is fed over this cable").uncheck()
+        first.get_by_role("button", name="Plug it in").click()
+        expect(first.get_by_role("button", name="Port 20: Alarm hub, data only")).to_be_visible()
+        self.assertEqual(visit.violations(), [])
+        self.assertEqual(page.evaluate("document.documentElement.scrollWidth"), PHONE["width"])
+        page.get_by_role("button", name="Save").click()
+        expect(page.locator("footer")).not_to_contain_text("Save what you changed")
+        page.reload()
+        expect(first.get_by_role("button", name="Port 20: Alarm hub, data only")).to_be_visible()

@@ -10,7 +10,9 @@ from hypothesis import strategies as st
 from tests.samples import device, document, read
 from tutelar.core.check import check
 from tutelar.core.loads.budget import PORT_WATTS, budgets, fewest_to_move
-from tutelar.core.loads.cables import cables, gauge_area, resistance, volts_at_end
+from tutelar.core.loads.cables import cables, gauge_area, resistance, sizes_for, volts_at_end
+from tutelar.core.loads.earth import earths
+from tutelar.core.loads.patch import patches
 from tutelar.core.loads.whole import load_problems, loads_of
 from tutelar.core.site import UnreadableSite
 from tutelar.core.site.model import Power
@@ -185,3 +187,56 @@ class FromOutside(TestCase):
         self.assertEqual((line.usable_mbps, line.main_viewers, line.sub_viewers), (14.4, 3, 28))
         self.assertEqual([mix[3] for mix in line.mixes], [False, True, True, True, True])
         self.assertAlmostEqual(line.mixes[1][2], 3 * 4.096 + 0.512)
+
+
+class PlugsAndEarths(TestCase):
+    def test_a_patch_map_says_what_is_in_which_port_and_why(self) -> None:
+        rows = [
+            device(1, powered_by={"device": "d-90", "port": 3}),
+            device(2, powered_by={"device": "d-90", "port": 1}, plugged_into={"device": "d-90", "port": 1}),
+            device(3, plugged_into={"device": "d-90"}),
+            device(4, "larkmoor-rec-8", plugged_into={"device": "d-91", "port": 8}),
+            device(90, "sw"),
+            device(91, "sw", plugged_into={"device": "d-90", "port": 10}),
+        ]
+        found = {item.device: item for item in patches(house(rows))}
+        self.assertEqual(
+            [tuple(plug) for plug in found["d-90"].plugs],
+            [(1, "d-2", "powers"), (3, "d-1", "powers"), (10, "d-91", "uplink"), (None, "d-3", "data")],
+        )
+        self.assertEqual((found["d-91"].uplink, found["d-91"].plugs[0].role), ("d-90", "data"))
+
+    @given(st.sampled_from(["mm2", "awg"]), st.integers(1, 120), st.floats(1, 30), st.floats(9, 12))
+    def test_sizes_are_those_that_the_cable_itself_would_have(
+        self, kind: str, metres: int, watts: float, least: float
+    ) -> None:
+        model = {"key": "lamp", "family": "other", "power": {"peak_w": watts, "dc_min_v": least}}
+        fed = {"supply": "psu", "m": metres, kind: 1.5 if kind == "mm2" else 16}
+        supplies = [{"key": "psu", "kind": "dc", "volts": 12}]
+        site = house([device(1, "lamp", fed=fed)], model, supplies=supplies)
+        row = next(item for item in cables(site) if item.kind == "supply")
+        found = sizes_for(site, site.devices[0])
+        same = next(item for item in found if item.size == fed[kind])
+        self.assertEqual((same.volts, same.ok), (row.volts, row.ok))
+        self.assertEqual(next((item.size for item in found if item.ok), None), row.smallest_ok)
+
+    def test_an_earth_conductor_is_compared_with_the_sheet_and_nothing_more(self) -> None:
+        rows = [
+            device(1, **{"x-earth": {"mm2": 4, "m": 12, "least_mm2": 6, "most_m": 10}}),
+            device(2, **{"x-earth": {"mm2": 6, "least_mm2": 6}}),
+            device(3, **{"x-earth": {"mm2": 6}}),
+            device(4, **{"x-earth": {"mm2": "thick"}}),
+            device(5),
+        ]
+        found = {item.device: item for item in earths(house(rows))}
+        self.assertEqual(list(found), ["d-1", "d-2", "d-3"])
+        self.assertEqual(len(found["d-1"].findings), 2)
+        self.assertIn("4 mm² is less than the 6 mm²", found["d-1"].findings[0])
+        self.assertEqual((found["d-2"].findings, found["d-2"].compared), ([], True))
+        self.assertFalse(found["d-3"].compared)
+
+    def test_lengths_are_said_in_feet_where_the_site_does(self) -> None:
+        site = house([device(1, cable_m=120)])
+        site = site.model_copy(update={"about": site.about.model_copy(update={"units": "imperial"})})
+        said = [item.message for item in load_problems(site) if item.code == "cable.too-long"]
+        self.assertEqual(said, ["The network cable of Device 1 is 393.7 ft long; at most 328.1 ft hold."])

@@ -23,7 +23,7 @@ STAGES = ("survey", "kit", "addresses", "settings", "bench", "links", "recording
 Mark = Literal["not-begun", "open", "done", "proven"]
 Act = Literal[
     "ask", "note", "labels", "mend", "plan", "device", "step", "laptop", "proposal", "link", "measure", "again", "see",
-    "schedule", "pattern", "disk", "go",
+    "schedule", "pattern", "disk", "loads", "go",
 ]  # fmt: skip
 
 
@@ -95,7 +95,16 @@ class JobState:
 
     @property
     def errors(self) -> list[Problem]:
-        """What cannot work as written."""
+        """What cannot work as written, but for what is fed, kept and recorded."""
+        return [item for item in self._wrong if not _is_load(item) and not item.code.startswith("recording.")]
+
+    @property
+    def loads(self) -> list[Problem]:
+        """What cannot be fed as written."""
+        return [item for item in self._wrong if _is_load(item)]
+
+    @property
+    def _wrong(self) -> list[Problem]:
         return [item for item in self.planned.problems if item.level == "error"]
 
     @property
@@ -118,6 +127,13 @@ class JobState:
     def unproven(self) -> list[str]:
         """Keys of devices that are not proven."""
         return [key for key, state in self.states.items() if state != "proven"]
+
+
+_LOADS = frozenset({"uplink.circle", "cable.drop", "supply.over", "supply.too-short", "panel.locks-over"})
+
+
+def _is_load(item: Problem) -> bool:
+    return item.code in _LOADS
 
 
 def unanswered(site: Site) -> list[str]:
@@ -202,7 +218,12 @@ def _kit(job: JobState) -> StageProgress:
             f"{len(unread)} labels are not scanned yet." if len(unread) > 1 else "Hardware address and serial number."
         )
         sentence = f"Read the label of {job.site.label_of(unread[0])}."
-        return StageProgress("kit", len(unread), Next("kit", sentence, detail, "labels", None, (unread[0],)))
+        open_ = len(unread) + len(job.loads)
+        return StageProgress("kit", open_, Next("kit", sentence, detail, "labels", None, (unread[0],)))
+    if job.loads:
+        first = job.loads[0]
+        found = Next("kit", first.message, first.fix or "", "loads", None, first.subjects)
+        return StageProgress("kit", len(job.loads), found)
     return StageProgress("kit", 0, Next("kit", "All labels are scanned.", "", "go", "addresses"))
 
 

@@ -67,6 +67,16 @@ def listed(items: Sequence[str], most: int = 4) -> str:
     return " and ".join(filter(None, (", ".join(items[:-1]), items[-1]))) if items else "none"
 
 
+FOOT_M = 0.3048
+
+
+def spoken_length(metres: float, units: str = "metric") -> str:
+    """Return a length as the site says it: "55 m", or "180.4 ft" where its units are imperial."""
+    if units == "imperial":
+        return f"{round(metres / FOOT_M, 1):g} ft"
+    return f"{metres:g} m"
+
+
 def spoken_address(address: str, prefix: int) -> str:
     """Return ".114" for an address in a network of /24 or smaller, the whole address otherwise."""
     return f".{address.rpartition('.')[2]}" if prefix >= 24 else address

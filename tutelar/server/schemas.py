@@ -5,6 +5,7 @@ from datetime import datetime
 from typing import Any, Literal
 
 from ninja import Schema
+from pydantic import ConfigDict, Field
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -95,3 +96,14 @@ class EventRow:
     kind: str
     subject: str
     sentence: str
+
+
+class Draft(Schema):
+    """What is tried out: parts of the document that would stand instead; what is not given stays."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    recording: dict[str, Any] | None = None
+    supplies: list[dict[str, Any]] | None = Field(default=None, max_length=1_000)
+    devices: dict[str, dict[str, Any]] | None = Field(default=None, max_length=5_000)
+    retention_days: int | None = None

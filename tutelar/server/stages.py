@@ -12,6 +12,7 @@ PLACES: dict[str, tuple[str, ...]] = {
         "bench",
         "links",
         "recording",
+        "loads",
         "live",
         "practice",
         "proof",

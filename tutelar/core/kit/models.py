@@ -106,6 +106,11 @@ _FIELDS = (
     ("Power", "power.peak_w", "At most, W", "number", ()),
     ("Power", "power.dc_v", "Direct supply, V", "number", ()),
     ("Power", "power.dc_min_v", "At least, V", "number", ()),
+    ("Power", "power.amps", "A, where it draws the same current at any voltage", "number", ()),
+    ("Power", "power.va", "VA on a transformer", "number", ()),
+    ("Power", "power.lock_supply.volts", "Gives its locks, V", "number", ()),
+    ("Power", "power.lock_supply.efficiency", "Share of the power that arrives, 0 to 1", "number", ()),
+    ("Power", "power.lock_supply.own_w", "Keeps for itself, W", "number", ()),
     ("Signs and programs", "signs", "Lamps and tones: sign | what it means | seconds", "signs", ()),
     ("Signs and programs", "apps", "Programs: for what | system | from where", "apps", ()),
     ("Waits", "timings.boot_s", "Boots, s", "number", ()),
@@ -117,6 +122,8 @@ _FIELDS = (
     ("Holds", "capacity.channels", "Channels", "whole", ()),
     ("Holds", "capacity.incoming_mbps", "Takes in, Mbit/s", "number", ()),
     ("Holds", "capacity.playback_channels", "Plays back at once", "whole", ()),
+    ("Holds", "capacity.decode_mpx_s", "Decodes for playback, Mpx/s", "number", ()),
+    ("Holds", "capacity.periods_a_day", "Recording periods a day", "whole", ()),
     ("Holds", "capacity.bays", "Disk bays", "whole", ()),
     ("Holds", "capacity.licences", "Licences", "whole", ()),
     ("Holds", "licence_per", "A licence counts", "choice", (("channel", "a channel"), ("device", "a device"))),
@@ -135,6 +142,14 @@ _FIELDS = (
     ("Ports", "camera_ports.finds_makers", "Finds cameras of other makers", "people", ()),
     ("Ports", "ports", "Switch ports", "whole", ()),
     ("Ports", "poe_budget_w", "Watts for powered ports", "number", ()),
+    (
+        "Ports",
+        "poe_reserves",
+        "Counts its watts",
+        "choice",
+        (("class", "by the class of each device"), ("draw", "by what is drawn")),
+    ),
+    ("Ports", "uplink_mbps", "Uplink, Mbit/s", "number", ()),
 )
 
 

@@ -162,6 +162,16 @@ def _occupied(site: Site) -> dict[str, set[object]]:
     return taken
 
 
+def ports_taken(site: Site) -> dict[str, set[int]]:
+    """Return the numbers of the ports in which something is powered or plugged, by the key of what has them."""
+    found: dict[str, set[int]] = defaultdict(set)
+    for device in site.devices:
+        for end in (device.powered_by, device.plugged_into):
+            if end is not None and end.port is not None:
+                found[end.device].add(end.port)
+    return found
+
+
 def supply_problems(site: Site, rows: Sequence[Budget] | None = None) -> Iterator[Problem]:
     """Yield switches and recorders whose powered ports are asked for more than they give, and doubly used ports."""
     fed = fed_by(site)

@@ -10,7 +10,8 @@ from typing import NamedTuple
 from tutelar.core.problems import Problem, problem
 from tutelar.core.site.feeding import Fed, Supply
 from tutelar.core.site.model import Power
-from tutelar.core.site.types import Site, first_by_key
+from tutelar.core.site.types import Device, Site, first_by_key
+from tutelar.core.wording import spoken_length
 
 DATA_M = 100.0
 COPPER = 0.017241
@@ -95,7 +96,6 @@ def _supply_cable(key: str, fed: Fed, supply: Supply, power: Power | None) -> Ca
 
     area = fed.mm2 if fed.mm2 is not None else gauge_area(fed.awg or 0)
     volts, ok = arrives(area)
-    sizes = [(size, size) for size in AREAS] if fed.awg is None else [(awg, gauge_area(awg)) for awg in GAUGES]
     return Cable(
         key,
         "supply",
@@ -105,19 +105,51 @@ def _supply_cable(key: str, fed: Fed, supply: Supply, power: Power | None) -> Ca
         drop_v=None if volts is None else supply.volts - volts,
         drop_share=None if volts is None else (supply.volts - volts) / supply.volts,
         ok=ok if is_known(power) else None,
-        smallest_ok=next((size for size, mm2 in sizes if arrives(mm2)[1]), None),
+        smallest_ok=next((size for size, mm2 in _usual(fed) if arrives(mm2)[1]), None),
     )
+
+
+class Size(NamedTuple):
+    """A cable that could be laid: its area in mm² or gauge, what arrives (None: it does not run), whether that is
+    enough."""
+
+    size: float
+    volts: float | None
+    ok: bool
+
+
+def sizes_for(site: Site, device: Device) -> list[Size]:
+    """Return what would arrive at a device through each usual cable of its length and kind, the thinnest first; []
+    where it hangs on no cable or nobody knows what it draws."""
+    fed, model = device.fed, site.model_of(device)
+    supply = next((item for item in site.supplies if fed is not None and item.key == fed.supply), None)
+    power = model.power if model else None
+    if fed is None or fed.m is None or supply is None or not is_known(power):
+        return []
+    least = power.dc_min_v if power else None
+    found = []
+    for size, mm2 in _usual(fed):
+        volts = volts_at_end(supply.volts, resistance(fed.m, mm2, fed.celsius), power)
+        found.append(Size(size, volts, volts is not None and (least is None or volts >= least)))
+    return found
+
+
+def _usual(fed: Fed) -> list[tuple[float, float]]:
+    """Return the usual sizes with their areas: in mm², or in gauges where the cable was given in one."""
+    return [(size, size) for size in AREAS] if fed.awg is None else [(awg, gauge_area(awg)) for awg in GAUGES]
 
 
 def cable_problems(site: Site, rows: Sequence[Cable]) -> Iterator[Problem]:
     """Yield data cables that are too long, and supply cables at whose end too little arrives."""
+    units = site.about.units
     for row in rows:
         name = site.label_of(row.device)
         if row.kind == "data" and not row.ok:
             yield problem(
                 "cable.too-long",
                 (row.device,),
-                f"The network cable of {name} is {row.length_m:g} m long; at most {DATA_M:g} m hold.",
+                f"The network cable of {name} is {spoken_length(row.length_m, units)} long; "
+                f"at most {spoken_length(DATA_M, units)} hold.",
                 "Put a switch or an extender in between, or lay it shorter.",
             )
         elif row.kind == "supply" and row.ok is False:
@@ -128,6 +160,6 @@ def cable_problems(site: Site, rows: Sequence[Cable]) -> Iterator[Problem]:
             yield problem(
                 "cable.drop",
                 (row.device,),
-                f"At the end of {row.length_m:g} m {name} gets {arrives}{wanted}.",
+                f"At the end of {spoken_length(row.length_m, units)} {name} gets {arrives}{wanted}.",
                 f"Take a cable of {size} or more." if size else "No usual cable is enough: bring the supply nearer.",
             )

@@ -9,7 +9,7 @@ from tutelar.core.recording.estimate import estimate
 from tutelar.server.http import REFUSED, WRITE, who
 from tutelar.server.recording import schemas as shapes
 from tutelar.server.recording import services, views
-from tutelar.server.schemas import ApiError, Revised
+from tutelar.server.schemas import ApiError, Draft, Revised
 from tutelar.server.sheet import shaped
 from tutelar.server.store import documents, drafts, lookup
 
@@ -17,7 +17,7 @@ router = Router(tags=["recording"])
 _ESTIMATED = "Pixels × pictures a second × bits per pixel × what moves. The rate that is set in the unit beats it."
 
 
-def _given(draft: shapes.Draft) -> dict[str, Any]:
+def _given(draft: Draft) -> dict[str, Any]:
     return draft.model_dump(exclude_unset=True)
 
 
@@ -30,7 +30,7 @@ def recording(request: HttpRequest, key: str) -> Any:
 @router.post(
     "/{key}/recording/preview", response={200: shapes.RecordingSheet, **REFUSED}, operation_id="preview_recording"
 )
-def preview_recording(request: HttpRequest, key: str, draft: shapes.Draft) -> Any:
+def preview_recording(request: HttpRequest, key: str, draft: Draft) -> Any:
     """Return the same of a draft; nothing is stored."""
     row = lookup.site_row(key)
     return views.recording_sheet(row, drafts.trial(documents.document(row), _given(draft)))

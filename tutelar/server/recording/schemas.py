@@ -6,7 +6,7 @@ from typing import Any, Literal
 from ninja import Schema
 from pydantic import ConfigDict, Field
 
-from tutelar.server.schemas import ProblemRow
+from tutelar.server.schemas import Draft, ProblemRow
 
 Mode = Literal["continuous", "motion", "alarm"]
 
@@ -179,17 +179,6 @@ class RecordingSheet:
     sound_caution: str
     motion_advice: str
     problems: list[ProblemRow]
-
-
-class Draft(Schema):
-    """What is tried out: parts of the document that would stand instead; what is not given stays."""
-
-    model_config = ConfigDict(extra="forbid")
-
-    recording: dict[str, Any] | None = None
-    supplies: list[dict[str, Any]] | None = Field(default=None, max_length=1_000)
-    devices: dict[str, dict[str, Any]] | None = Field(default=None, max_length=5_000)
-    retention_days: int | None = None
 
 
 class Kept(Schema):

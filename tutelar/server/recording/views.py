@@ -20,7 +20,7 @@ from tutelar.core.wording import count
 from tutelar.server import models
 from tutelar.server.recording import schemas as shapes
 from tutelar.server.sheet import problem_rows, shaped
-from tutelar.server.store import documents
+from tutelar.server.store import documents, drafts
 
 
 def recording_sheet(row: models.Site, site: Site | None = None) -> shapes.RecordingSheet:
@@ -36,7 +36,7 @@ def recording_sheet(row: models.Site, site: Site | None = None) -> shapes.Record
         revision=row.revision,
         recording=as_document(site.recording) if site.recording is not None else None,
         whole=_defaults(whole),
-        was=_was(stored),
+        was=drafts.touchable(stored),
         patterns=[_pattern(site, pattern, channels) for pattern in first_by_key(whole.patterns).values()],
         ready=[
             shapes.ReadyRow(key=item.key, name=item.name, why=item.why, week=_week(item.pattern))
@@ -55,18 +55,6 @@ def recording_sheet(row: models.Site, site: Site | None = None) -> shapes.Record
 
 def _defaults(whole: Recording) -> dict[str, Any]:
     return whole.model_dump(mode="json", by_alias=True, exclude={"patterns", "channels"})
-
-
-def _was(site: Site) -> dict[str, Any]:
-    """Return what stands in the site of all that this page may change, as a draft has it."""
-    disks = {
-        device.key: {"disks": whole.get("disks"), "raid": device.raid}
-        for device in site.devices
-        if device.disks is not None or device.raid != "none"
-        for whole in (as_document(device),)
-    }
-    recording = as_document(site.recording) if site.recording is not None else None
-    return {"recording": recording, "devices": disks, "retention_days": site.survey.retention_days}
 
 
 def _week(pattern: Pattern) -> dict[str, Any]:

@@ -84,6 +84,7 @@ class Frame:
     revision: int
     practice: bool
     live: bool
+    units: Literal["metric", "imperial"]
     devices: list[Findable]
 
 

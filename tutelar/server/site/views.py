@@ -57,6 +57,7 @@ def frame(row: models.Site) -> shapes.Frame:
         revision=row.revision,
         practice=site.about.practice,
         live=settings.LIVE,
+        units=site.about.units,
         devices=[
             shapes.Findable(
                 key=device.key,

@@ -7,6 +7,7 @@ from typing import Any
 from django.db import transaction
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
+from tutelar.core.loads.earth import KEY as EARTH
 from tutelar.core.site import Site
 from tutelar.core.site.base import Amount
 from tutelar.core.site.connection import PoweredBy
@@ -22,14 +23,26 @@ from tutelar.server.store.writes import Event, Stale, WriteRejected, bump, check
 
 Draft = Mapping[str, Any]  # recording, supplies, devices (by key), retention_days: what is absent stays
 
-DEVICE_PARTS = ("disks", "raid", "fed", "plugged_into", "powered_by", "cable_m")
+DEVICE_PARTS = ("disks", "raid", "fed", "plugged_into", "powered_by", "cable_m", EARTH)
 _WORDS = {
     "raid": "RAID level",
     "fed": "supply cable",
     "plugged_into": "data cable",
     "powered_by": "fed by",
     "cable_m": "cable length",
+    EARTH: "earth conductor",
 }
+
+
+class _Earth(BaseModel):
+    """The earth conductor of a device (core.loads.earth)."""
+
+    model_config = ConfigDict(extra="forbid", strict=True)
+
+    mm2: Amount | None = None
+    m: Amount | None = None
+    least_mm2: Amount | None = None
+    most_m: Amount | None = None
 
 
 class _Parts(BaseModel):
@@ -43,6 +56,7 @@ class _Parts(BaseModel):
     plugged_into: PluggedInto | None = None
     powered_by: PoweredBy | None = None
     cable_m: Amount | None = None
+    earth: _Earth | None = Field(default=None, alias=EARTH)
 
 
 class _Draft(BaseModel):
@@ -82,7 +96,10 @@ def trial(site: Site, draft: Draft) -> Site:
 def _device(device: Device, parts: _Parts | None) -> Device:
     if parts is None:
         return device
-    return device.model_copy(update={name: getattr(parts, name) for name in parts.model_fields_set})
+    update = {name: getattr(parts, name) for name in parts.model_fields_set if name != "earth"}
+    if "earth" in parts.model_fields_set:
+        update[EARTH] = parts.earth.model_dump(exclude_none=True) if parts.earth is not None else None
+    return device.model_copy(update=update)
 
 
 def parts_of(site: Site, draft: Draft) -> dict[str, Any]:
@@ -102,6 +119,20 @@ def parts_of(site: Site, draft: Draft) -> dict[str, Any]:
     if draft.get("retention_days") is not None:
         now["retention_days"] = site.survey.retention_days
     return now
+
+
+def touchable(site: Site) -> dict[str, Any]:
+    """Return everything that stands in the site now and that a draft may change, in the shape of a draft."""
+    devices = {}
+    for device in site.devices:
+        whole = as_document(device)
+        parts = {name: whole[name] for name in DEVICE_PARTS if whole.get(name) not in (None, "none")}
+        if parts:
+            devices[device.key] = parts
+    return parts_of(site, {"recording": 0, "supplies": 0}) | {
+        "devices": devices,
+        "retention_days": site.survey.retention_days,
+    }
 
 
 def keep(key: str, actor: Actor, draft: Draft, was: Draft) -> models.Site:
@@ -182,6 +213,9 @@ def _words(value: Any) -> str:
         return "nothing"
     if isinstance(value, list):
         return ", ".join(f"{item['tb']:g} TB" for item in value)
+    if isinstance(value, Mapping) and not {"device", "supply"} & value.keys():
+        units = {"mm2": "mm²", "m": "m", "least_mm2": "mm² asked for", "most_m": "m allowed"}
+        return ", ".join(f"{figure:g} {units.get(name, name)}" for name, figure in value.items())
     if isinstance(value, Mapping):
         where = value.get("device") or value.get("supply")
         port = f" port {value['port']}" if value.get("port") else ""

@@ -1,9 +1,10 @@
 import { type FormEvent, useState } from "react";
 import type { Schemas } from "../../api/client";
+import { useFrame } from "../../api/site";
 import { Trouble } from "../../parts/Feedback";
 import { Mark } from "../../parts/Mark";
+import { lengthToSend, lengthUnit, shownLength } from "../../parts/units";
 import { useDeviceChange } from "../../parts/useDeviceChange";
-import { typedNumber } from "../../parts/words";
 
 type Sheet = Schemas["DevicePage"];
 const MEDIA: [Sheet["medium"], string][] = [
@@ -21,16 +22,17 @@ const PLACES: [string, string][] = [
 /** By which medium a device reaches its network, under which hardware address there, where it stands, what feeds it. */
 export function Connection({ data }: { data: Sheet }) {
   const stands = data.outdoors === null ? "" : data.outdoors ? "out" : "in";
+  const units = useFrame().data?.units ?? "metric";
   const [medium, setMedium] = useState(data.medium);
   const [mac, setMac] = useState(data.wifi_mac ?? "");
   const [place, setPlace] = useState(stands);
   const [feeder, setFeeder] = useState(data.feeder ?? "");
   const [port, setPort] = useState(String(data.feeder_port ?? ""));
-  const [metres, setMetres] = useState(String(data.cable_m ?? ""));
+  const [metres, setMetres] = useState(shownLength(data.cable_m, units));
   const change = useDeviceChange();
   const fed =
     feeder !== (data.feeder ?? "") || (feeder !== "" && port.trim() !== String(data.feeder_port ?? ""));
-  const long = metres.trim() !== String(data.cable_m ?? "");
+  const long = metres.trim() !== shownLength(data.cable_m, units);
   const changed =
     medium !== data.medium || mac.trim() !== (data.wifi_mac ?? "") || place !== stands || fed || long;
   function submit(event: FormEvent) {
@@ -42,7 +44,7 @@ export function Connection({ data }: { data: Sheet }) {
       wifi_mac: mac.trim() || null,
       outdoors: place === "" ? null : place === "out",
       ...(fed && { feeder: feeder || null, feeder_port: ((feeder && port.trim()) || null) as number | null }),
-      ...(long && { cable_m: typedNumber(metres) as number | null }),
+      ...(long && { cable_m: lengthToSend(metres, units) as number | null }),
     });
   }
   return (
@@ -118,7 +120,7 @@ export function Connection({ data }: { data: Sheet }) {
                 />
               </label>
               <label className="grid gap-1">
-                Cable length, m
+                Cable length, {lengthUnit(units)}
                 <input
                   className="box font-mono"
                   inputMode="decimal"

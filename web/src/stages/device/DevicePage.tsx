@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
 import { ask, client, type Schemas } from "../../api/client";
-import { useSiteKey } from "../../api/site";
+import { useFrame, useSiteKey } from "../../api/site";
 import { ClockLook } from "../../parts/ClockLook";
 import { EventList } from "../../parts/EventList";
 import { Trouble } from "../../parts/Feedback";
@@ -10,6 +10,7 @@ import { Mark, type MarkName, State } from "../../parts/Mark";
 import { NextBar } from "../../parts/NextBar";
 import { Page } from "../../parts/Page";
 import { Tellings } from "../../parts/Tellings";
+import { length } from "../../parts/units";
 import { nextLine, useTicks } from "../../parts/useTicks";
 import { ValueGroups } from "../../parts/Values";
 import { lower } from "../../parts/words";
@@ -101,6 +102,7 @@ export function DevicePage() {
 
 function Facts({ data }: { data: Sheet }) {
   const site = useSiteKey();
+  const units = useFrame().data?.units ?? "metric";
   const facts: [string, string | null, boolean?][] = [
     ["Sticker", data.key, true],
     ["Model", data.model],
@@ -111,7 +113,7 @@ function Facts({ data }: { data: Sheet }) {
     ...(data.wifi_mac ? [["On Wi-Fi", data.wifi_mac, true] as [string, string, boolean]] : []),
     ["Serial", data.serial, true],
     ["Powered by", data.powered_by],
-    ["Cable", data.cable_m === null ? null : `${data.cable_m} m`],
+    ["Cable", data.cable_m === null ? null : length(data.cable_m, units)],
   ];
   return (
     <section className="slip" aria-label="Facts">

@@ -1,13 +1,14 @@
 import { lazy, Suspense, useState } from "react";
 import { useSearchParams } from "react-router";
-import { useSheet } from "../../api/site";
+import { useFrame, useSheet } from "../../api/site";
 import { Empty, Loading, Trouble } from "../../parts/Feedback";
 import { Forms } from "../../parts/Files";
 import { useKeys } from "../../parts/keys";
 import { Page, Problems } from "../../parts/Page";
 import { StageNext } from "../../parts/StageNext";
 import { useWidth } from "../../parts/useWidth";
-import { type Sheet, VIEWS } from "./columns";
+import { inUnits, type Sheet, VIEWS } from "./columns";
+import { KitParts } from "./KitParts";
 import { NewDevice } from "./NewDevice";
 import { Selection } from "./Selection";
 import { Table } from "./Table";
@@ -17,8 +18,21 @@ const DeliveryNote = lazy(() => import("./DeliveryNote").then((part) => ({ defau
 const Labels = lazy(() => import("./Labels").then((part) => ({ default: part.Labels })));
 const SiteModel = lazy(() => import("./SiteModel").then((part) => ({ default: part.SiteModel })));
 
-/** What is in the boxes: a sheet to type into, a delivery note to bring in, labels to read. */
+const Loads = lazy(() => import("../loads/Loads").then((part) => ({ default: part.Loads })));
+
+/** The kit: its devices, and whether all of it fits together. */
 export function Kit() {
+  const part = useSearchParams()[0].get("part");
+  if (part !== "loads" && part !== "ports") return <Devices />;
+  return (
+    <Suspense fallback={<Loading what="the loads" />}>
+      <Loads part={part} />
+    </Suspense>
+  );
+}
+
+/** What is in the boxes: a sheet to type into, a delivery note to bring in, labels to read. */
+function Devices() {
   const sheet = useSheet("kit");
   const [search, setSearch] = useSearchParams();
   const open = search.get("open");
@@ -46,7 +60,9 @@ export function Kit() {
               ? { label: "Import a delivery note", run: () => show({ open: "note" }) }
               : act === "labels"
                 ? { label: "Read labels", run: () => show({ open: "labels" }) }
-                : undefined
+                : act === "loads"
+                  ? { label: "Look at what fits", run: () => show({ part: "loads" }) }
+                  : undefined
           }
         />
       )}
@@ -58,6 +74,7 @@ function Tools({ show, data }: { show: (what: Record<string, string>) => void; d
   const used = data.devices.filter((device) => device.used).length;
   return (
     <div className="flex min-w-0 flex-1 flex-wrap items-center gap-x-5 gap-y-2">
+      <KitParts part="devices" />
       <p className="text-ink-2">
         {data.devices.length} {data.devices.length === 1 ? "device" : "devices"}
         {used > 0 && `, ${used} bought used`}
@@ -99,7 +116,7 @@ function Boxes({
   const edits = useEdits();
   const wide = useWidth() >= 900;
   const [view, setView] = useState<keyof typeof VIEWS>("labels");
-  const columns = VIEWS[view][wide ? "wide" : "phone"];
+  const columns = inUnits(VIEWS[view][wide ? "wide" : "phone"], useFrame().data?.units ?? "metric");
   useKeys({ "mod+z": edits.undo });
   const words = only.toLowerCase().split(/\s+/).filter(Boolean);
   const labels = new Map(data.models.map((model) => [model.key, model.label]));

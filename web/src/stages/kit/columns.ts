@@ -1,4 +1,5 @@
 import type { Schemas } from "../../api/client";
+import { lengthToSend, shownLength } from "../../parts/units";
 import { typedNumber } from "../../parts/words";
 
 export type Sheet = Schemas["Kit"];
@@ -14,7 +15,8 @@ export type Field =
   | "used"
   | "feeder"
   | "feeder_port"
-  | "cable_m";
+  | "cable_m"
+  | "cable_ft";
 export type Value = string | boolean | null;
 
 export type Column = {
@@ -97,7 +99,12 @@ export const COLUMNS: Column[] = [
 
 const named = (field: Column["field"]) => COLUMNS.find((column) => column.field === field) as Column;
 
-const PHONE_WIDTHS: Record<string, string> = { key: "56px", feeder_port: "40px", cable_m: "56px" };
+const PHONE_WIDTHS: Record<string, string> = {
+  key: "56px",
+  feeder_port: "40px",
+  cable_m: "56px",
+  cable_ft: "60px",
+};
 const FEEDING: Column[] = [
   named("key"),
   named("name"),
@@ -142,10 +149,19 @@ export const VIEWS = {
   },
 };
 
+/** The columns with lengths as the site says them. */
+export function inUnits(columns: Column[], units: "metric" | "imperial"): Column[] {
+  if (units === "metric") return columns;
+  return columns.map((column) =>
+    column.field === "cable_m" ? { ...column, field: "cable_ft", head: "Cable, ft" } : column,
+  );
+}
+
 /** What stands in a cell, as its control holds it. */
 export function held(device: Device, field: Column["field"]): string {
   if (field === "network") return device.behind ? `behind ${device.behind}` : (device.network ?? "");
   if (field === "used") return device.used ? "used" : "";
+  if (field === "cable_ft") return shownLength(device.cable_m, "imperial");
   return String(device[field] ?? "");
 }
 
@@ -164,6 +180,7 @@ export function changeOf(field: Field, value: string): Record<string, Value> {
       ? { network: null, behind: text.slice(7) }
       : { network: text || null, behind: null };
   if (field === "feeder") return { feeder: text || null, feeder_port: null };
+  if (field === "cable_ft") return { cable_m: lengthToSend(value, "imperial") as string | null };
   if (field === "cable_m") return { cable_m: typedNumber(text) };
   return { [field]: text || null };
 }

@@ -1,0 +1,1 @@
+"""Whether everything fits: recorders, switches, uplinks, the line, cables and supplies."""
