@@ -50,7 +50,16 @@ def random_site(dice: random.Random) -> Site:
     links = [link for link in raw["links"] if link["from"] in keys and (link["to"] in keys or link["to"] == "relay")]
     raw["links"] = [link for link in links if dice.random() < 0.9]
     raw["site"]["key"] = f"random-{dice.randint(0, 10**9)}"
-    return site_of(raw)
+    return site_of(recorded(raw) if dice.random() < 0.5 else raw)
+
+
+def recorded(raw: dict[str, Any]) -> dict[str, Any]:
+    """Return a document with a pattern that has something to record at every moment, and a disk in each recorder."""
+    hours = [{"from": "00:00", "to": "12:00", "mode": "continuous"}, {"from": "12:00", "to": "24:00", "mode": "alarm"}]
+    disks = [{"bay": 1, "tb": 8}, {"bay": 2, "tb": 8}]
+    devices = [item | ({"disks": disks} if item["key"].startswith("rec-") else {}) for item in raw["devices"]]
+    recording = {"patterns": [{"key": "hours", "name": "Hours", "week": {"mon": hours}}], "usual": "hours"}
+    return {**raw, "devices": devices, "recording": recording}
 
 
 def random_faults(dice: random.Random, site: Site) -> list[Fault]:
@@ -153,6 +162,8 @@ class Rules:
         )
         if self.has(key, "not-recording", "recorder-full"):
             found.add("disk")
+        if self.has(key, "disk-missing", "disk-failing"):
+            found.add("disks")
         if self._cut_off(device):
             found.add("relay")
         home = next(
@@ -224,6 +235,8 @@ class Rules:
                 continue
             if not self.tells(recorder):
                 continue
+            if self.has(key, "wrong-pattern") != self.has(recorder, "wrong-pattern"):  # played twice it is as before
+                found.add("recorded-as-set")
             refused = self.has(key, "recorder-full")
             if refused or self._unreached(key, ("stream", "control", "device-interface")):
                 found.add("linked")

@@ -7,7 +7,7 @@ from typing import Any, get_args
 from unittest import TestCase
 
 from tests import so_many
-from tests.fault_rules import Failing, Rules, random_faults, random_site, site_of, table
+from tests.fault_rules import Failing, Rules, random_faults, random_site, recorded, site_of, table
 from tests.samples import around
 from tutelar.core.planning import plan
 from tutelar.core.proof import all_expectations
@@ -37,7 +37,7 @@ PLAYED_AT = ("cam-07", "rec-1", "gate-1", "view-2", "enc-1", "door-1", "hub-1")
 
 class EachFault(TestCase):
     def test_each_kind_alone_shows_where_the_table_says(self) -> None:
-        site = site_of(around(PLAYED_AT))
+        site = site_of(recorded(around(PLAYED_AT)))
         rows = table()
         self.assertEqual(set(rows), set(get_args(Kind)))
         self.assertEqual(set(rows), set(PLAYED))

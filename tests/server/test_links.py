@@ -169,7 +169,7 @@ class Loom(LinkCase):
         self.assertEqual((threads["cam-01", "rec-1"]["passed"], threads["cam-01", "rec-1"]["tests"]), (2, 4))
         broken = threads["cam-13", "rec-2"]
         self.assertEqual((broken["state"], broken["passed"]), ("broken", 1))
-        self.assertIn("shows and is not written", broken["reason"])
+        self.assertIn("shows its red dot, and nothing new is on its time line", broken["reason"])
         self.assertEqual(threads["rec-1", "relay"]["passed"], 1)
 
     def test_a_link_is_untied_and_tied_again_as_it_was(self) -> None:

@@ -6,12 +6,14 @@ Everything may be missing or wrong; what cannot be understood is as if it had no
 from collections.abc import Callable
 from typing import Any, TypeVar
 
-from tutelar.core.proof import ChannelSeen, LoginAnswer, ReportedState
+from tutelar.core.proof import ChannelSeen, DiskSeen, LoginAnswer, ReportedState
 from tutelar.field.guard import Guard
 from tutelar.field.http import HttpAnswer, Page, get_as, text_or_none
 from tutelar.field.login import Account
 
 _MOST_CHANNELS = 1024
+_MOST_DISKS = 256
+_LONGEST_DAY = 2_000
 
 
 async def state(
@@ -50,6 +52,7 @@ def _told(page: dict[str, Any]) -> ReportedState:
         registered=_registered(home) if isinstance(home, dict) else None,
         disk=text_or_none(page.get("disk")),
         channels=_channels(page.get("channels")),
+        disks=_disks(page.get("disks")),
         paths=_states(page.get("paths"), "name", text_or_none),
         inputs=_states(page.get("inputs"), "number", lambda value: _whole(value, 1_000_000)),
     )
@@ -74,8 +77,42 @@ def _channels(rows: object) -> tuple[ChannelSeen, ...] | None:
         number, source = _whole(row.get("number"), 1_000_000), text_or_none(row.get("source"))
         shown = text_or_none(row.get("state"))
         if number is not None and source is not None and shown is not None:
-            found.append(ChannelSeen(number, source, shown, row.get("recording") is True))
+            found.append(
+                ChannelSeen(
+                    number,
+                    source,
+                    shown,
+                    row.get("recording") is True,
+                    _figure(row.get("newest_s")),
+                    text_or_none(row.get("mode")),
+                    _week(row.get("week")),
+                )
+            )
     return tuple(found)
+
+
+def _week(days: object) -> str | None:
+    """Return the days of a week that a channel is set to as one line."""
+    if not isinstance(days, list) or not all(isinstance(day, str) and len(day) <= _LONGEST_DAY for day in days):
+        return None
+    return "|".join(days[:7])
+
+
+def _disks(rows: object) -> tuple[DiskSeen, ...] | None:
+    if not isinstance(rows, list):
+        return None
+    found = []
+    for row in rows[:_MOST_DISKS]:
+        if not isinstance(row, dict):
+            continue
+        bay, size, shown = _whole(row.get("bay"), 1_000), _figure(row.get("tb")), text_or_none(row.get("state"))
+        if bay is not None and size is not None and shown is not None:
+            found.append(DiskSeen(bay, size, shown))
+    return tuple(found)
+
+
+def _figure(value: object) -> float | None:
+    return float(value) if type(value) in (int, float) and -1 <= value <= 1e9 else None  # type: ignore[arg-type,operator]
 
 
 _Key = TypeVar("_Key")

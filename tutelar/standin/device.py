@@ -52,6 +52,7 @@ class PretendDevice:
     relay: str = "online"
     writes: bool = True
     disk: str = "ok"
+    disks: list[dict[str, Any]] = field(default_factory=list)  # bay, tb, state
     number: int | None = None
     tries: int = TRIES
     refused: int = 0
@@ -112,6 +113,10 @@ class PretendDevice:
             leased=device.addressing != "fixed",
             boot_s=(model.timings.boot_s if model and model.timings else None) or 30.0,
             code=pretend_code(site, device.key),
+            disks=[
+                {"bay": at if disk.bay is None else disk.bay, "tb": disk.tb, "state": "ok"}
+                for at, disk in enumerate(device.disks or (), 1)
+            ],
         )
 
     def stranger(self, site_address: int, services: dict[str, int]) -> "PretendDevice":

@@ -29,6 +29,9 @@ Kind = Literal[
     "wrong-name",
     "not-recording",
     "recorder-full",
+    "wrong-pattern",
+    "disk-missing",
+    "disk-failing",
     "relay-off",
     "relay-blocked",
     "relay-bound-elsewhere",
@@ -68,6 +71,7 @@ class Fault(BaseModel):
     loss: Annotated[float, Field(ge=0, le=1)] | None = None
     input: Annotated[int, Field(ge=1)] | None = None
     path: Slug | None = None
+    bay: Annotated[int, Field(ge=1)] | None = None
 
 
 class Faults(BaseModel):
@@ -218,6 +222,28 @@ def _recorder_full(_fault: Fault, device: PretendDevice, world: World) -> None:
         entry.refused = "no room for it"
 
 
+def _wrong_pattern(_fault: Fault, device: PretendDevice, world: World) -> None:
+    """A camera's channels, or all of a recorder, are left at what recorders come with: motion all day."""
+    entries = _own_entries(device, world) or world.entries.get(device.key, [])
+    for entry in entries:
+        entry.week = _MOTION if entry.week != _MOTION else ""
+
+
+_MOTION = "|".join(["00:00-24:00m"] * 7)
+
+
+def _disk_missing(fault: Fault, device: PretendDevice, _world: World) -> None:
+    """A disk is not found in its bay: loose, or its cables are."""
+    gone = fault.bay if fault.bay is not None else max((disk["bay"] for disk in device.disks), default=None)
+    device.disks = [disk for disk in device.disks if disk["bay"] != gone]
+
+
+def _disk_failing(fault: Fault, device: PretendDevice, _world: World) -> None:
+    """A disk answers with faults."""
+    bad = fault.bay if fault.bay is not None else min((disk["bay"] for disk in device.disks), default=None)
+    device.disks = [disk | {"state": "failing"} if disk["bay"] == bad else disk for disk in device.disks]
+
+
 def _wrong_slot(fault: Fault, device: PretendDevice, world: World) -> None:
     """A camera is typed in on another channel, a monitor registers by another number."""
     entries = _own_entries(device, world)
@@ -299,6 +325,9 @@ PLAYED: dict[str, Play] = {
     "wrong-dns": _wrong_dns,
     "not-recording": _not_recording,
     "recorder-full": _recorder_full,
+    "wrong-pattern": _wrong_pattern,
+    "disk-missing": _disk_missing,
+    "disk-failing": _disk_failing,
     "wrong-slot": _wrong_slot,
     "relay-off": _relay("off"),
     "relay-blocked": _relay("blocked on the way out"),
@@ -334,6 +363,9 @@ WORDS: dict[str, str] = {
     "wrong-slot": "is on another channel or number",
     "not-recording": "shows and is not recorded",
     "recorder-full": "finds no room on the disk",
+    "wrong-pattern": "records by another pattern",
+    "disk-missing": "finds no disk in a bay",
+    "disk-failing": "has a failing disk",
     "other-certificate": "shows another certificate",
     "relay-off": "has remote access switched off",
     "relay-blocked": "is blocked on the way out",

@@ -108,7 +108,10 @@ def _type_channel(recorder: PretendDevice, given: _Given, world: World) -> str |
         address, ports = given.numbers["camera"], given.numbers
         of, source, ground, port = world.planned_at(recorder, address, number)
         password = given.texts.get("camera_password", "")
-        typed = Entry(number, of, recorder.key, source, ground, address, ports.get("camera_port", port), password)
+        asked = ports.get("camera_port", port)
+        week = next((item.week for item in world.entries.get(recorder.key, []) if item.number == number), "")
+        week = week or world.planned_week(of, recorder.key)
+        typed = Entry(number, of, recorder.key, source, ground, address, asked, password, week=week)
         entries = sorted([*entries, typed], key=lambda entry: entry.number)
     world.entries[recorder.key] = entries
     return None

@@ -6,15 +6,20 @@ Everything is worked out when it is asked for, from what the devices are like at
 import re
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from datetime import UTC, datetime, tzinfo
+from functools import cached_property
 from ipaddress import AddressValueError, IPv4Address, IPv4Network
 from typing import Any
+from zoneinfo import ZoneInfo
 
 from tutelar.core.links.registry import kind_of
 from tutelar.core.links.ties import registrations
+from tutelar.core.recording.told import mode_now, pattern_of, week_line
 from tutelar.core.site.types import Link, Site
 from tutelar.core.site.values import dotted
 from tutelar.standin.device import PretendDevice, pretend_password
 
+NOTHING_WRITTEN = -1.0
 Places = dict[tuple[str, int], PretendDevice]
 
 
@@ -32,6 +37,7 @@ class Entry:
     port: int | None
     password: str
     writes: bool = True
+    week: str = ""  # as it was set in the recorder
     refused: str | None = None  # why the recorder itself does not take it
 
 
@@ -71,7 +77,16 @@ class World:
         port = next((held.services[name] for name in asks if name in held.services), None)
         password = pretend_password(self.site, held.key)
         source = f"{link.from_}:{link.from_channel or 1}"
-        return Entry(link.slot or 0, link.from_, link.to, source, held.ground, held.site_address, port, password)
+        place = (held.ground, held.site_address, port, password)
+        pattern = pattern_of(self.site, link) if link.kind == "records" else None
+        week = week_line(pattern) if pattern is not None else ""
+        return Entry(link.slot or 0, link.from_, link.to, source, *place, week=week)
+
+    def planned_week(self, camera: str, recorder: str) -> str:
+        """Return the week by which a recorder records a camera by plan, "" where nobody says."""
+        links = [link for link in self.site.links if (link.kind, link.from_, link.to) == ("records", camera, recorder)]
+        pattern = pattern_of(self.site, links[0]) if links else None
+        return week_line(pattern) if pattern is not None else ""
 
     @property
     def recorders(self) -> set[str]:
@@ -122,11 +137,30 @@ class World:
         if device.family in ("recorder", "software-recorder"):
             told["disk"] = device.disk if device.writes else "nothing is written"
             told["channels"] = [self._channel(device, *channel) for channel in self.channels(device, answering)]
+            told["disks"] = device.disks
         return told
 
     def _channel(self, recorder: PretendDevice, entry: Entry, shown: str) -> dict[str, Any]:
-        writes = shown == "live" and entry.writes and recorder.writes and recorder.disk == "ok"
-        return {"number": entry.number, "source": entry.source, "state": shown, "recording": writes}
+        dot = shown == "live" and recorder.disk == "ok"
+        now = datetime.now(self._zone)
+        mode = mode_now(entry.week, now)
+        writes = dot and entry.writes and recorder.writes
+        return {
+            "number": entry.number,
+            "source": entry.source,
+            "state": shown,
+            "recording": dot,
+            "newest_s": 2.0 if writes else NOTHING_WRITTEN,
+            "mode": mode,
+            "week": entry.week.split("|"),
+        }
+
+    @cached_property
+    def _zone(self) -> tzinfo:
+        try:
+            return ZoneInfo(self.site.about.time_zone or "UTC")
+        except (ValueError, KeyError):
+            return UTC
 
     def _asked(self, entry: Entry, answering: Places) -> str:
         """Return what comes of asking a camera as it was typed in."""

@@ -11,6 +11,7 @@ from tutelar.core.proof.saying import short_mark, spoken_offset
 from tutelar.core.proof.seen import (
     CertificateSeen,
     ChannelSeen,
+    DiskSeen,
     Identity,
     LoginAnswer,
     Observation,
@@ -45,6 +46,7 @@ __all__ = [
     "CertificateSeen",
     "ChannelSeen",
     "Coverage",
+    "DiskSeen",
     "Exceptions",
     "Expectation",
     "Identity",

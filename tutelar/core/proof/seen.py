@@ -60,21 +60,35 @@ class StreamSeen:
 
 @dataclass(frozen=True, slots=True)
 class ChannelSeen:
-    """A channel as a recorder tells it: whom it asks, whether a picture comes, whether it writes."""
+    """A channel as a recorder tells it: whom it asks, whether a picture comes, whether its red dot is on; how many
+    seconds ago the newest piece on its time line ended (-1: there is none), what is recorded just now ("continuous",
+    "motion", "alarm", "nothing"), and the week that it is set to. None: it does not tell."""
 
     number: int
     source: str
     state: str  # "live", or why not
     recording: bool
+    newest_s: float | None = None
+    mode: str | None = None
+    week: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class DiskSeen:
+    """A disk as a recorder tells it: its bay, TB as sold, "ok" or what is wrong with it."""
+
+    bay: int
+    tb: float
+    state: str
 
 
 @dataclass(frozen=True, slots=True)
 class ReportedState:
     """What a device says to whoever logs in; None: it does not say.
 
-    `relay` is its remote access ("online", or why not), `registered` the (number, state) at its main station, `disk`
-    "ok" or what is wrong; `paths` the state of each way to the monitoring station ("up", or why not), `inputs` that
-    of each contact ("rest", or what it shows).
+    `disks` are those that it finds in its bays, `disk` "ok" or what is wrong with room for recordings; `relay` is its
+    remote access ("online", or why not), `registered` the (number, state) at its main station; `paths` the state of
+    each way to the monitoring station ("up", or why not), `inputs` that of each contact ("rest", or what it shows).
     """
 
     prefix: int | None = None
@@ -85,6 +99,7 @@ class ReportedState:
     registered: tuple[int | None, str] | None = None
     disk: str | None = None
     channels: tuple[ChannelSeen, ...] | None = None
+    disks: tuple[DiskSeen, ...] | None = None
     paths: Mapping[str, str] | None = None
     inputs: Mapping[int, str] | None = None
 

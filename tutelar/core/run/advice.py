@@ -12,7 +12,7 @@ from tutelar.core.run.chain import address_in_force
 from tutelar.core.run.steps import Step
 from tutelar.core.site.model import Model
 from tutelar.core.site.types import Device, Site
-from tutelar.core.wording import spoken_address
+from tutelar.core.wording import listed, spoken_address
 
 _FAMILY_CAUTIONS = {
     "panel": "Escape doors open from inside without power or credential: local fire code and licensed people rule.",
@@ -85,6 +85,9 @@ def _expect(site: Site, device: Device, model: Model | None, kind: str, assignme
     at = spoken_address(assignment.address, assignment.prefix) if assignment else "its new address"
     if kind == "connect" and device.used:
         return f"Bought used. {' '.join(used_steps(site, device))}"
+    if kind == "connect" and device.disks:
+        boots = f" Then it boots for about {timings.boot_s:.0f} s." if timings and timings.boot_s else ""
+        return f"{fitting(device)}{boots}"
     if kind == "connect" and timings and timings.boot_s:
         return f"It boots by itself for about {timings.boot_s:.0f} s. Compare the label before you plug it in."
     if kind == "activate":
@@ -95,8 +98,29 @@ def _expect(site: Site, device: Device, model: Model | None, kind: str, assignme
         wait = f" It restarts for about {timings.restart_s:.0f} s." if timings and timings.restart_s else ""
         return f"After Save the page goes away, because the device moves to {at}.{wait}"
     if kind == "confirm":
-        return f"Its page opens at {at} and shows the name {device.label}."
+        page = f"Its page opens at {at} and shows the name {device.label}."
+        return f"{page} Start the format of its disks there." if _to_format(device) else page
+    if kind == "format":
+        lasts = (
+            f" It takes about {timings.format_s / 60:.0f} min" if timings and timings.format_s else " It takes a while"
+        )
+        return f"It beeps until a disk is formatted, and records nothing before.{lasts}; leave it on power."
     return None
+
+
+def fitting(device: Device) -> str:
+    """Return how the disks of a recorder are fitted: which one in which bay, and what is forgotten."""
+    disks = [
+        f"{disk.tb:g} TB in bay {at if disk.bay is None else disk.bay}{f' ({disk.serial})' if disk.serial else ''}"
+        for at, disk in enumerate(device.disks or (), 1)
+    ]
+    return (
+        f"Without power, fit {listed(disks)}: four screws each, both cables until they click. Write down the serials."
+    )
+
+
+def _to_format(device: Device) -> bool:
+    return any(not disk.formatted for disk in device.disks or ())
 
 
 def _caution(model: Model | None, kind: str) -> str | None:

@@ -7,7 +7,11 @@ from tutelar.core.links.registry import kind_of
 from tutelar.core.links.ties import recordings
 from tutelar.core.proof.check import Check, Outcome, Sight, Subject, Values, fails, passes, skips
 from tutelar.core.proof.identity import stranger, unit_of
-from tutelar.core.site.types import Link
+from tutelar.core.proof.seen import ChannelSeen
+from tutelar.core.recording.told import difference, pattern_of, week_line
+from tutelar.core.site.types import Link, Site
+
+FRESH_S = 600  # within which something new has to be on a time line
 
 
 def _wants(of: Subject) -> Values | None:
@@ -45,9 +49,46 @@ def _on_channel(at: Sight, link: Link, check: str) -> Outcome:
     if check == "linked":
         code = "elsewhere" if channel.number != link.slot else "no-picture" if channel.state != "live" else "live"
         return Outcome(code, values)
+    if check == "recorded-as-set":
+        return _as_set(at.site, link, channel, values)
     if channel.state != "live":
         return Outcome("not-live", values)
-    return Outcome("written" if channel.recording else "not-written", values)
+    return Outcome(_written(channel), values)
+
+
+def _written(channel: ChannelSeen) -> str:
+    """Return how a channel is written: its red dot alone is no proof, its time line is. Where only motion or an alarm
+    is recorded just now the newest piece may be old, but there has to be one: somebody walks past, and it is."""
+    if not channel.recording:
+        return "not-written"
+    if channel.newest_s is None or 0 <= channel.newest_s <= FRESH_S:
+        return "written"
+    if channel.mode == "nothing":
+        return "rests"
+    return "written" if channel.newest_s >= 0 and channel.mode in ("motion", "alarm") else "dot-only"
+
+
+def _as_set(site: Site, link: Link, channel: ChannelSeen, values: dict[str, str | float]) -> Outcome:
+    pattern = pattern_of(site, link)
+    if channel.week is None or pattern is None:
+        return Outcome("week-not-told", values)
+    planned = week_line(pattern)
+    if channel.week == planned:
+        return Outcome("as-set", values | {"pattern": pattern.name or pattern.key})
+    return Outcome("set-otherwise", values | {"how": difference(planned, channel.week)})
+
+
+def _wants_week(of: Subject) -> Values | None:
+    found = recordings(of.site, of.device) if of.logs_in and of.site.recording is not None else []
+    patterns = [pattern_of(of.site, link) for link in found]
+    if not found or None in patterns:
+        return None
+    known = [pattern for pattern in patterns if pattern is not None]
+    return {
+        "channels": " ".join(f"{link.to}:{link.slot}" for link in found),
+        "pattern": ", ".join(dict.fromkeys(pattern.name or pattern.key for pattern in known)),
+        "week": "; ".join(map(week_line, known)),
+    }
 
 
 def _judge(check: str) -> Callable[[Sight], Outcome]:
@@ -56,7 +97,7 @@ def _judge(check: str) -> Callable[[Sight], Outcome]:
     def judged(at: Sight) -> Outcome:
         links = recordings(at.site, at.device)
         found = [_on_channel(at, link, check) for link in links]
-        ending = (LINKED if check == "linked" else RECORDS).endings
+        ending = _BY_KEY[check].endings
         for result in ("fail", "skipped"):
             wrong = next((item for item in found if ending[item.code].result == result), None)
             if wrong is not None:
@@ -108,6 +149,10 @@ RECORDS = Check(
         "written": passes("written by {recorder:label}"),
         "written-everywhere": passes("written on {channels:channels}"),
         "not-written": fails("channel {channel} of {recorder:label} shows and is not written"),
+        "dot-only": fails(
+            "channel {channel} of {recorder:label} shows its red dot, and nothing new is on its time line"
+        ),
+        "rests": skips("channel {channel} of {recorder:label} records nothing at this time of day"),
         "not-live": skips("not asked: no picture comes"),
         "on-no-channel-there": skips("on no channel of {recorder:label}"),
         **_AWAY,
@@ -117,4 +162,26 @@ RECORDS = Check(
     itself=False,
     hung=("recorder",),
 )
-CHECKS = (LINKED, RECORDS)
+AS_SET = Check(
+    key="recorded-as-set",
+    title="Is recorded as its pattern says",
+    rank=34,
+    probe="its recorders",
+    asked="what is recorded on a channel, where the site says how it records",
+    wants=_wants_week,
+    says="as {pattern}, on {channels:channels}",
+    endings={
+        "as-set": passes("as {pattern}"),
+        "as-set-everywhere": passes("as planned on {channels:channels}"),
+        "set-otherwise": fails("channel {channel} of {recorder:label}: {how}"),
+        "week-not-told": skips("not told by {recorder:label}"),
+        "on-no-channel-there": skips("on no channel of {recorder:label}"),
+        **_AWAY,
+    },
+    judge=_judge("recorded-as-set"),
+    hangs=_recorders,
+    itself=False,
+    hung=("recorder",),
+)
+CHECKS = (LINKED, RECORDS, AS_SET)
+_BY_KEY = {check.key: check for check in CHECKS}

@@ -4,6 +4,8 @@ from collections.abc import Callable, Mapping
 from typing import Any
 
 from tutelar.core.proof.check import Check, Ending, Outcome, Sight, Subject, Values, fails, not_told, passes
+from tutelar.core.site.feeding import Disk
+from tutelar.core.site.types import Device
 
 
 def _disk(at: Sight) -> Outcome:
@@ -64,7 +66,57 @@ def _check(
     return Check(key, title, rank, "how it is set", asked, wanted, says, endings, judge, sources=("state",), **hung)
 
 
+def _fitted(of: Subject) -> Values | None:
+    if not of.logs_in or of.family != "recorder" or not of.device.disks:
+        return None
+    return {"disks": _disks_said(of.device)}
+
+
+def _disks_said(device: Device) -> str:
+    return ", ".join(f"{disk.tb:g} TB in bay {bay}" for bay, disk in _bays(device).items())
+
+
+def _bays(device: Device) -> dict[int, Disk]:
+    """Return the disks by bay; those without one are in the bays in their order."""
+    return {at if disk.bay is None else disk.bay: disk for at, disk in enumerate(device.disks or (), 1)}
+
+
+def _as_fitted(at: Sight) -> Outcome:
+    told = at.seen.told.disks if at.seen.told else None
+    if told is None:
+        return not_told(at.seen)
+    found = {disk.bay: disk for disk in told}
+    for bay, disk in _bays(at.device).items():
+        seen = found.get(bay)
+        if seen is None:
+            return Outcome("bay-empty", {"bay": bay})
+        if seen.state != "ok":
+            return Outcome("failing", {"bay": bay, "state": seen.state})
+        if abs(seen.tb - disk.tb) > disk.tb * _SIZE_GIVE:
+            return Outcome("other-size", {"bay": bay, "tb": f"{seen.tb:g}", "planned": f"{disk.tb:g}"})
+    return Outcome("fitted", {"disks": _disks_said(at.device)})
+
+
+_SIZE_GIVE = 0.12  # a device may tell TiB where TB are meant
+
 CHECKS = (
+    Check(
+        key="disks",
+        title="Disks are in their bays",
+        rank=33,
+        probe="how it is set",
+        asked="recorders whose disks are known",
+        wants=_fitted,
+        says="{disks}",
+        endings={
+            "fitted": passes("{disks}"),
+            "bay-empty": fails("no disk in bay {bay}"),
+            "failing": fails("the disk in bay {bay}: {state}"),
+            "other-size": fails("{tb} TB in bay {bay}, {planned} TB are planned"),
+        },
+        judge=_as_fitted,
+        sources=("state",),
+    ),
     _check("disk", "Disk takes recordings", 33, "recorders", lambda of: of.family == "recorder", "room for recordings",
            {"takes": passes("{state}"), "fault": fails("{state}")}, _disk),
     _check("paths", "Alarm paths are up", 35, "alarm hubs that report to a monitoring station",
