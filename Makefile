@@ -55,6 +55,8 @@ bench: $(STAMPS)/python-dev $(STAMPS)/chromium web_dist/app/index.html ## measur
 	@$(BIN)/python -m bench.running
 	@$(BIN)/python -m bench.links
 	@$(BIN)/python -m bench.loads
+	@$(BIN)/python -m bench.proposals
+	@$(BIN)/python -m bench.levers
 	@$(BIN)/python -m bench.paint
 
 shots: $(STAMPS)/python-dev $(STAMPS)/chromium web_dist/app/index.html ## pictures of the main views for the README

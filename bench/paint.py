@@ -15,7 +15,7 @@ ROUNDS = 5
 REST_MS = 3000
 SLOWER = 4
 GOAL_SITES_MS, GOAL_STAGE_MS, GOAL_SHIFT = 1200, 1600, 0.02
-STAGES = ("survey", "kit", "addresses", "settings", "bench", "links", "proof", "handover", "log")
+STAGES = ("survey", "kit", "addresses", "settings", "bench", "links", "recording", "proof", "handover", "log")
 WATCH = """
   window.__paint = 0; window.__shift = 0;
   new PerformanceObserver((list) => { for (const item of list.getEntries()) window.__paint = item.startTime; })

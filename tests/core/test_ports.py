@@ -28,11 +28,11 @@ def rack(switches: list[tuple[str, float, int, str]], plugs: list[tuple[int, int
         )
         devices.append({"key": f"s-{at}", "model": f"switch-{at}", "place": place})
     used = dict.fromkeys(range(len(switches)), 0)
-    for number, (kind, at) in enumerate(plugs):
+    for number, (kind, where) in enumerate(plugs):
         row: dict[str, Any] = {"key": f"c-{number}", "model": f"cam-{kind}", "network": "lan", "place": "Yard"}
-        if at is not None:
-            used[at] += 1
-            row["powered_by"] = {"device": f"s-{at}", "port": used[at]}
+        if where is not None:
+            used[where] += 1
+            row["powered_by"] = {"device": f"s-{where}", "port": used[where]}
         devices.append(row)
     raw = document([])
     return read({**raw, "models": models, "devices": devices})
@@ -71,13 +71,13 @@ def every_way(site: Any) -> tuple[int, int, float] | None:
             if at:
                 watts[at] += counted_watts(models[at], site.model_of(device))
                 ports[at] += 1
-        if any(watts[key] > row.budget_w + 1e-6 or ports[key] > row.ports for key, row in rows.items()):
+        if any(watts[key] > (row.budget_w or 0) + 1e-6 or ports[key] > (row.ports or 0) for key, row in rows.items()):
             continue
         left = sum(not at for at in way)
         moved = sum(
             bool(at) and at != (d.powered_by.device if d.powered_by else "") for d, at in zip(moving, way, strict=True)
         )
-        share = max((watts[key] / row.budget_w for key, row in rows.items()), default=0.0)
+        share = max((watts[key] / (row.budget_w or 1) for key, row in rows.items()), default=0.0)
         best = min(filter(None, (best, (left, moved, share))))
     return best
 

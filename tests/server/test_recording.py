@@ -98,10 +98,11 @@ class Recordings(ApiCase):
             path, body = f"/sites/{key}/recording/lever", {"draft": draft, "recorder": "d-9", "lever": lever}
             tried = self.call("POST", f"/sites/{key}/recording/preview", draft)[1]["recorders"][0]
             promised = next(item["days"] for item in tried["levers"] if item["key"] == lever)
-            status, draft = self.call("POST", path, body)
-            self.assertEqual(status, 200, draft)
-            after = self.call("POST", f"/sites/{key}/recording/preview", draft)[1]["recorders"][0]
-            self.assertAlmostEqual(after["days"], promised)
+            status, pulled = self.call("POST", path, body)
+            self.assertEqual(status, 200, pulled)
+            draft = pulled["draft"]
+            self.assertEqual(self.call("POST", f"/sites/{key}/recording/preview", draft)[1], pulled["sheet"])
+            self.assertAlmostEqual(pulled["sheet"]["recorders"][0]["days"], promised)
         self.assertEqual(set(draft), {"recording", "devices"})
         status, said = self.call("POST", path, body | {"draft": draft})
         self.assertEqual((status, "does not help" in said["message"]), (422, True))

@@ -70,8 +70,9 @@ def changed(site: Site, recorder: str, change: Change) -> Site:
 def levers_of(site: Site, recorder: str) -> list[Lever]:
     """Return the changes that would help a recorder to hold what is promised, the one that helps most first and the
     lower promise last; [] where it holds it, or where nothing is promised or recorded."""
-    links = tuple(link for link in site.links if link.kind == "records" and link.to == recorder)
-    alone = site.model_copy(update={"links": links})
+    if recorder not in site.device_by_key:
+        return []
+    alone = _alone(site, recorder)
     channels = channels_of(alone)
     now = _storage(alone, recorder, channels)
     if now is None or now.days is None or now.wanted_days is None or now.days >= now.wanted_days:
@@ -84,6 +85,14 @@ def levers_of(site: Site, recorder: str) -> list[Lever]:
     last = ("stream", "promise")  # what costs the pictures their worth, and the promise itself
     found.sort(key=lambda item: (last.index(item.key) + 1 if item.key in last else 0, -(item.days or 0.0)))
     return [item for item in found if item.key == "promise" or (item.days or 0.0) > now.days]
+
+
+def _alone(site: Site, recorder: str) -> Site:
+    """Return the site with this recorder and what it records only: all that its days hang on."""
+    links = tuple(link for link in site.links_of(recorder) if link.kind == "records" and link.to == recorder)
+    kept = {recorder, *(link.from_ for link in links)}
+    devices = tuple(site.device_by_key[key] for key in kept if key in site.device_by_key)
+    return site.model_copy(update={"links": links, "devices": devices})
 
 
 def _storage(site: Site, recorder: str, channels: Sequence[Channel]) -> Storage | None:

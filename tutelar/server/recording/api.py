@@ -36,11 +36,13 @@ def preview_recording(request: HttpRequest, key: str, draft: Draft) -> Any:
     return views.recording_sheet(row, drafts.trial(documents.document(row), _given(draft)))
 
 
-@router.post("/{key}/recording/lever", response={200: dict[str, Any], **REFUSED}, operation_id="take_lever")
+@router.post("/{key}/recording/lever", response={200: shapes.Pulled, **REFUSED}, operation_id="take_lever")
 def take_lever(request: HttpRequest, key: str, press: shapes.LeverPress) -> Any:
-    """Return a draft with one of a recorder's levers taken in; nothing is stored."""
-    stored = documents.document(lookup.site_row(key))
-    return services.with_lever(stored, _given(press.draft), press.recorder, press.lever)
+    """Return a draft with one of a recorder's levers taken in, and the page as it then is; nothing is stored."""
+    row = lookup.site_row(key)
+    stored = documents.document(row)
+    draft = services.with_lever(stored, _given(press.draft), press.recorder, press.lever)
+    return shapes.Pulled(draft=draft, sheet=views.recording_sheet(row, drafts.trial(stored, draft)))
 
 
 @router.post("/{key}/recording/measured", response={200: shapes.Measured, **REFUSED}, operation_id="measured_space")

@@ -200,6 +200,14 @@ class LeverPress(Schema):
     lever: str
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Pulled:
+    """The draft with a lever taken in, and the page as it then is."""
+
+    draft: dict[str, Any]
+    sheet: RecordingSheet
+
+
 class SpaceReading(Schema):
     """Used space of a recorder as it showed it: when (ISO), how much, in which unit."""
 

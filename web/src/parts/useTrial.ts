@@ -72,6 +72,11 @@ export function touched(draft: Draft, base: Parts): Draft {
   return found as Draft;
 }
 
+/** Under which key a tried sheet is kept. */
+export function triedKey(site: string, name: string, draft: Draft | null) {
+  return ["site", site, name, "tried", draft];
+}
+
 /** A sheet as it would be with a draft: the last answer stays until the next is there. */
 export function useTried<T>(
   name: string,
@@ -80,7 +85,7 @@ export function useTried<T>(
 ) {
   const key = useSiteKey();
   return useQuery<T, Refused>({
-    queryKey: ["site", key, name, "tried", draft],
+    queryKey: triedKey(key, name, draft),
     queryFn: () => fetchIt(key, draft ?? {}),
     enabled: draft !== null,
     placeholderData: keepPreviousData,

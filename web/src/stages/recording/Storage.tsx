@@ -1,11 +1,11 @@
-import { useMutation } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { ask, client, type Refused, type Schemas } from "../../api/client";
 import { useSiteKey } from "../../api/site";
 import { Trouble } from "../../parts/Feedback";
 import { useKeys } from "../../parts/keys";
 import { Mark } from "../../parts/Mark";
-import type { Draft } from "../../parts/useTrial";
+import { type Draft, triedKey } from "../../parts/useTrial";
 import { DaysBar, LittleBar } from "./bars";
 import { Disks } from "./Disks";
 import { Measured } from "./Measured";
@@ -27,15 +27,19 @@ export function Storage({
   choose: (key: string) => void;
 }) {
   const key = useSiteKey();
-  const pull = useMutation<Draft, Refused, string>({
+  const queries = useQueryClient();
+  const pull = useMutation<Schemas["Pulled"], Refused, string>({
     mutationFn: (lever) =>
       ask(
         client.POST("/api/sites/{key}/recording/lever", {
           params: { path: { key } },
           body: { draft: trial.draft ?? {}, recorder: recorder.key, lever },
         }),
-      ) as Promise<Draft>,
-    onSuccess: trial.replace,
+      ),
+    onSuccess: ({ draft, sheet }) => {
+      queries.setQueryData(triedKey(key, "recording", draft as Draft), sheet);
+      trial.replace(draft as Draft);
+    },
   });
   const levers = recorder.levers.slice(0, 7);
   useKeys(
