@@ -2,6 +2,7 @@
 
 from collections import Counter
 from collections.abc import Iterator, Sequence
+from math import floor
 
 from tutelar.core.problems import Problem, problem
 from tutelar.core.recording.channels import Channel, channels_of, recording_of
@@ -179,7 +180,9 @@ def _disks(site: Site, channels: Sequence[Channel], storage: Sequence[Storage]) 
             said = f"{device.label} is to record and has no disk."
             yield problem("recording.no-disk", key, said, _wanted(row))
         elif disks and row.days is not None and row.wanted_days is not None and row.days < row.wanted_days:
-            said = f"{device.label} holds {row.days:.1f} days; {count(row.wanted_days, 'day')} are wanted."
+            said = (
+                f"{device.label} holds {floor(row.days * 10) / 10:g} days; {count(row.wanted_days, 'day')} are wanted."
+            )
             yield problem("recording.too-small", key, said, _wanted(row))
 
 
