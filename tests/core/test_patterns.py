@@ -16,9 +16,9 @@ from tutelar.core.recording.levers import changed, levers_of
 from tutelar.core.recording.mends import day_range, mends_of, weekdays_alike
 from tutelar.core.recording.ready import ready_patterns
 from tutelar.core.recording.typed import numbers_said
-from tutelar.core.recording.week import clock_of, is_sound
+from tutelar.core.recording.week import is_sound
 from tutelar.core.setting import DeviceSettings
-from tutelar.core.site.recording import DAYS
+from tutelar.core.site.weeks import DAYS, clock_of
 from tutelar.core.site.writing import as_document
 
 MENDABLE = {"recording.gap", "recording.overlap", "recording.past-midnight", "recording.backwards"}

@@ -12,8 +12,8 @@ from tests.samples import device, document, read
 from tutelar.core.check import check
 from tutelar.core.recording import channels_of, recording_problems, storage_of
 from tutelar.core.recording.storage import SIZES_TB, raid_share
-from tutelar.core.recording.week import clock_of
 from tutelar.core.site import UnreadableSite
+from tutelar.core.site.weeks import clock_of
 
 WEEK = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
 

@@ -52,6 +52,7 @@ def parser() -> argparse.ArgumentParser:
     commands.add("recording", "loads:recording", "say what is recorded, how long it is kept, and which disks would")
     loading = commands.add("loads", "loads:loads", "say what is used of everything that has a limit")
     loading.add_argument("--viewers", type=_viewers, default=3, help="people who look from outside (default 3)")
+    _add_access(commands)
     commands.add("schema", "planning:schema", "print the JSON Schema of site files", site=False)
     serving = commands.add("serve", "parser:serve", "serve the web application on this machine", site=False)
     serving.add_argument("--port", type=int, default=8000, help="port on 127.0.0.1 (default 8000)")
@@ -131,6 +132,26 @@ def _add_tools(commands: _Commands) -> None:
     sharing = commands.add("password", "tools:password", "make or check a password that these devices share")
     sharing.add_argument("devices", metavar="DEVICE", nargs="+", help="keys of the devices")
     sharing.add_argument("--check", action="store_true", help="check the candidate on standard input instead")
+
+
+def _add_access(commands: _Commands) -> None:
+    asking = commands.add("may", "access:may_command", "say whether a person may open a door, and by which rule")
+    asking.add_argument("person", metavar="PERSON", help="key of the person")
+    asking.add_argument("door", metavar="DOOR", help="key of the door")
+    asking.add_argument("when", metavar="WHEN", help="day and time at the site, like 2027-03-17T17:45")
+    coding = commands.add("card", "access:card_command", "turn a card's number into bits, or bits into it", site=False)
+    coding.add_argument("format", metavar="FORMAT", help="w26, or a format of the site file")
+    coding.add_argument("--facility", type=_card_number, metavar="N", help="facility code")
+    coding.add_argument("--number", type=_card_number, metavar="N", help="card number")
+    coding.add_argument("--bits", metavar="TEXT", help="bits to be read, the first one first")
+    coding.add_argument("--site", metavar="SITE", help="site file with formats of its own")
+    coding.add_argument("--json", action="store_true", help="print one JSON document")
+
+
+def _card_number(text: str) -> int:
+    if not text.isascii() or not text.isdigit() or len(text) > 80:
+        raise argparse.ArgumentTypeError(f"'{text}' is no card number; digits are expected")
+    return int(text)
 
 
 def _hands(text: str) -> int:

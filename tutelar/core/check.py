@@ -4,6 +4,7 @@ from collections import defaultdict
 from collections.abc import Iterator
 from operator import attrgetter
 
+from tutelar.core.access.problems import access_problems
 from tutelar.core.addressing.placing import place_all
 from tutelar.core.addressing.rules import (
     Addresses,
@@ -17,6 +18,7 @@ from tutelar.core.addressing.rules import (
 )
 from tutelar.core.addressing.subnet import SubnetMembers, subnet_members
 from tutelar.core.clock.zones import UnknownZone, zone_named
+from tutelar.core.doors.problems import door_problems
 from tutelar.core.kit.shorter import shown_names, shows
 from tutelar.core.links.rules import link_problems
 from tutelar.core.loads.whole import load_problems
@@ -52,7 +54,8 @@ def problems_with(site: Site, grounds: list[SubnetMembers], addresses: Addresses
     found.extend(_identity_problems(site))
     found.extend(_reading_problems(site))
     found.extend(exception_problems(site))
-    found.extend(_door_problems(site))
+    found.extend(door_problems(site))
+    found.extend(access_problems(site))
     found.extend(_rating_problems(site))
     found.extend(_zone_problems(site))
     found.extend(link_problems(site))
@@ -134,17 +137,6 @@ def _rating_problems(site: Site) -> Iterator[Problem]:
                 (device.key,),
                 f"{device.label} stands outdoors, and {model.label} is made for indoors.",
                 "Take a model that is rated for outdoors, or move it inside.",
-            )
-
-
-def _door_problems(site: Site) -> Iterator[Problem]:
-    for door in site.doors:
-        if door.panel is not None and door.panel not in site.device_by_key:
-            yield problem(
-                "access.unknown",
-                (door.key,),
-                f"The door {door.label} hangs at '{door.panel}', which is not in the kit.",
-                "Name the panel or door station that holds it, or add that one to the kit.",
             )
 
 

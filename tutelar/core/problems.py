@@ -19,6 +19,8 @@ _ERRORS = frozenset(
     recording.overlap recording.past-midnight recording.backwards recording.too-many-periods recording.unknown
     recording.raid-disks recording.too-many-disks recording.no-disk recording.audio-forbidden
     uplink.circle cable.drop supply.too-short panel.locks-over
+    card.too-large card.bits-differ card.twice frame.overlap frame.backwards
+    door.relay-sense door.number-taken door.too-many
     link.itself link.circle link.two-primaries device.camera-port access.unknown""".split()  # noqa: SIM905
 )
 _WARNINGS = frozenset(
@@ -28,7 +30,7 @@ _WARNINGS = frozenset(
     run.lease-missing run.ports forward.administration forward.undecided number.taken paging.zone
     ring.too-short mac.eleven-digits device.indoor-outside exception.unknown-check policy.left-out
     stream.beyond-model recording.gap recording.too-small recording.audio-undecided switch.no-margin uplink.over
-    cable.too-long supply.over""".split()  # noqa: SIM905
+    cable.too-long supply.over access.not-sent door.escape-fail-secure door.no-exit""".split()  # noqa: SIM905
 )
 _RANK = {"error": 0, "warning": 1, "note": 2}
 

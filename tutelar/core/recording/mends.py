@@ -7,8 +7,9 @@ A mend touches one thing and leaves the rest of the week as it is; pressing it t
 from collections.abc import Iterable, Iterator, Mapping
 from typing import NamedTuple
 
-from tutelar.core.recording.week import DAY_MIN, DAY_WORDS, clock_of, day_of, gaps, minutes_of, wrong_periods
-from tutelar.core.site.recording import DAYS, WEEKDAYS, Pattern, Period
+from tutelar.core.recording.week import day_of, gaps, wrong_periods
+from tutelar.core.site.recording import Pattern, Period
+from tutelar.core.site.weeks import DAY_MIN, DAY_WORDS, DAYS, WEEKDAYS, clock_of, minutes_of
 from tutelar.core.wording import count, listed
 
 

@@ -7,9 +7,10 @@ from math import floor
 from tutelar.core.problems import Problem, problem
 from tutelar.core.recording.channels import Channel, channels_of, recording_of
 from tutelar.core.recording.storage import Storage, raid_share, storage_of
-from tutelar.core.recording.week import DAY_WORDS, clock_of, day_of, gaps, minutes_of, wrong_periods
-from tutelar.core.site.recording import DAYS, Pattern
+from tutelar.core.recording.week import day_of, gaps, wrong_periods
+from tutelar.core.site.recording import Pattern
 from tutelar.core.site.types import Site, first_by_key
+from tutelar.core.site.weeks import DAY_WORDS, DAYS, clock_of, minutes_of
 from tutelar.core.wording import count, listed
 
 _NEEDS = {

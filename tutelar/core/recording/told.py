@@ -5,9 +5,10 @@ from datetime import datetime
 from tutelar.core.recording.channels import recording_of, said_of_channels
 from tutelar.core.recording.mends import day_range
 from tutelar.core.recording.typed import periods_said
-from tutelar.core.recording.week import day_of, is_sound, minutes_of
-from tutelar.core.site.recording import WEEKDAYS, Pattern, Period
+from tutelar.core.recording.week import day_of, is_sound
+from tutelar.core.site.recording import Pattern, Period
 from tutelar.core.site.types import Link, Site, first_by_key
+from tutelar.core.site.weeks import WEEKDAYS, minutes_of
 
 ALWAYS = Pattern(
     key="always",

@@ -3,45 +3,16 @@
 from collections.abc import Iterator, Mapping
 from math import ceil
 
-from tutelar.core.site.recording import DAYS, WEEKDAYS, Pattern, Period
+from tutelar.core.site.recording import Pattern, Period
+from tutelar.core.site.weeks import DAY_MIN, DAYS, WEEKDAYS, day_in, minutes_of
 
-DAY_MIN = 1440
-DAY_WORDS = {
-    "mon": "Monday",
-    "tue": "Tuesday",
-    "wed": "Wednesday",
-    "thu": "Thursday",
-    "fri": "Friday",
-    "sat": "Saturday",
-    "sun": "Sunday",
-    "holiday": "Holidays",
-}
 Duty = Mapping[str, float]  # the share of a period in which is written, by mode
-
-
-def minutes_of(time: str) -> int:
-    """Return minutes since midnight; "24:00" is 1440."""
-    return int(time[:2]) * 60 + int(time[3:])
-
-
-def clock_of(minutes: int) -> str:
-    """Return minutes since midnight as "HH:MM"."""
-    return f"{minutes // 60:02}:{minutes % 60:02}"
 
 
 def day_of(pattern: Pattern, day: str) -> tuple[Period, ...] | None:
     """Return the periods of a day, None where it leads to a day that does not exist, or days name each other in a
     circle. A day that is absent is as Monday, an absent holiday as Sunday."""
-    seen: set[str] = set()
-    while day not in seen:
-        seen.add(day)
-        if day not in DAYS:
-            return None
-        said = pattern.week.get(day, "sun" if day == "holiday" else "mon")
-        if not isinstance(said, str):
-            return said
-        day = said
-    return None
+    return day_in(pattern.week, day)
 
 
 def wrong_periods(periods: tuple[Period, ...]) -> Iterator[tuple[str, Period, Period | None]]:

@@ -2,9 +2,23 @@
 
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, PlainSerializer, ValidatorFunctionWrapHandler, WrapValidator
 
-from tutelar.core.site.base import Amount, Count, Line, Name, Part, Seconds, Slug, Text
+from tutelar.core.site.base import Count, Line, Name, Part, Slug, Text
+
+
+def _as_written(value: object, read: ValidatorFunctionWrapHandler) -> object:
+    """Return a number as it stands in the file, whole or not: what a panel is sent is told by its digits."""
+    found = read(value)
+    return value if type(value) is int else found
+
+
+Figure = Annotated[
+    float,
+    Field(ge=0, le=1_000_000),
+    WrapValidator(_as_written),
+    PlainSerializer(lambda value: value, return_type=int | float, when_used="always"),
+]
 
 
 class Door(Part):
@@ -17,12 +31,12 @@ class Door(Part):
     panel: Slug | None = None
     number: Annotated[Count, Field(ge=1)] | None = None
     lock: Literal["magnet", "strike-fail-secure", "strike-fail-safe", "gate"] | None = None
-    lock_a: Amount | None = None
+    lock_a: Figure | None = None
     relay: Literal["nc", "no"] | None = None
     exit_button: bool | None = None
     contact: Literal["nc", "no"] | None = None
-    unlock_s: Seconds | None = None
-    held_open_s: Seconds | None = None
+    unlock_s: Figure | None = None
+    held_open_s: Figure | None = None
     escape: bool = False
     normal: Text | None = None
     groups: tuple[Slug, ...] = ()

@@ -5,8 +5,8 @@ from typing import Any
 from pydantic import ValidationError
 
 from tutelar.core.site.base import FORMAT
-from tutelar.core.site.recording import ANOTHER_DAY, PERIODS
 from tutelar.core.site.types import Site
+from tutelar.core.site.weeks import ANOTHER_DAY, PERIODS
 
 _EXPECTED = {
     "string_type": "text",

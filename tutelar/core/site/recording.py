@@ -1,27 +1,16 @@
 """What is recorded when: patterns of a week, and the channels that follow them."""
 
-import re
 from typing import Annotated, Literal
 
-from pydantic import AfterValidator, Discriminator, Field, Tag, field_validator
+from pydantic import Discriminator, Field, Tag, field_validator
 
 from tutelar.core.site.base import Amount, Count, Name, Part, Slug, Text
+from tutelar.core.site.weeks import ANOTHER_DAY, PERIODS, TimeOfDay, wants_monday, which_said
 
-WEEKDAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
-DAYS = (*WEEKDAYS, "holiday")
 Mode = Literal["continuous", "motion", "alarm"]
 StreamUse = Literal["main", "sub", "both"]
-_TIME = re.compile(r"(?:[01][0-9]|2[0-3]):[0-5][0-9]|24:00")
-PERIODS, ANOTHER_DAY = "list of periods", "name of a day"  # what a day says; neither stands in a path
 
 
-def _is_time(value: str) -> str:
-    if not _TIME.fullmatch(value):
-        raise ValueError(f"'{value[:40]}' is no time of a day; one from 00:00 to 24:00 is expected, like 07:30")
-    return value
-
-
-TimeOfDay = Annotated[str, AfterValidator(_is_time), Field(examples=["07:30"])]
 Share = Annotated[float, Field(ge=0, le=1)]
 
 
@@ -33,12 +22,8 @@ class Period(Part):
     mode: Mode
 
 
-def _which(value: object) -> str:
-    return ANOTHER_DAY if isinstance(value, str) else PERIODS
-
-
 SaidOfDay = Annotated[
-    Annotated[tuple[Period, ...], Tag(PERIODS)] | Annotated[Text, Tag(ANOTHER_DAY)], Discriminator(_which)
+    Annotated[tuple[Period, ...], Tag(PERIODS)] | Annotated[Text, Tag(ANOTHER_DAY)], Discriminator(which_said)
 ]
 
 
@@ -52,9 +37,7 @@ class Pattern(Part):
     @field_validator("week")
     @classmethod
     def _has_monday(cls, week: dict[str, tuple[Period, ...] | str]) -> dict[str, tuple[Period, ...] | str]:
-        if "mon" not in week:
-            raise ValueError("The week has no 'mon'; every other day falls back on it")
-        return week
+        return wants_monday(week)
 
 
 class ChannelRecording(Part):

@@ -8,6 +8,8 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
+from tutelar.core.site.access import Access
+from tutelar.core.site.alarm import Alarm
 from tutelar.core.site.base import (
     Address,
     Addressing,
@@ -27,6 +29,7 @@ from tutelar.core.site.base import (
     Slug,
     Text,
 )
+from tutelar.core.site.closing import Found, Ownership, Routing, SignOff, Ticked
 from tutelar.core.site.connection import Firmware, Medium, Numbers, PoweredBy, Wifi
 from tutelar.core.site.doors import Door
 from tutelar.core.site.feeding import Disk, Fed, PluggedInto, Raid, Supply
@@ -119,6 +122,7 @@ class Device(Part):
     raid: Raid = "none"
     fed: Fed | None = None
     plugged_into: PluggedInto | None = None
+    found: Found | None = None
 
     @property
     def label(self) -> str:
@@ -210,6 +214,12 @@ class Site(Part):
     doors: tuple[Door, ...] = ()
     recording: Recording | None = None
     supplies: tuple[Supply, ...] = ()
+    access: Access | None = None
+    alarm: Alarm | None = None
+    routing: Routing | None = None
+    ownership: tuple[Ownership, ...] = ()
+    checklist: tuple[Ticked, ...] = ()
+    sign_off: SignOff | None = None
 
     @model_validator(mode="after")
     def _addressing_as_the_policy_says(self) -> "Site":

@@ -12,9 +12,10 @@ from tutelar.core.recording.mends import Mend, as_days, mends_of
 from tutelar.core.recording.problems import says_something
 from tutelar.core.recording.ready import ready_patterns
 from tutelar.core.recording.typed import MOTION_LAST, SOUND_LAW, disk_said, file_advice, full_advice
-from tutelar.core.recording.week import DAY_MIN, DAY_WORDS, day_of, is_sound, minutes_of, written_share
-from tutelar.core.site.recording import DAYS, ChannelRecording, Pattern, Recording
+from tutelar.core.recording.week import day_of, is_sound, written_share
+from tutelar.core.site.recording import ChannelRecording, Pattern, Recording
 from tutelar.core.site.types import Device, Site, first_by_key
+from tutelar.core.site.weeks import DAY_MIN, DAY_WORDS, DAYS, minutes_of
 from tutelar.core.site.writing import as_document
 from tutelar.core.wording import count
 from tutelar.server import models

@@ -65,7 +65,8 @@ def site_of(row: models.Site) -> Site:
     return site_from(document_of(row, readings=False))
 
 
-_WHOLE = ("recording", "supplies")  # parts of the document without a column of their own
+# parts of the document without a column of their own
+_WHOLE = ("recording", "supplies", "access", "alarm", "routing", "ownership", "checklist", "sign_off")
 
 
 def store_parts(row: models.Site, site: Site) -> None:
