@@ -1,14 +1,15 @@
 """What each panel has to know, its digest (SHA-256 over canonical JSON), and whether just that was sent."""
 
 import json
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import UTC, datetime
+from functools import cached_property
 from hashlib import sha256
 from typing import Any
 
 from tutelar.core.access.index import AccessIndex
-from tutelar.core.site.access import Sent
+from tutelar.core.site.access import Card, Person, Sent
 from tutelar.core.site.base import Part
 from tutelar.core.site.writing import as_document
 
@@ -34,21 +35,35 @@ class Standing:
         return found
 
 
-class _Pieces:
-    """Canonical texts of parts, each made once; names are left out."""
+def _bare(part: Part) -> str:
+    """Return the canonical text of a part without its name."""
+    return canonical({name: value for name, value in as_document(part).items() if name != "name"})
 
-    def __init__(self) -> None:
-        self._made: dict[int, str] = {}
 
-    def of(self, part: Part) -> str:
-        text = self._made.get(id(part))
-        if text is None:
-            raw = {name: value for name, value in as_document(part).items() if name != "name"}
-            text = self._made[id(part)] = canonical(raw)
-        return text
+def _of_person(person: Person) -> str:
+    """Return the same of a person, of whom there are thousands: keys hold no sign that JSON would escape."""
+    if person.__pydantic_extra__:
+        return _bare(person)
+    said = person.__pydantic_fields_set__
+    found = []
+    if "cards" in said:
+        found.append(f'"cards":[{",".join(map(_of_card, person.cards))}]')
+    if "groups" in said:
+        found.append(f'"groups":[{",".join(f"{chr(34)}{key}{chr(34)}" for key in person.groups)}]')
+    found.append(f'"key":"{person.key}"')
+    for name, day in (("valid_from", person.valid_from), ("valid_to", person.valid_to)):
+        if name in said:
+            found.append(f'"{name}":' + ("null" if day is None else f'"{day.isoformat()}"'))
+    return f"{{{','.join(found)}}}"
 
-    def listed(self, parts: Iterable[Part]) -> str:
-        return f"[{','.join(map(self.of, parts))}]"
+
+def _of_card(card: Card) -> str:
+    if card.__pydantic_extra__:
+        return canonical(as_document(card))
+    said = card.__pydantic_fields_set__
+    facility = f'"facility":{"null" if card.facility is None else card.facility},' if "facility" in said else ""
+    lost = f'"lost":{"true" if card.lost else "false"},' if "lost" in said else ""
+    return f'{{{facility}"format":"{card.format}",{lost}"number":{card.number}}}'
 
 
 def canonical(value: Any) -> str:
@@ -56,16 +71,102 @@ def canonical(value: Any) -> str:
     return json.dumps(value, ensure_ascii=False, sort_keys=True, separators=(",", ":"))
 
 
-def standings(known: AccessIndex) -> list[Standing]:
+class Telling:
+    """What the panels of a site have to know; each text is made once."""
+
+    def __init__(self, known: AccessIndex) -> None:
+        self.known = known
+        self._bare: dict[int, str] = {}
+        self._of_rule: dict[int, int] = {}
+        self._joined: dict[int, bytes] = {}
+        self._found: dict[str, Standing] = {}
+        self._sent = last_sent(known)
+        self._holidays = _listed(map(_bare, sorted(known.access.holidays, key=lambda item: item.date)))
+
+    def standing(self, panel: str) -> Standing:
+        """Return the standing of one panel."""
+        found = self._found.get(panel)
+        if found is None:
+            found = self._found[panel] = Standing(panel, self._digest(panel), self._sent.get(panel))
+        return found
+
+    def _digest(self, panel: str) -> str:
+        known = self.known
+        doors = sorted((door for door in known.doors.values() if door.panel == panel), key=lambda door: door.key)
+        ends = {key for door in doors for key in (door.key, *door.groups)}
+        places = sorted({at for key in ends for at in known.rules_of_door.get(key, ())})
+        rules = sorted((known.access.rules[at] for at in places), key=lambda rule: rule.key)
+        frames = sorted({rule.frame for rule in rules if rule.frame is not None and rule.frame in known.frames})
+        persons = 0
+        for place in places:
+            persons |= self._people_of(place)
+        parts = {
+            "doors": _listed(map(_bare, doors)),
+            "formats": self._formats(persons),
+            "frames": _listed(self._text_of(known.frames[key]) for key in frames),
+            "holidays": self._holidays,
+            "people": None,  # of thousands the bytes are there already
+            "rules": _listed(map(self._text_of, rules)),
+        }
+        digest, before = sha256(), "{"
+        for name, part in parts.items():
+            digest.update(f'{before}"{name}":'.encode())
+            digest.update(self._listed_people(persons) if part is None else part.encode())
+            before = ","
+        digest.update(b"}")
+        return digest.hexdigest()
+
+    def _listed_people(self, persons: int) -> bytes:
+        found = self._joined.get(persons)
+        if found is None:
+            found = b",".join([text for at, (_, text) in enumerate(self._people) if persons >> at & 1])
+            self._joined[persons] = found = b"[%b]" % found
+        return found
+
+    def _people_of(self, place: int) -> int:
+        """Return whom a rule is about: a bit for each person, in the order of the keys."""
+        found = self._of_rule.get(place)
+        if found is None:
+            found = 0
+            for key in self.known.people_of(self.known.access.rules[place]):
+                found |= 1 << self._bit[key]
+            self._of_rule[place] = found
+        return found
+
+    def _text_of(self, part: Part) -> str:
+        found = self._bare.get(id(part))
+        if found is None:
+            found = self._bare[id(part)] = _bare(part)
+        return found
+
+    def _formats(self, persons: int) -> str:
+        """Return the formats of the cards of these persons that the site describes itself."""
+        formats = sorted(self.known.access.formats, key=lambda item: item.key)
+        if not formats:
+            return "[]"
+        chosen = (self.known.people[key] for at, (key, _) in enumerate(self._people) if persons >> at & 1)
+        used = {card.format for person in chosen for card in person.cards}
+        return _listed(map(_bare, (item for item in formats if item.key in used)))
+
+    @cached_property
+    def _bit(self) -> dict[str, int]:
+        return {key: at for at, (key, _) in enumerate(self._people)}
+
+    @cached_property
+    def _people(self) -> list[tuple[str, bytes]]:
+        """The canonical text of every person, in the order of their keys."""
+        return [(key, _of_person(person).encode()) for key, person in sorted(self.known.people.items())]
+
+
+def _listed(texts: Iterable[str]) -> str:
+    return f"[{','.join(texts)}]"
+
+
+def standings(known: AccessIndex, telling: Telling | None = None) -> list[Standing]:
     """Return the standing of every panel that has a door, in the order of the doors."""
     panels = dict.fromkeys(door.panel for door in known.doors.values() if door.panel is not None)
-    sent, pieces, people = last_sent(known), _Pieces(), _people_by_rule(known)
-    return [Standing(panel, _digest(known, panel, pieces, people), sent.get(panel)) for panel in panels]
-
-
-def standing_of(known: AccessIndex, panel: str) -> Standing:
-    """Return the standing of one panel."""
-    return Standing(panel, _digest(known, panel, _Pieces(), {}), last_sent(known).get(panel))
+    told = telling or Telling(known)
+    return [told.standing(panel) for panel in panels]
 
 
 def last_sent(known: AccessIndex) -> dict[str, Sent]:
@@ -84,33 +185,3 @@ def _moment(text: str) -> datetime:
     except ValueError:
         return datetime.min.replace(tzinfo=UTC)
     return found if found.tzinfo is not None else found.replace(tzinfo=UTC)
-
-
-def _people_by_rule(known: AccessIndex) -> dict[int, list[str]]:
-    return {place: known.people_of(rule) for place, rule in enumerate(known.access.rules)}
-
-
-def _digest(known: AccessIndex, panel: str, pieces: _Pieces, people: Mapping[int, list[str]]) -> str:
-    doors = sorted((door for door in known.doors.values() if door.panel == panel), key=lambda door: door.key)
-    places = sorted(
-        {at for door in doors for key in (door.key, *door.groups) for at in known.rules_of_door.get(key, ())}
-    )
-    rules = sorted((known.access.rules[at] for at in places), key=lambda rule: rule.key)
-    frames = {rule.frame for rule in rules if rule.frame in known.frames}
-    persons = {
-        key for at in places for key in (people[at] if at in people else known.people_of(known.access.rules[at]))
-    }
-    holidays = sorted(known.access.holidays, key=lambda item: item.date)
-    ordered = [known.people[key] for key in sorted(persons)]
-    used = {card.format for person in ordered for card in person.cards}
-    formats = sorted((item for item in known.access.formats if item.key in used), key=lambda item: item.key)
-    parts = {
-        "doors": pieces.listed(doors),
-        "formats": pieces.listed(formats),
-        "frames": pieces.listed(known.frames[key] for key in sorted(filter(None, frames))),
-        "holidays": pieces.listed(holidays),
-        "people": pieces.listed(ordered),
-        "rules": pieces.listed(rules),
-    }
-    text = ",".join(f'"{name}":{part}' for name, part in sorted(parts.items()))
-    return sha256(f"{{{text}}}".encode()).hexdigest()

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, NamedTuple
 
-from tutelar.core.access.digest import Standing, standing_of
+from tutelar.core.access.digest import Standing, Telling
 from tutelar.core.access.index import AccessIndex, holds_at, spans_on
 from tutelar.core.site.access import Person, Rule
 from tutelar.core.site.doors import Door
@@ -49,8 +49,9 @@ class Answer:
         }
 
 
-def may(known: AccessIndex, person: Person, door: Door, when: datetime) -> Answer:
-    """Return whether a person may open a door at a moment in the site's own time (docs/access.md)."""
+def may(known: AccessIndex, person: Person, door: Door, when: datetime, telling: Telling | None = None) -> Answer:
+    """Return whether a person may open a door at a moment in the site's own time (docs/access.md); `telling`: what
+    panels have to know, where it is kept from question to question."""
     because, refused = [], []
     card = _card_code(person)
     for rule in known.access.rules:
@@ -63,7 +64,8 @@ def may(known: AccessIndex, person: Person, door: Door, when: datetime) -> Answe
             because.append(Because(rule.key, _granted(known, rule, person, door, when)))
     if card is not None and not any(item.code == card[0] for item in refused):
         refused.append(Refused(None, *card))
-    standing = standing_of(known, door.panel) if door.panel is not None else None
+    told = telling or Telling(known)
+    standing = told.standing(door.panel) if door.panel is not None else None
     now = bool(because) and standing is not None and standing.is_sent
     return Answer(bool(because), now, tuple(because), tuple(refused), standing)
 
