@@ -4,8 +4,9 @@ from typing import Any
 from unittest import TestCase
 
 from tests.samples import demo, device, document, read
+from tutelar.core.links.wishes import untied
 from tutelar.core.planning import plan
-from tutelar.core.progress import STAGES, JobState, Progress, progress, unanswered, unidentified, untied
+from tutelar.core.progress import STAGES, JobState, Progress, progress, unanswered, unidentified
 from tutelar.core.proof import Expectation, State
 from tutelar.core.run import run
 from tutelar.core.site import Site, with_addresses
@@ -95,6 +96,7 @@ class NextThing(TestCase):
                 "bench": 0,
                 "links": 0,
                 "recording": 1,
+                "doors": None,
                 "proof": 39,
                 "handover": 1,
             },

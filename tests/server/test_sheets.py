@@ -23,7 +23,7 @@ class Sheets(ApiCase):
         )
         self.assertEqual(
             [row["stage"] for row in job["stages"]],
-            ["survey", "kit", "addresses", "settings", "bench", "links", "recording", "proof", "handover"],
+            ["survey", "kit", "addresses", "settings", "bench", "links", "recording", "doors", "proof", "handover"],
         )
         self.assertEqual(job["laptop"], {"fixed": False, "address": None, "prefix": None, "back": []})
         found = next(row for row in frame["devices"] if row["key"] == "cam-19")

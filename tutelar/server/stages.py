@@ -13,6 +13,7 @@ PLACES: dict[str, tuple[str, ...]] = {
         "links",
         "recording",
         "loads",
+        "doors",
         "live",
         "practice",
         "proof",

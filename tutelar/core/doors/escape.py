@@ -8,6 +8,7 @@ import re
 from collections import Counter
 from collections.abc import Iterable, Mapping
 
+from tutelar.core.doors.sequence import tests_of
 from tutelar.core.site.doors import Door
 from tutelar.core.site.types import Device, Site, first_by_key
 from tutelar.core.site.values import free_key
@@ -43,26 +44,39 @@ def escape_tests(site: Site) -> Mapping[str, Mapping[str, Door]]:
     Each door is held by one device: its panel, else the one whose name or place tells of it, else the first of those
     that hold doors at all. Without any such device nothing is returned: there is nowhere to keep a test.
     """
-    known: Mapping[str, Mapping[str, Door]] | None = site.__dict__.get("escape_tests")
+    return {
+        device: {key: door for key, door in checks.items() if key.endswith(".egress")}
+        for device, checks in door_tests(site).items()
+        if any(key.endswith(".egress") for key in checks)
+    }
+
+
+def door_tests(site: Site) -> Mapping[str, Mapping[str, Door]]:
+    """Return every door that is tested by the device that holds it, and there by each check that its tests are: of an
+    escape door its egress test, of one that hangs at a panel of the kit all of its sequence."""
+    known: Mapping[str, Mapping[str, Door]] | None = site.__dict__.get("door_tests")
     if known is None:  # asked of every device, worked out once
-        known = site.__dict__["escape_tests"] = _tests(site)
+        known = site.__dict__["door_tests"] = _tests(site)
     return known
 
 
 def _tests(site: Site) -> dict[str, dict[str, Door]]:
     found: dict[str, dict[str, Door]] = {}
-    doors = [door for door in _all(site) if door.escape]
+    names: dict[str, set[str]] = {}
+    doors = _all(site)
     numbers = Counter((door.panel, door.number) for door in doors)
     for door in sorted(doors, key=lambda door: door.number is None):
-        holder = _holder(site, door)
+        at_panel = door.panel in site.device_by_key
+        holder = _holder(site, door) if door.escape or at_panel else None
         if holder is None:
             continue
-        own = found.setdefault(holder.key, {})
         numbered = door.panel == holder.key and door.number and numbers[door.panel, door.number] == 1
-        name = str(door.number) if numbered else door.key
-        while f"door.{name}.egress" in own:
+        name, taken = str(door.number) if numbered else door.key, names.setdefault(holder.key, set())
+        while name in taken:
             name += ".0"
-        own[f"door.{name}.egress"] = door
+        taken.add(name)
+        kinds = [test.key for test in tests_of(door)] if at_panel else ["egress"]
+        found.setdefault(holder.key, {}).update({f"door.{name}.{kind}": door for kind in kinds})
     return found
 
 

@@ -4,7 +4,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 
 from tutelar.core.addressing.assignment import Assignment
-from tutelar.core.doors import escape_tests
+from tutelar.core.doors import door_tests
 from tutelar.core.proof.check import Check, Marks, Subject
 from tutelar.core.proof.registry import CHECKS, FIRST, check_of
 from tutelar.core.proof.saying import said
@@ -67,7 +67,7 @@ def _expected(of: Subject, *, witnessed: bool = False) -> list[Expectation]:
 
 def _asked(of: Subject) -> Iterable[Check]:
     strange = [name for name in of.services if name not in _KNOWN]
-    strange += escape_tests(of.site).get(of.device.key, ())
+    strange += door_tests(of.site).get(of.device.key, ())
     if not strange:
         return CHECKS
     return sorted([*CHECKS, *map(check_of, strange)], key=lambda check: check.rank)

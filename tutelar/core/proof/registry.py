@@ -6,7 +6,7 @@ from importlib import import_module
 
 from tutelar.core.proof import checks
 from tutelar.core.proof.check import Check
-from tutelar.core.proof.checks.egress import egress_check
+from tutelar.core.proof.checks.door import door_check
 from tutelar.core.proof.checks.ports import port_check
 from tutelar.core.proof.saying import ORDERS
 
@@ -31,7 +31,7 @@ def never_open(key: str | None) -> bool:
 @cache
 def check_of(key: str) -> Check:
     """Return the check of this key; a service without a protocol of its own has one too, and each escape door."""
-    return CHECK_BY_KEY.get(key) or egress_check(key) or port_check(key)
+    return CHECK_BY_KEY.get(key) or door_check(key) or port_check(key)
 
 
 def check_title(check: str, date_order: str = "DMY") -> str:

@@ -141,6 +141,21 @@ def left_to_see(
     return found
 
 
+def door_tests_left(
+    site: Site, wanted: Mapping[str, Iterable[Expectation]], last: Mapping[tuple[str, str], Reading]
+) -> list[Expectation]:
+    """Return the tests of doors at panels of the kit that nobody saw passed as they are today."""
+    hung = {door.key for door in site.doors if door.panel in site.device_by_key}
+    return [
+        item
+        for items in wanted.values()
+        for item in items
+        if item.check.startswith("door.")
+        and item.values.get("door") in hung
+        and reading_state(last.get((item.device, item.check)), item) != "proven"
+    ]
+
+
 @dataclass(frozen=True)
 class Coverage:
     """How much of a site is proven, as one honest figure: `fresh` and passed of all that are `expected`; what is left

@@ -2,6 +2,7 @@
 
 from tutelar.core.progress import JobState, Progress, progress
 from tutelar.core.proof import left_to_see
+from tutelar.core.proof.standing import door_tests_left
 from tutelar.server import models
 from tutelar.server.bench import queries as bench_queries
 from tutelar.server.links import queries as links_queries
@@ -31,5 +32,6 @@ def site_progress(row: models.Site) -> Progress:
             left_to_see(wanted, last, left),
             (len(slotted.difference(kept)), len(slotted)),
             len(left.by_check),
+            door_tests_left(site, wanted, last),
         )
     )

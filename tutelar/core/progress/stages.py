@@ -1,164 +1,27 @@
-"""How far the job is: what is open at each stage, and the one next thing, of each stage and of the site.
+"""What is open at each stage and its next thing, and the one next thing of the site. It is decided here, once."""
 
-It is decided here, once; pages draw it. `act` names what a press does, `goes` the stage that a press leads to.
-"""
+from collections.abc import Callable, Mapping, Sequence
 
-from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
-from typing import Literal
-
-from tutelar.core.addressing.assignment import Plan
+from tutelar.core.access import access_problems
+from tutelar.core.doors.problems import door_problems
 from tutelar.core.links.readiness import OPEN, LinkStatus
 from tutelar.core.links.wishes import has_target, untied
 from tutelar.core.problems import Problem, in_order
-from tutelar.core.proof import Expectation, State, check_title
+from tutelar.core.progress.job import (
+    STAGES,
+    Act,
+    JobState,
+    Next,
+    Progress,
+    StageProgress,
+    unanswered,
+    unidentified,
+)
+from tutelar.core.proof import check_title
 from tutelar.core.recording import channels_of, recording_problems
-from tutelar.core.run import Run, Step
-from tutelar.core.run.chain import AdapterConfig
 from tutelar.core.site.types import Site
 from tutelar.core.survey import questions
 from tutelar.core.wording import capital, count
-
-STAGES = ("survey", "kit", "addresses", "settings", "bench", "links", "recording", "proof", "handover")
-Mark = Literal["not-begun", "open", "done", "proven"]
-Act = Literal[
-    "ask", "note", "labels", "mend", "plan", "device", "step", "laptop", "proposal", "link", "measure", "again", "see",
-    "schedule", "pattern", "disk", "loads", "go",
-]  # fmt: skip
-
-
-@dataclass(frozen=True, slots=True)
-class Next:
-    """The one next thing: where it is done, in one sentence, a few words beside it, and what a press does."""
-
-    stage: str
-    sentence: str
-    detail: str = ""
-    act: Act = "go"
-    goes: str | None = None
-    subjects: tuple[str, ...] = ()
-
-
-@dataclass(frozen=True, slots=True)
-class StageProgress:
-    """One stage: what is open there (None: there is nothing in it yet), and its next thing."""
-
-    stage: str
-    open: int | None
-    next: Next
-    proven: bool = False  # by measurement
-
-    @property
-    def mark(self) -> Mark:
-        """The stage's mark: not begun, open, done, or proven by measurement."""
-        if self.open is None:
-            return "not-begun"
-        if self.open:
-            return "open"
-        return "proven" if self.proven else "done"
-
-
-@dataclass(frozen=True)
-class Progress:
-    """The stages in the order of the work, the next thing, and the laptop's adapter setting (None = automatic)."""
-
-    stages: tuple[StageProgress, ...]
-    next: Next
-    laptop: AdapterConfig | None
-
-    @property
-    def open(self) -> dict[str, int | None]:
-        """What is open by stage, None where there is nothing in it yet."""
-        return {item.stage: item.open for item in self.stages}
-
-
-@dataclass(frozen=True)
-class JobState:
-    """All that the next thing is decided by.
-
-    `done` holds ids of bench steps done or skipped; `states` the state of each device; `pending` (device key, sentence)
-    of each device that was not told of a changed value yet; `links` how far each link is; `to_see` what somebody still
-    has to see where everything else is proven; `bare` (how many devices have no administrator password kept, of how
-    many that have one); `excepted` how many checks are left open by decision.
-    """
-
-    site: Site
-    planned: Plan
-    bench: Run
-    done: frozenset[str] = frozenset()
-    states: Mapping[str, State] = field(default_factory=dict)
-    pending: Sequence[tuple[str, str]] = ()
-    links: Sequence[LinkStatus] = ()
-    to_see: Sequence[Expectation] = ()
-    bare: tuple[int, int] = (0, 0)
-    excepted: int = 0
-
-    @property
-    def errors(self) -> list[Problem]:
-        """What cannot work as written, but for what is fed, kept and recorded."""
-        return [item for item in self._wrong if not _is_load(item) and not item.code.startswith("recording.")]
-
-    @property
-    def loads(self) -> list[Problem]:
-        """What cannot be fed as written."""
-        return [item for item in self._wrong if _is_load(item)]
-
-    @property
-    def _wrong(self) -> list[Problem]:
-        return [item for item in self.planned.problems if item.level == "error"]
-
-    @property
-    def unplanned(self) -> list[str]:
-        """Keys of devices that still need an address."""
-        set_ones = {device.key for device in self.site.devices if device.address is not None}
-        return [item.device for item in self.planned.assignments if item.device not in set_ones]
-
-    @property
-    def hand_steps(self) -> list[Step]:
-        """Steps of the run that want a technician's hands."""
-        return [step for step in self.bench.steps if step.manual and step.id not in self.done]
-
-    @property
-    def laptop(self) -> AdapterConfig | None:
-        """How the laptop has to stand at the bench now."""
-        return laptop_setting(self.bench.steps, self.done)
-
-    @property
-    def unproven(self) -> list[str]:
-        """Keys of devices that are not proven."""
-        return [key for key, state in self.states.items() if state != "proven"]
-
-
-_LOADS = frozenset({"uplink.circle", "cable.drop", "supply.over", "supply.too-short", "panel.locks-over"})
-
-
-def _is_load(item: Problem) -> bool:
-    return item.code in _LOADS
-
-
-def unanswered(site: Site) -> list[str]:
-    """Return what still has to be asked for, in the order of the conversation ("the time source of Office")."""
-    found = [] if site.networks else ["which network the devices may live on"]
-    return found + [blank.asks for question in questions(site) for blank in question.open]
-
-
-def unidentified(site: Site) -> list[str]:
-    """Return the keys of devices whose label was not read: no hardware address or no serial number."""
-    return [device.key for device in site.devices if not device.mac or not device.serial]
-
-
-def laptop_setting(steps: Iterable[Step], done: frozenset[str], hand: int | None = None) -> AdapterConfig | None:
-    """Return the adapter setting of a technician's laptop after the last change that was done; None = automatic.
-
-    Without a hand: of the first laptop that is still fixed, since any of them keeps the job open.
-    """
-    settings: dict[int | None, AdapterConfig | None] = {}
-    for step in steps:
-        if step.kind == "adapter" and step.id in done:
-            settings[step.hand] = step.adapter
-    if hand is not None:
-        return settings.get(hand)
-    return next((setting for setting in settings.values() if setting), None)
 
 
 def progress(job: JobState) -> Progress:
@@ -172,7 +35,7 @@ def _where(job: JobState, stages: Mapping[str, StageProgress]) -> str:
     """Return the stage of the site's next thing."""
     if not job.site.networks:
         return "survey"
-    order: tuple[str, ...] = ("addresses", "bench", "settings", "links", "recording", "proof")
+    order: tuple[str, ...] = ("addresses", "bench", "settings", "links", "recording", "doors", "proof")
     if not job.site.devices:
         order = ("kit",)
     elif not job.done and _can_be_tied(job.site):  # what is typed at the bench hangs on it
@@ -341,6 +204,34 @@ def _recording(job: JobState) -> StageProgress:
 _OF_DISKS = frozenset({"recording.no-disk", "recording.too-small", "recording.too-many-disks", "recording.raid-disks"})
 
 
+def _doors(job: JobState) -> StageProgress:
+    site = job.site
+    if not site.doors and site.access is None and site.alarm is None:
+        words = "No door is written down." if site.devices else _empty("doors").sentence
+        return StageProgress("doors", None, Next("doors", words, "", "go", "proof" if site.devices else "kit"))
+    wrong = [item for item in in_order([*door_problems(site), *access_problems(site)]) if item.level != "note"]
+    unsent = [item for item in wrong if item.code == "access.not-sent"]
+    told = [item for item in wrong if item.code not in ("access.not-sent", "door.escape-fail-secure")]
+    open_ = len(told) + len(unsent) + len(job.door_tests)
+    if told:
+        first = told[0]
+        return StageProgress(
+            "doors", open_, Next("doors", first.message, first.fix or "", "door", None, first.subjects)
+        )
+    if unsent:
+        first = unsent[0]
+        return StageProgress(
+            "doors", open_, Next("doors", first.message, first.fix or "", "sent", None, first.subjects)
+        )
+    if job.door_tests:
+        test = job.door_tests[0]
+        number = len(job.door_tests)
+        detail = f"{count(number, 'test')} of doors left." if number > 1 else "It is the last test."
+        sentence = f"Try it: {check_title(test.check).lower()}, at {site.label_of(test.device)}."
+        return StageProgress("doors", open_, Next("doors", sentence, detail, "door", None, (test.values["door"],)))
+    return StageProgress("doors", 0, Next("doors", "Every door was tried.", "Every panel was told.", "go", "proof"))
+
+
 def _proof(job: JobState) -> StageProgress:
     if not job.states:
         return StageProgress("proof", None, _empty("proof"))
@@ -389,6 +280,7 @@ _STAGES: Mapping[str, Callable[[JobState], StageProgress]] = {
     "bench": _bench,
     "links": _links,
     "recording": _recording,
+    "doors": _doors,
     "proof": _proof,
     "handover": _handover,
 }

@@ -1,0 +1,360 @@
+"""Doors, access and the alarm as the pages show them."""
+
+from collections.abc import Mapping, Sequence
+from datetime import date, datetime
+from typing import Any, NamedTuple
+
+from django.utils import timezone
+
+from tutelar.core.access import AccessIndex, CardRefused, access_problems, encode, may
+from tutelar.core.access.cards import formats_of, numbers_of
+from tutelar.core.access.digest import Standing, Telling
+from tutelar.core.access.index import spans_on
+from tutelar.core.doors import as_told, door_tests
+from tutelar.core.doors.circuit import Does, current_at, runs_through_fire, sense_of
+from tutelar.core.doors.problems import door_problems
+from tutelar.core.doors.sequence import ESCAPE, DoorTest, tests_of
+from tutelar.core.problems import Problem, in_order
+from tutelar.core.proof import Expectation
+from tutelar.core.proof.standing import reading_state
+from tutelar.core.site import Reading
+from tutelar.core.site.access import Person
+from tutelar.core.site.doors import Door
+from tutelar.core.site.types import Site
+from tutelar.core.site.weeks import DAYS, minutes_of
+from tutelar.core.site.writing import as_document
+from tutelar.core.wording import count, listed
+from tutelar.server import models
+from tutelar.server.doors import queries
+from tutelar.server.doors import schemas as shapes
+from tutelar.server.proof import queries as proof_queries
+from tutelar.server.schemas import Option
+from tutelar.server.sheet import problem_rows, shaped
+from tutelar.server.store import documents
+
+MOST_PEOPLE = 200
+
+
+class _Seen(NamedTuple):
+    """Where the tests of doors stand: (device, check) by (door, test), what is expected, and what was seen last."""
+
+    checks: Mapping[tuple[str, str], tuple[str, str]]
+    wanted: Mapping[tuple[str, str], Expectation]
+    last: Mapping[tuple[str, str], Reading]
+
+
+def doors_sheet(row: models.Site) -> shapes.DoorsSheet:
+    """Return every door with its wiring, its tests and what is wrong with it."""
+    site = documents.document(row)
+    telling = queries.telling_of(row)
+    problems = in_order(door_problems(site))
+    wanted = {(item.device, item.check): item for items in proof_queries.expectations(row).values() for item in items}
+    seen = _Seen(_checks(site), wanted, proof_queries.readings(row))
+    unlocked = row.extra.get(queries.UNLOCKED, {})
+    there = {door.key for door in site.doors}
+    return shapes.DoorsSheet(
+        revision=row.revision,
+        practice=site.about.practice,
+        doors=[_door(site, door, problems, seen, unlocked.get(door.key)) for door in telling.known.doors.values()],
+        panels=[
+            Option(value=device.key, word=device.label)
+            for device in site.devices
+            if site.family_of(device) in ("panel", "door-station")
+        ],
+        standings=_standings(site, telling),
+        loose=[item.label for item in as_told(site.doors, site.survey.escape_doors or ()) if item.key not in there],
+        escape_caution=f"{ESCAPE[0].upper()}{ESCAPE[1:]}.",
+    )
+
+
+def _checks(site: Site) -> dict[tuple[str, str], tuple[str, str]]:
+    """Return (device, check) of each test by (door key, test key)."""
+    return {
+        (door.key, check.rsplit(".", 1)[1]): (device, check)
+        for device, checks in door_tests(site).items()
+        for check, door in checks.items()
+    }
+
+
+def _door(
+    site: Site,
+    door: Door,
+    problems: Sequence[Problem],
+    seen: _Seen,
+    unlocked: Mapping[str, str] | None,
+) -> shapes.DoorRow:
+    panel = site.device_by_key.get(door.panel or "")
+    model = site.model_of(panel) if panel is not None else None
+    sense, wrong = sense_of(door)
+    tests = [
+        _test(door, test, check, seen.wanted.get((device, check)), seen.last.get((device, check)))
+        for test in tests_of(door)
+        if (where := seen.checks.get((door.key, test.key))) is not None
+        for device, check in (where,)
+    ]
+    held = unlocked is not None and unlocked["until"] > timezone.now().isoformat(timespec="seconds")
+    return shaped(
+        shapes.DoorRow,
+        door,
+        name=door.label,
+        panel_name=panel.label if panel is not None else None,
+        of_doors=model.capacity.doors if model is not None and model.capacity is not None else None,
+        normal=door.normal or "locked",
+        fire=runs_through_fire(door),
+        sense=sense,
+        wrong_sense=wrong,
+        readers=_readers(site, door),
+        tests=tests,
+        open_tests=sum(test.result != "pass" or test.stale for test in tests),
+        unlocked=shapes.UnlockedRow(**unlocked) if unlocked is not None and held else None,
+        problems=problem_rows(tuple(item for item in problems if door.key in item.subjects)),
+        part=as_document(door),
+    )
+
+
+def _readers(site: Site, door: Door) -> list[shapes.ReaderRow]:
+    found = []
+    for link in site.links:
+        device = site.device_by_key.get(link.from_)
+        if (link.kind, link.to, link.slot) != ("reads-for", door.panel, door.number) or device is None:
+            continue
+        model = site.model_of(device)
+        bits = list(model.card_bits or ()) if model is not None else []
+        found.append(shapes.ReaderRow(device=device.key, name=device.label, side=link.side, bits=bits))
+    return found
+
+
+def _test(
+    door: Door, test: DoorTest, check: str, wanted: Expectation | None, reading: Reading | None
+) -> shapes.DoorTestRow:
+    does: Does = test.does or ("glass" if test.key == "egress" else "at-rest")
+    state = reading_state(reading, wanted) if wanted is not None else "planned"
+    return shapes.DoorTestRow(
+        key=test.key,
+        check=check,
+        title=test.title,
+        do=test.do,
+        expect=test.expect,
+        named=test.named,
+        locked=test.locked,
+        circuit=shaped(shapes.CircuitRow, current_at(door, does)),
+        result=reading.result if reading is not None else None,
+        by=reading.by if reading is not None else None,
+        at=reading.at if reading is not None else None,
+        words=str((reading.values or {}).get("words", "")) or None if reading is not None else None,
+        stale=state == "stale",
+    )
+
+
+def _standings(site: Site, telling: Telling) -> list[shapes.PanelStanding]:
+    doors: dict[str, int] = {}
+    for door in telling.known.doors.values():
+        if door.panel is not None:
+            doors[door.panel] = doors.get(door.panel, 0) + 1
+    return [_standing(site, telling.standing(panel), number) for panel, number in doors.items()]
+
+
+def _standing(site: Site, item: Standing, doors: int) -> shapes.PanelStanding:
+    return shapes.PanelStanding(
+        panel=item.panel,
+        name=site.label_of(item.panel),
+        doors=doors,
+        digest=item.digest,
+        sent=item.sent.digest if item.sent is not None else None,
+        sent_at=item.sent.at if item.sent is not None else None,
+        sent_by=item.sent.by if item.sent is not None else None,
+        is_sent=item.is_sent,
+    )
+
+
+def access_sheet(row: models.Site, search: str = "") -> shapes.AccessSheet:
+    """Return who may open what when; of the people those that hold every word."""
+    site = documents.document(row)
+    telling = queries.telling_of(row)
+    known = telling.known
+    words = search.casefold().split()
+    found = [person for person in known.people.values() if all(word in _text_of(person) for word in words)]
+    today = timezone.now().date()
+    access = known.access
+    standings = [
+        telling.standing(item) for item in dict.fromkeys(door.panel for door in known.doors.values() if door.panel)
+    ]
+    return shapes.AccessSheet(
+        revision=row.revision,
+        people_groups=_people_groups(known),
+        door_groups=_door_groups(known),
+        cells=_cells(known),
+        people=[_short(person, today) for person in found[:MOST_PEOPLE]],
+        people_found=len(found),
+        people_in_all=len(known.people),
+        frames=[
+            shapes.FrameRow(
+                key=frame.key,
+                name=frame.label,
+                days={day: _minutes(spans_on(frame, day) or ()) for day in DAYS},
+                part=as_document(frame),
+            )
+            for frame in known.frames.values()
+        ],
+        rules=[as_document(rule) for rule in access.rules],
+        holidays=[as_document(item) for item in sorted(access.holidays, key=lambda one: one.date)],
+        formats=[Option(value=key, word=item.name or key) for key, item in formats_of(access).items()],
+        doors=[Option(value=door.key, word=door.label) for door in known.doors.values()],
+        standings=_standings(site, telling),
+        problems=problem_rows(tuple(in_order(access_problems(site, standings)))),
+    )
+
+
+def _text_of(person: Person) -> str:
+    numbers = " ".join(f"{card.facility or ''} {card.number}" for card in person.cards)
+    return f"{person.label} {person.key} {' '.join(person.groups)} {numbers}".casefold()
+
+
+def _short(person: Person, today: date) -> shapes.PersonShort:
+    return shapes.PersonShort(
+        key=person.key,
+        name=person.label,
+        groups=list(person.groups),
+        cards=sum(not card.lost for card in person.cards),
+        lost=sum(card.lost for card in person.cards),
+        valid_from=person.valid_from.isoformat() if person.valid_from else None,
+        valid_to=person.valid_to.isoformat() if person.valid_to else None,
+        over=person.valid_to is not None and person.valid_to < today,
+        part=as_document(person),
+    )
+
+
+def _minutes(spans: Sequence[tuple[str, str]]) -> list[list[int]]:
+    return [[minutes_of(begin), minutes_of(end)] for begin, end in spans]
+
+
+def _people_groups(known: AccessIndex) -> list[shapes.GroupRow]:
+    named = dict.fromkeys(key for rule in known.access.rules for key in rule.people)
+    keys = dict.fromkeys([*known.person_groups, *(key for key in named if key in known.people)])
+    return [
+        shapes.GroupRow(
+            key=key,
+            name=known.people[key].label if key in known.people and key not in known.person_groups else key,
+            members=len(known.person_groups.get(key, ())) or 1,
+        )
+        for key in keys
+    ]
+
+
+def _door_groups(known: AccessIndex) -> list[shapes.GroupRow]:
+    named = dict.fromkeys(key for rule in known.access.rules for key in rule.doors)
+    bare = [door.key for door in known.doors.values() if not door.groups]
+    keys = dict.fromkeys([*known.door_groups, *(key for key in named if key in known.doors), *bare])
+    return [
+        shapes.GroupRow(
+            key=key,
+            name=known.doors[key].label if key in known.doors and key not in known.door_groups else key,
+            members=len(known.door_groups.get(key, ())) or 1,
+        )
+        for key in keys
+    ]
+
+
+def _cells(known: AccessIndex) -> list[shapes.CellRow]:
+    found: dict[tuple[str, str], list[Any]] = {}
+    for rule in known.access.rules:
+        for people in rule.people:
+            for doors in rule.doors:
+                found.setdefault((people, doors), []).append(rule)
+    return [
+        shapes.CellRow(
+            people=people,
+            doors=doors,
+            rules=[rule.key for rule in rules],
+            frames=[
+                "always"
+                if rule.frame is None
+                else known.frames[rule.frame].label
+                if rule.frame in known.frames
+                else rule.frame
+                for rule in rules
+            ],
+        )
+        for (people, doors), rules in found.items()
+    ]
+
+
+def may_row(telling: Telling, person: Person, door: Door, when: datetime) -> shapes.MayRow:
+    """Return whether a person may open a door then, in one line and by each rule."""
+    found = may(telling.known, person, door, when, telling)
+    if found.may:
+        told = "" if found.now else "; the panel was not sent this yet, so it may be otherwise there"
+        said = f"{person.label} may open {door.label} then, by {listed([item.rule for item in found.because])}{told}."
+    else:
+        nearest = max(found.refused, key=lambda item: _NEAR.get(item.code, 0), default=None)
+        why = f": {nearest.why}" if nearest is not None else ": no rule speaks of it"
+        said = f"{person.label} may not open {door.label} then{why}."
+    return shapes.MayRow(
+        may=found.may,
+        now=found.now,
+        said=said,
+        because=[shapes.BecauseRow(rule=item.rule, code=None, why=item.why) for item in found.because],
+        refused=[shaped(shapes.BecauseRow, item) for item in found.refused],
+    )
+
+
+_NEAR = {"door": 1, "not-yet": 2, "over": 2, "day": 3, "time": 4, "no-card": 5, "card-lost": 5}
+
+
+def person_week(known: AccessIndex, person: Person) -> shapes.PersonWeek:
+    """Return when a person may open each door, day by day; validity and cards are said beside it."""
+    rules = [known.access.rules[at] for at in _rules_of(known, person)]
+    days: dict[str, dict[str, list[list[int]]]] = {}
+    for rule in rules:
+        frame = known.frames.get(rule.frame) if rule.frame is not None else None
+        if rule.frame is not None and frame is None:
+            continue
+        for key in known.doors_of(rule):
+            own = days.setdefault(key, {day: [] for day in DAYS})
+            for day in DAYS:
+                spans = [[0, 1440]] if frame is None else _minutes(spans_on(frame, day) or ())
+                own[day] = _merged([*own[day], *spans])
+    live = any(not card.lost for card in person.cards)
+    until = f" until {person.valid_to}" if person.valid_to else ""
+    since = f" from {person.valid_from}" if person.valid_from else ""
+    bare = "" if live else "; without a card that is not lost none of them opens"
+    said = f"{count(len(days), 'door')}{since}{until}{bare}."
+    return shapes.PersonWeek(
+        person=person.key,
+        name=person.label,
+        doors=[shapes.DoorWeek(door=key, name=known.doors[key].label, days=own) for key, own in days.items()],
+        said=said,
+    )
+
+
+def _rules_of(known: AccessIndex, person: Person) -> list[int]:
+    return sorted({at for key in (person.key, *person.groups) for at in known.rules_of_person.get(key, ())})
+
+
+def _merged(spans: list[list[int]]) -> list[list[int]]:
+    found: list[list[int]] = []
+    for begin, end in sorted(spans):
+        if found and begin <= found[-1][1]:
+            found[-1][1] = max(found[-1][1], end)
+        elif end > begin:
+            found.append([begin, end])
+    return found
+
+
+def card_row(known: AccessIndex, form: str, numbers: dict[str, int], owner: str | None) -> shapes.CardRow:
+    """Return a card as it is sent, or what does not fit and whom the number would be when it is cut."""
+    item = formats_of(known.access)[form]
+    try:
+        found = encode(item, numbers)
+    except CardRefused as refused:
+        cut = {**numbers, refused.field: refused.cut}
+        others = [person.label for person in known.people.values() if person.key != owner and _has(person, form, cut)]
+        whose = f" That is the card of {listed(others)}." if others else ""
+        return shapes.CardRow(fits=False, bits=None, hex=None, said=f"{refused}.{whose}")
+    others = [person.label for person in known.people.values() if person.key != owner and _has(person, form, numbers)]
+    said = f"It is the card of {listed(others)} already." if others else "It fits, and nobody else has it."
+    return shapes.CardRow(fits=not others, bits=found.bits, hex=found.hex, said=said)
+
+
+def _has(person: Person, form: str, numbers: Mapping[str, int]) -> bool:
+    return any(card.format == form and not card.lost and numbers_of(card) == dict(numbers) for card in person.cards)
