@@ -30,6 +30,12 @@ def doors(request: HttpRequest, key: str) -> Any:
     return views.doors_sheet(lookup.site_row(key))
 
 
+@router.get("/{key}/alarm", response={200: shapes.AlarmSheet, 404: ApiError}, operation_id="alarm")
+def alarm(request: HttpRequest, key: str) -> Any:
+    """Return the alarm hubs of a site."""
+    return views.alarm_sheet(lookup.site_row(key))
+
+
 @router.get("/{key}/access", response={200: shapes.AccessSheet, 404: ApiError}, operation_id="access")
 def access(request: HttpRequest, key: str, search: Words = "") -> Any:
     """Return who may open what when."""
@@ -52,7 +58,7 @@ def may(request: HttpRequest, key: str, person: str, door: str, when: str) -> An
     return views.may_row(telling, found, where, moment)
 
 
-@router.get("/{key}/access/people/{person}", response={200: shapes.PersonWeek, **REFUSED}, operation_id="person_week")
+@router.get("/{key}/access/week/{person}", response={200: shapes.PersonWeek, **REFUSED}, operation_id="person_week")
 def person_week(request: HttpRequest, key: str, person: str) -> Any:
     """Return a person's week at every door."""
     known = queries.telling_of(lookup.site_row(key)).known

@@ -118,7 +118,7 @@ class DoorsSheet:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class GroupRow:
+class AccessGroup:
     """A group of people or doors, or a single one that a rule names."""
 
     key: str
@@ -166,8 +166,8 @@ class AccessSheet:
     """Who may open what when: the grid, people (the first that hold the words looked for), frames, rules, holidays."""
 
     revision: int
-    people_groups: list[GroupRow]
-    door_groups: list[GroupRow]
+    people_groups: list[AccessGroup]
+    door_groups: list[AccessGroup]
     cells: list[CellRow]
     people: list[PersonShort]
     people_found: int
@@ -301,3 +301,66 @@ class PretendSeen:
 
     words: str
     circuit: CircuitRow
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RoomOfHub:
+    """So much of what a hub holds is used."""
+
+    what: str
+    used: int
+    most: int | None
+    over: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HubZone:
+    """A detector or keypad at a hub, and whether its signal was confirmed."""
+
+    device: str
+    name: str
+    place: str | None
+    number: int | None
+    tested: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WayRow:
+    """A way to the station, the mobile network that it takes, and whether it was tried alone."""
+
+    way: str
+    word: str
+    network: str
+    tested: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HubRow:
+    """An alarm hub with its room, zones, ways and what is still open; `part` is it as in the document."""
+
+    hub: str
+    name: str
+    station: str | None
+    account: str | None
+    armed_as_found: str | None
+    armed_left: str | None
+    on_test: dict[str, Any] | None
+    areas: list[dict[str, Any]]
+    users: list[dict[str, Any]]
+    room: list[RoomOfHub]
+    zones: list[HubZone]
+    ways: list[WayRow]
+    apart: int
+    remark: str
+    open: list[str]
+    there: bool
+    part: dict[str, Any]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AlarmSheet:
+    """The alarm hubs of a site."""
+
+    revision: int
+    hubs: list[HubRow]
+    watched_by: str | None

@@ -10,6 +10,8 @@ from tutelar.core.access import AccessIndex, CardRefused, access_problems, encod
 from tutelar.core.access.cards import formats_of, numbers_of
 from tutelar.core.access.digest import Standing, Telling
 from tutelar.core.access.index import spans_on
+from tutelar.core.alarm import HubStanding, hub_standings
+from tutelar.core.alarm.hubs import WAYS
 from tutelar.core.doors import as_told, door_tests
 from tutelar.core.doors.circuit import Does, current_at, runs_through_fire, sense_of
 from tutelar.core.doors.problems import door_problems
@@ -228,11 +230,11 @@ def _minutes(spans: Sequence[tuple[str, str]]) -> list[list[int]]:
     return [[minutes_of(begin), minutes_of(end)] for begin, end in spans]
 
 
-def _people_groups(known: AccessIndex) -> list[shapes.GroupRow]:
+def _people_groups(known: AccessIndex) -> list[shapes.AccessGroup]:
     named = dict.fromkeys(key for rule in known.access.rules for key in rule.people)
     keys = dict.fromkeys([*known.person_groups, *(key for key in named if key in known.people)])
     return [
-        shapes.GroupRow(
+        shapes.AccessGroup(
             key=key,
             name=known.people[key].label if key in known.people and key not in known.person_groups else key,
             members=len(known.person_groups.get(key, ())) or 1,
@@ -241,12 +243,12 @@ def _people_groups(known: AccessIndex) -> list[shapes.GroupRow]:
     ]
 
 
-def _door_groups(known: AccessIndex) -> list[shapes.GroupRow]:
+def _door_groups(known: AccessIndex) -> list[shapes.AccessGroup]:
     named = dict.fromkeys(key for rule in known.access.rules for key in rule.doors)
     bare = [door.key for door in known.doors.values() if not door.groups]
     keys = dict.fromkeys([*known.door_groups, *(key for key in named if key in known.doors), *bare])
     return [
-        shapes.GroupRow(
+        shapes.AccessGroup(
             key=key,
             name=known.doors[key].label if key in known.doors and key not in known.door_groups else key,
             members=len(known.door_groups.get(key, ())) or 1,
@@ -358,3 +360,44 @@ def card_row(known: AccessIndex, form: str, numbers: dict[str, int], owner: str 
 
 def _has(person: Person, form: str, numbers: Mapping[str, int]) -> bool:
     return any(card.format == form and not card.lost and numbers_of(card) == dict(numbers) for card in person.cards)
+
+
+def alarm_sheet(row: models.Site) -> shapes.AlarmSheet:
+    """Return the alarm hubs with what they hold and what is open."""
+    site = documents.document(row)
+    there = {hub.hub for hub in (site.alarm.hubs if site.alarm is not None else ())}
+    return shapes.AlarmSheet(
+        revision=row.revision,
+        hubs=[_hub(site, item, item.hub.key in there) for item in hub_standings(site)],
+        watched_by=site.survey.alarms_watched_by,
+    )
+
+
+def _hub(site: Site, item: HubStanding, there: bool) -> shapes.HubRow:
+    part = as_document(item.said)
+    told = next(
+        (link for link in site.links_of(item.hub.key) if link.kind == "reports-to" and link.from_ == item.hub.key), None
+    )
+    passed = {test.get("path") for test in item.said.tests if test.get("result") == "pass"}
+    return shapes.HubRow(
+        hub=item.hub.key,
+        name=item.hub.label,
+        station=told.at if told is not None else None,
+        account=told.account if told is not None else None,
+        armed_as_found=item.said.armed_as_found,
+        armed_left=item.said.armed_left,
+        on_test=part.get("on_test"),
+        areas=part.get("areas", []),
+        users=part.get("users", []),
+        room=[shaped(shapes.RoomOfHub, room) for room in item.room],
+        zones=[shaped(shapes.HubZone, zone) for zone in item.zones],
+        ways=[
+            shapes.WayRow(way=way, word=WAYS.get(way, way), network=network, tested=way in passed)
+            for way, network in item.ways.items()
+        ],
+        apart=item.apart,
+        remark=item.remark,
+        open=list(item.open),
+        there=there,
+        part=part,
+    )

@@ -76,6 +76,15 @@ class Findable:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class StationTest:
+    """An alarm hub whose signals the station takes as tests, until when."""
+
+    hub: str
+    name: str
+    until: str | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Frame:
     """What every screen of a site shows and only a change of the site changes."""
 
@@ -85,6 +94,7 @@ class Frame:
     practice: bool
     live: bool
     units: Literal["metric", "imperial"]
+    on_test: list[StationTest]
     devices: list[Findable]
 
 

@@ -58,6 +58,11 @@ def frame(row: models.Site) -> shapes.Frame:
         practice=site.about.practice,
         live=settings.LIVE,
         units=site.about.units,
+        on_test=[
+            shapes.StationTest(hub=hub.hub, name=site.label_of(hub.hub), until=hub.on_test.until)
+            for hub in (site.alarm.hubs if site.alarm is not None else ())
+            if hub.on_test is not None
+        ],
         devices=[
             shapes.Findable(
                 key=device.key,

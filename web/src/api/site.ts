@@ -31,6 +31,8 @@ const sheets = {
   links: (key: string) => ask(client.GET("/api/sites/{key}/links", at(key))),
   numbers: (key: string) => ask(client.GET("/api/sites/{key}/numbers", at(key))),
   recording: (key: string) => ask(client.GET("/api/sites/{key}/recording", at(key))),
+  doors: (key: string) => ask(client.GET("/api/sites/{key}/doors", at(key))),
+  alarm: (key: string) => ask(client.GET("/api/sites/{key}/alarm", at(key))),
   loads: (key: string) => ask(client.GET("/api/sites/{key}/loads", at(key))),
   proof: (key: string) => ask(client.GET("/api/sites/{key}/proof", at(key))),
 };

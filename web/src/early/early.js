@@ -11,6 +11,7 @@
     bench: location.search ? undefined : "/bench?hand=1&technicians=1",
     links: "/links",
     recording: "/recording",
+    doors: "/doors",
     proof: "/proof",
     handover: "/files",
     log: location.search ? undefined : "/log?search=&device=",

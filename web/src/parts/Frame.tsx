@@ -53,7 +53,10 @@ export function Frame() {
               </span>
             )}
           </span>
-          <span className="max-w-56 truncate font-semibold leading-5 text-ink" title={frame.data.name}>
+          <span
+            className="max-w-50 truncate font-semibold leading-5 text-ink 2xl:max-w-64"
+            title={frame.data.name}
+          >
             {frame.data.name}
           </span>
         </Link>
@@ -67,6 +70,9 @@ export function Frame() {
           Find <kbd className="key max-md:hidden">/</kbd>
         </button>
         <Account />
+        {frame.data.on_test.map((test) => (
+          <OnTest key={test.hub} test={test} site={key} />
+        ))}
         {frame.data.live && (
           <Link
             to={`/sites/${key}/proof`}
@@ -116,7 +122,7 @@ function StageList({ rows, site }: { rows: Row[]; site: string }) {
             <NavLink
               to={`/sites/${site}/${stage}`}
               className={({ isActive }) =>
-                `relative flex min-h-11 flex-col justify-center px-2 leading-5 text-ink no-underline ${
+                `relative flex min-h-11 flex-col justify-center px-1.5 leading-5 whitespace-nowrap text-ink no-underline 2xl:px-2.5 ${
                   isActive
                     ? "font-bold after:absolute after:inset-x-1 after:-bottom-px after:h-[5px] after:bg-kelp"
                     : "font-medium"
@@ -148,13 +154,33 @@ function StageMenu({ rows, site, current }: { rows: Row[]; site: string; current
   );
 }
 
+/** An alarm hub whose signals the station takes as tests: until when, on every screen, until it is off test. */
+function OnTest({ test, site }: { test: Schemas["StationTest"]; site: string }) {
+  const [now, setNow] = useState(() => Date.now());
+  useEffect(() => {
+    const timer = setInterval(() => setNow(Date.now()), 10_000);
+    return () => clearInterval(timer);
+  }, []);
+  const left = test.until ? Math.ceil((new Date(test.until).getTime() - now) / 60_000) : null;
+  const words = left === null ? "on test" : left > 0 ? `on test, ${left} min` : "test is over";
+  return (
+    <Link
+      to={`/sites/${site}/doors?part=alarm`}
+      className="ml-2 flex min-h-11 items-center gap-1.5 self-center text-small font-bold text-brass no-underline"
+      title={`The station takes the signals of ${test.name} as tests`}
+    >
+      <Mark name="off" /> <span className="max-md:sr-only">{words}</span>
+    </Link>
+  );
+}
+
 /** The adapter of this laptop. While it is fixed by hand, pressing it says how it is set back. */
 function LaptopState({ laptop, site }: { laptop: Schemas["Laptop"]; site: string }) {
   if (!laptop.fixed)
     return (
       <div className={LAPTOP}>
         <Mark name="set" size={20} />
-        <span className="max-xl:sr-only">Laptop automatic</span>
+        <span className="max-2xl:sr-only">Laptop automatic</span>
       </div>
     );
   return (

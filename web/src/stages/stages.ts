@@ -20,6 +20,7 @@ export const STAGES = [
   stage("recording", "Recording", "r", () =>
     import("./recording/Recording").then((it) => ({ Component: it.Recording })),
   ),
+  stage("doors", "Doors", "d", () => import("./doors/Doors").then((it) => ({ Component: it.Doors }))),
   stage("proof", "Proof", "p", () => import("./proof/Proof").then((it) => ({ Component: it.Proof }))),
   stage("handover", "Handover", "h", () =>
     import("./handover/Handover").then((it) => ({ Component: it.Handover })),
