@@ -23,7 +23,7 @@ QUESTION_MS, WEEK_MS, SHARE = 20.0, 200.0, 0.5
 
 def main() -> None:
     text = json.dumps(_site())
-    reading, checking, telling = [], [], []
+    reading, checking, digesting = [], [], []
     for _ in range(ROUNDS):
         start = time.perf_counter()
         site = read_site(text)
@@ -33,18 +33,18 @@ def main() -> None:
         standings(AccessIndex(site))
         reading.append(read - start)
         checking.append(checked - read)
-        telling.append(time.perf_counter() - checked)
-    read_s, check_s, tell_s = (statistics.median(times) for times in (reading, checking, telling))
+        digesting.append(time.perf_counter() - checked)
+    read_s, check_s, tell_s = (statistics.median(times) for times in (reading, checking, digesting))
     share = tell_s / (read_s + check_s)
     print(f"digests of all panels {tell_s:.2f} s: {share:.2f} times reading and checking the file (goal {SHARE})")
     known, dice = AccessIndex(site), random.Random(18)
     people, doors = list(known.people.values()), list(known.doors.values())
-    start = datetime.fromisoformat("2027-03-15T00:00")
+    monday = datetime.fromisoformat("2027-03-15T00:00")
 
     telling = Telling(known)
 
     def ask() -> None:
-        may(known, dice.choice(people), dice.choice(doors), start + timedelta(minutes=dice.randrange(10_080)), telling)
+        may(known, dice.choice(people), dice.choice(doors), monday + timedelta(minutes=dice.randrange(10_080)), telling)
 
     asked = _ms(ask, 200)
     print(f"a question {asked:.1f} ms: {asked / QUESTION_MS:.2f} of the goal {QUESTION_MS:g} ms")

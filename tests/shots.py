@@ -56,6 +56,8 @@ def main() -> None:
         shot("recording")
         visit.go("/sites/brackwater/kit?part=loads")
         shot("loads")
+        visit.go("/sites/brackwater/doors?door=staff-door")
+        shot("doors")
         _passwords(visit)
         visit.go("/sites/brackwater/settings")
         shot("passwords")
@@ -73,9 +75,6 @@ def main() -> None:
         phone.go("/sites/brackwater/proof")
         phone.quiet()
         phone.page.screenshot(path=FOLDER / "proof-phone.png")
-        night = Visit.start(browser, server, DESK, dark=True)
-        night.go("/sites/brackwater/addresses?net=security&device=cam-13")
-        night.page.screenshot(path=FOLDER / "addresses-dark.png")
 
 
 def _some_links(visit: Visit) -> None:

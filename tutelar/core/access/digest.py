@@ -13,6 +13,8 @@ from tutelar.core.site.access import Card, Person, Sent
 from tutelar.core.site.base import Part
 from tutelar.core.site.writing import as_document
 
+UNIT = "x-unit"  # of an entry: the unit that was told
+
 
 @dataclass(frozen=True, slots=True)
 class Standing:
@@ -21,11 +23,14 @@ class Standing:
     panel: str
     digest: str
     sent: Sent | None
+    unit: str | None = None  # what tells the panel from another one that takes its place
 
     @property
     def is_sent(self) -> bool:
-        """Whether exactly this was sent last."""
-        return self.sent is not None and self.sent.digest == self.digest
+        """Whether exactly this was sent last, and to the unit that is there now where it is known which one was."""
+        if self.sent is None or self.sent.digest != self.digest:
+            return False
+        return (self.sent.model_extra or {}).get(UNIT) in (None, self.unit)
 
     def sent_as_dict(self) -> dict[str, Any] | None:
         """Return the last entry about the panel as it stands in the document."""
@@ -87,7 +92,9 @@ class Telling:
         """Return the standing of one panel."""
         found = self._found.get(panel)
         if found is None:
-            found = self._found[panel] = Standing(panel, self._digest(panel), self._sent.get(panel))
+            device = self.known.site.device_by_key.get(panel)
+            unit = device.unit if device is not None else None
+            found = self._found[panel] = Standing(panel, self._digest(panel), self._sent.get(panel), unit)
         return found
 
     def _digest(self, panel: str) -> str:

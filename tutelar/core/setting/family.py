@@ -3,6 +3,7 @@
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
+from tutelar.core.doors.typed import INPUT_SETTINGS, door_lines
 from tutelar.core.line import Line
 from tutelar.core.problems import Problem, problem
 from tutelar.core.site.base import Family
@@ -36,6 +37,7 @@ CHOICES = {
     "ring-time": "Ring time",
     "effects": "Sound effects",
     "interval": "Time update interval",
+    **INPUT_SETTINGS,
 }
 
 
@@ -134,7 +136,7 @@ def choices_of(site: Site) -> dict[Family, list[Choice]]:
     for device in site.devices:
         family = site.family_of(device)
         own, lines = _own(site, family), found.setdefault(family, {})
-        for line in (*picture_lines(site, device), *sound_lines(site, device)):
+        for line in (*picture_lines(site, device), *sound_lines(site, device), *door_lines(site, device)):
             if line.key in CHOICES:
                 if line.key not in lines:
                     numbers = _numbers(site, family, line.key)

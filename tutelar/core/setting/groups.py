@@ -7,6 +7,7 @@ from tutelar.core.clock.rules import ClockRule, clock_rule, spoken_turn
 from tutelar.core.clock.sources import has_clock, time_of
 from tutelar.core.clock.zones import UnknownZone
 from tutelar.core.credentials.slots import LIMITED, slots_of
+from tutelar.core.doors.typed import DOOR_CAUTION, door_lines, hub_lines
 from tutelar.core.kit.shorter import shown_names
 from tutelar.core.line import Group, Line
 from tutelar.core.links.registry import link_index
@@ -70,6 +71,8 @@ class DeviceSettings:
             ),
             Group("partners", "Linked devices", "links", tuple(self._partners(device))),
             self._recording(device),
+            self._doors(device),
+            Group("alarm", "Alarm", "configure", tuple(self._alarm(device))),
         )
         return tuple(group for group in found if group.lines)
 
@@ -77,6 +80,15 @@ class DeviceSettings:
         lines = tuple(recording_lines(self.site, device)) if self.site.family_of(device) in RECORDERS else ()
         sound = any(line.key == "sound-recorded" for line in lines)
         return Group("recording", "Recording", "links", lines, SOUND_LAW if sound else None)
+
+    def _doors(self, device: Device) -> Group:
+        lines = chosen(self.site, device, door_lines(self.site, device))
+        escape = any(door.escape and door.panel == device.key for door in self.site.doors)
+        return Group("doors", "Doors", "links", lines, DOOR_CAUTION if escape else None)
+
+    def _alarm(self, device: Device) -> Iterator[Line]:
+        if self.site.family_of(device) == "alarm-hub":
+            yield from hub_lines(self.site, device)
 
     def _contact(self, device: Device) -> Iterator[Line]:
         model = self.site.model_of(device)

@@ -9,6 +9,7 @@ from django.db import transaction
 from django.utils import timezone
 from pydantic import ValidationError
 
+from tutelar.core.access.digest import UNIT
 from tutelar.core.access.people_table import PersonRow, people_rows
 from tutelar.core.site.access import Access, CardFormat, Frame, Holiday, Person, Rule
 from tutelar.core.site.alarm import Hub
@@ -121,6 +122,8 @@ def tick_sent(key: str, actor: Actor, panel: str, digest: str) -> models.Site:
         at = timezone.now().isoformat(timespec="seconds")
         others = [item for item in access.get("sent", []) if item["panel"] != panel]
         sent = {"panel": panel, "digest": digest, "at": at, "by": actor.name}
+        if (unit := telling.standing(panel).unit) is not None:
+            sent[UNIT] = unit
         row.extra = {**row.extra, "access": {**access, "sent": [*others, sent]}}
         row.save()
         checked(row)

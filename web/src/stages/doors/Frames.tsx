@@ -3,6 +3,7 @@ import { Trouble } from "../../parts/Feedback";
 import { slug } from "../../parts/slug";
 import type { AccessSheet } from "./Access";
 import { DayBands } from "./DayBands";
+import { Formats } from "./Formats";
 import { useItem } from "./useItem";
 
 type Week = Record<string, string | [string, string][]>;
@@ -55,6 +56,7 @@ export function FrameList({ data }: { data: AccessSheet }) {
         </button>
       )}
       <Holidays data={data} />
+      <Formats data={data} />
     </section>
   );
 }
