@@ -53,6 +53,10 @@ def parser() -> argparse.ArgumentParser:
     loading = commands.add("loads", "loads:loads", "say what is used of everything that has a limit")
     loading.add_argument("--viewers", type=_viewers, default=3, help="people who look from outside (default 3)")
     _add_access(commands)
+    walking = commands.add("reach", "reaching:reach_command", "say whether an end reaches another, and where it stops")
+    walking.add_argument("start", metavar="FROM", help="device, laptop@NETWORK or outside")
+    walking.add_argument("goal", metavar="TO", help="device or outside")
+    walking.add_argument("port", type=_port, metavar="PORT[/udp]", help="port, with /udp where it is not tcp")
     commands.add("schema", "planning:schema", "print the JSON Schema of site files", site=False)
     serving = commands.add("serve", "parser:serve", "serve the web application on this machine", site=False)
     serving.add_argument("--port", type=int, default=8000, help="port on 127.0.0.1 (default 8000)")
@@ -146,6 +150,14 @@ def _add_access(commands: _Commands) -> None:
     coding.add_argument("--bits", metavar="TEXT", help="bits to be read, the first one first")
     coding.add_argument("--site", metavar="SITE", help="site file with formats of its own")
     coding.add_argument("--json", action="store_true", help="print one JSON document")
+
+
+def _port(text: str) -> tuple[int, str]:
+    number, _, protocol = text.partition("/")
+    fits = number.isascii() and number.isdigit() and len(number) < 6 and 1 <= int(number) <= 65_535
+    if not fits or protocol not in ("", "tcp", "udp"):
+        raise argparse.ArgumentTypeError(f"'{text}' is no port; a number from 1 to 65535 is expected, or like 5060/udp")
+    return int(number), protocol or "tcp"
 
 
 def _card_number(text: str) -> int:

@@ -5,11 +5,11 @@ from collections.abc import Iterable, Iterator, Sequence
 
 from tutelar.core.access.cards import fits, formats_of, numbers_of, wrong_format
 from tutelar.core.access.digest import Standing, standings
-from tutelar.core.access.index import AccessIndex, spans_on
+from tutelar.core.access.index import AccessIndex
 from tutelar.core.problems import Problem, problem
 from tutelar.core.site.access import Frame, Person
 from tutelar.core.site.types import Device, Site
-from tutelar.core.site.weeks import DAY_WORDS, DAYS, minutes_of
+from tutelar.core.site.weeks import DAY_WORDS, DAYS, NO_DAY, lost_days, minutes_of
 from tutelar.core.wording import listed
 
 
@@ -51,15 +51,10 @@ def _twice(known: AccessIndex) -> Iterator[Problem]:
 
 
 def _frame_problems(frame: Frame) -> Iterator[Problem]:
+    for lost in lost_days(frame.week):
+        said_ = f"The frame {frame.label} says {lost}, which leads to no day of the week."
+        yield problem("access.unknown", (frame.key,), said_, NO_DAY)
     for day, said in frame.week.items():
-        if day not in DAYS or (isinstance(said, str) and spans_on(frame, day) is None):
-            where = f"'{day}'" if day not in DAYS else f"'{said}' for {day}"
-            yield problem(
-                "access.unknown",
-                (frame.key,),
-                f"The frame {frame.label} says {where}, which leads to no day of the week.",
-                f"Use {', '.join(DAYS)}, and let no two days name each other.",
-            )
         if isinstance(said, str) or day not in DAYS:
             continue
         good = []

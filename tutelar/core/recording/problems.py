@@ -10,7 +10,7 @@ from tutelar.core.recording.storage import Storage, raid_share, storage_of
 from tutelar.core.recording.week import day_of, gaps, wrong_periods
 from tutelar.core.site.recording import Pattern
 from tutelar.core.site.types import Site, first_by_key
-from tutelar.core.site.weeks import DAY_WORDS, DAYS, clock_of, minutes_of
+from tutelar.core.site.weeks import DAY_WORDS, DAYS, NO_DAY, clock_of, lost_days, minutes_of
 from tutelar.core.wording import count, listed
 
 _NEEDS = {
@@ -63,15 +63,10 @@ def _named(pattern: Pattern) -> str:
 
 def _pattern_problems(pattern: Pattern) -> Iterator[Problem]:
     empty = []
+    for lost in lost_days(pattern.week):
+        said_ = f"{_named(pattern)} says {lost}, which leads to no day of the week."
+        yield problem("recording.unknown", (pattern.key,), said_, NO_DAY)
     for day, said in pattern.week.items():
-        if day not in DAYS or (isinstance(said, str) and day_of(pattern, day) is None):
-            where = f"'{day}'" if day not in DAYS else f"'{said}' for {day}"
-            yield problem(
-                "recording.unknown",
-                (pattern.key,),
-                f"{_named(pattern)} says {where}, which leads to no day of the week.",
-                f"Use {', '.join(DAYS)}, and let no two days name each other.",
-            )
         if isinstance(said, str) or day not in DAYS:
             continue
         if not said:

@@ -60,6 +60,21 @@ def wants_monday(week: dict[str, _Own | str]) -> dict[str, _Own | str]:
     return week
 
 
+def lost_days(week: Mapping[str, object]) -> list[str]:
+    """Return what a week says that leads to no day, as it is quoted: a strange day, a day named that is none, and days
+    that name each other in a circle."""
+    found = []
+    for day, said in week.items():
+        if day not in DAYS:
+            found.append(f"'{day}'")
+        elif isinstance(said, str) and day_in(week, day) is None:
+            found.append(f"'{said}' for {day}")
+    return found
+
+
+NO_DAY = f"Use {', '.join(DAYS)}, and let no two days name each other."
+
+
 def minutes_of(time: str) -> int:
     """Return minutes since midnight; "24:00" is 1440."""
     return int(time[:2]) * 60 + int(time[3:])

@@ -3,6 +3,7 @@ import type { Schemas } from "../../api/client";
 import { useSheet } from "../../api/site";
 import { Empty } from "../../parts/Feedback";
 import { Page } from "../../parts/Page";
+import { PartTabs } from "../../parts/PartTabs";
 import { StageNext } from "../../parts/StageNext";
 import { Access } from "./Access";
 import { AlarmPart } from "./AlarmPart";
@@ -38,22 +39,12 @@ export function Doors() {
         title="Doors"
         fetched={sheet}
         aside={
-          <nav aria-label="Parts of the doors">
-            <ul className="flex">
-              {(Object.keys(PARTS) as Part[]).map((name) => (
-                <li key={name}>
-                  <button
-                    type="button"
-                    aria-current={name === part ? "page" : undefined}
-                    className={`min-h-11 px-3 whitespace-nowrap ${name === part ? "border-b-4 border-kelp font-bold" : "font-medium underline underline-offset-4"}`}
-                    onClick={() => go({ part: name === "doors" ? null : name })}
-                  >
-                    {PARTS[name]}
-                  </button>
-                </li>
-              ))}
-            </ul>
-          </nav>
+          <PartTabs
+            label="Parts of the doors"
+            parts={PARTS}
+            part={part}
+            show={(name) => go({ part: name === "doors" ? null : name })}
+          />
         }
       >
         {(data) => (

@@ -7,6 +7,7 @@ import { Forms } from "../../parts/Files";
 import { Legend, type LegendEntry } from "../../parts/Legend";
 import { NextBar } from "../../parts/NextBar";
 import { Page, Problems } from "../../parts/Page";
+import { PartTabs } from "../../parts/PartTabs";
 import { StageNext } from "../../parts/StageNext";
 import { useTruncated } from "../../parts/useTruncated";
 import { useWidth } from "../../parts/useWidth";
@@ -107,22 +108,12 @@ function Aside({ data, part, go }: { data: Sheet; part: "loom" | "numbers"; go: 
   ]);
   return (
     <>
-      <nav aria-label="Parts of the links">
-        <ul className="flex">
-          {(["loom", "numbers"] as const).map((name) => (
-            <li key={name}>
-              <button
-                type="button"
-                aria-current={name === part ? "page" : undefined}
-                className={`min-h-11 px-3 ${name === part ? "border-b-4 border-kelp font-bold" : "font-medium underline underline-offset-4"}`}
-                onClick={() => go({ part: name === "loom" ? null : name })}
-              >
-                {name === "loom" ? "Threads" : "Numbers"}
-              </button>
-            </li>
-          ))}
-        </ul>
-      </nav>
+      <PartTabs
+        label="Parts of the links"
+        parts={{ loom: "Threads", numbers: "Numbers" }}
+        part={part}
+        show={(name) => go({ part: name === "loom" ? null : name })}
+      />
       <Legend label="What the threads show" entries={legend} />
       <span className="flex flex-wrap gap-x-4 text-small lg:ml-auto">
         <button

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
+import { DeviceChoice } from "../../parts/DeviceChoice";
 import { lengthUnit, shownLength, typed, typedLength } from "../../parts/units";
 import type { Sheet, Trial } from "./Loads";
 
@@ -66,19 +67,7 @@ export function CableForm({
         close();
       }}
     >
-      {!device && (
-        <label className="grid gap-0.5 text-cell">
-          device
-          <select className="box max-w-56" value={which} onChange={(event) => setWhich(event.target.value)}>
-            <option value="">choose …</option>
-            {shown.devices.map((item) => (
-              <option key={item.value} value={item.value}>
-                {item.word}
-              </option>
-            ))}
-          </select>
-        </label>
-      )}
+      {!device && <DeviceChoice devices={shown.devices} value={which} set={setWhich} />}
       <label className="grid gap-0.5 text-cell">
         fed by
         <select className="box max-w-48" value={from} onChange={(event) => setFrom(event.target.value)}>

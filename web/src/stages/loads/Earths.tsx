@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { Caution } from "../../parts/Caution";
+import { DeviceChoice } from "../../parts/DeviceChoice";
 import { Mark } from "../../parts/Mark";
 import { length, lengthUnit, shownLength, typed, typedLength } from "../../parts/units";
 import { Row, type Sheet, type Trial } from "./Loads";
@@ -87,19 +88,7 @@ function EarthForm({
         close();
       }}
     >
-      {!device && (
-        <label className="grid gap-0.5 text-cell">
-          device
-          <select className="box max-w-56" value={which} onChange={(event) => setWhich(event.target.value)}>
-            <option value="">choose …</option>
-            {shown.devices.map((item) => (
-              <option key={item.value} value={item.value}>
-                {item.word}
-              </option>
-            ))}
-          </select>
-        </label>
-      )}
+      {!device && <DeviceChoice devices={shown.devices} value={which} set={setWhich} />}
       {names.map((name) => (
         <label key={name} className="grid gap-0.5 text-cell">
           {labels[name]}

@@ -1,13 +1,14 @@
 import { useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
-import { ask, client, type Refused, type Schemas } from "../../api/client";
+import { ask, client, type Schemas } from "../../api/client";
 import { useSheet, useSiteKey } from "../../api/site";
 import { Caution } from "../../parts/Caution";
-import { Empty, Trouble } from "../../parts/Feedback";
+import { Empty } from "../../parts/Feedback";
 import { Mark } from "../../parts/Mark";
 import { NextBar } from "../../parts/NextBar";
 import { Page, Problems } from "../../parts/Page";
 import { StageNext } from "../../parts/StageNext";
+import { TrialBar, TrialTrouble } from "../../parts/Trying";
 import { length, size } from "../../parts/units";
 import { type Draft, useTrial, useTried } from "../../parts/useTrial";
 import { KitParts } from "../kit/KitParts";
@@ -44,7 +45,6 @@ export function Loads({ part }: { part: "loads" | "ports" }) {
   };
   const worst = shown?.switches.find((item) => item.verdict === "over") ?? shown?.switches[0];
   const chosen = shown?.switches.find((item) => item.key === search.get("at")) ?? worst;
-  const trouble = trial.kept.error ?? tried.error;
   return (
     <>
       <Page
@@ -64,7 +64,7 @@ export function Loads({ part }: { part: "loads" | "ports" }) {
         {() =>
           shown && (
             <>
-              {trouble && <Conflict error={trouble} trial={trial} />}
+              <TrialTrouble error={tried.error} trial={trial} />
               {part === "ports" ? (
                 <PatchMap shown={shown} trial={trial} />
               ) : shown.recorders.length + shown.switches.length + shown.supplies.length === 0 ? (
@@ -144,24 +144,6 @@ function verdict(shown: Sheet): string {
   if (misses.length === 0) return "Everything that is known fits.";
   const words = ["no", "One thing does", "Two things do", "Three things do", "Four things do"][misses.length];
   return `${words ?? `${misses.length} things do`} not: ${misses.join(", ")}.`;
-}
-
-function Conflict({ error, trial }: { error: Refused; trial: Trial }) {
-  return (
-    <div className="mt-2">
-      <Trouble error={error} />
-      {trial.kept.error?.conflict && (
-        <p className="flex flex-wrap gap-3 pt-2">
-          <button type="button" className="btn" onClick={trial.keepAnyway}>
-            Keep mine
-          </button>
-          <button type="button" className="btn" onClick={trial.leave}>
-            Take theirs
-          </button>
-        </p>
-      )}
-    </div>
-  );
 }
 
 export function Row({
@@ -319,29 +301,9 @@ function Next({
   wrong: boolean;
   part: "loads" | "ports";
 }) {
-  const [leaving, setLeaving] = useState(false);
   const navigate = useNavigate();
   const site = useSiteKey();
-  if (trial.draft) {
-    const drop = () => {
-      trial.leave();
-      setLeaving(false);
-    };
-    return leaving ? (
-      <NextBar
-        sentence="Drop everything you changed here?"
-        go={{ label: "Drop it", key: "Enter", run: drop }}
-        others={[{ label: "Go on", key: "Escape", run: () => setLeaving(false) }]}
-      />
-    ) : (
-      <NextBar
-        sentence={wrong ? "This cannot be saved as it stands." : "Save what you changed."}
-        detail={wrong ? "" : verdict(shown)}
-        go={{ label: "Save", key: " ", run: trial.keep, disabled: wrong || trial.kept.isPending }}
-        others={[{ label: "Leave it as it was", key: "Escape", run: () => setLeaving(true) }]}
-      />
-    );
-  }
+  if (trial.draft) return <TrialBar trial={trial} wrong={wrong} detail={verdict(shown)} />;
   const { moves, left } = shown.balance;
   const [first] = moves;
   if (first && part === "loads") {

@@ -107,8 +107,20 @@ export function Channels({ shown, whole, trial }: { shown: Sheet; whole: Whole; 
                 <option value="off">off</option>
               </select>
             </label>
-            <RateBox apply={(kbps) => apply({ kbps })} />
-            <MotionBox apply={(share) => apply({ motion_share: share })} />
+            <FigureBox
+              label="Mbit/s, set or measured"
+              empty="model’s"
+              most={100_000}
+              apply={(mbps) => apply({ kbps: mbps === undefined ? undefined : mbps * 1000 })}
+            />
+            <FigureBox
+              label="motion, % of the time"
+              empty="usual"
+              most={100}
+              apply={(share) =>
+                apply({ motion_share: share === undefined ? undefined : Math.round(share * 100) / 10_000 })
+              }
+            />
           </fieldset>
         )}
       </div>
@@ -131,18 +143,29 @@ function name(spot: Spot): string {
   return `${spot.recorder} ${spot.slot}`;
 }
 
-function RateBox({ apply }: { apply: (kbps: number | undefined) => void }) {
+/** A figure for the chosen channels, and the press that sets it; empty takes it back. */
+function FigureBox({
+  label,
+  empty,
+  most,
+  apply,
+}: {
+  label: string;
+  empty: string;
+  most: number;
+  apply: (figure: number | undefined) => void;
+}) {
   const [typed, setTyped] = useState("");
-  const kbps = Number(typed.replace(",", ".")) * 1000;
-  const fits = typed.trim() === "" || kbps >= 0;
+  const figure = Number(typed.replace(",", "."));
+  const none = typed.trim() === "";
   return (
     <span className="flex items-end gap-2">
       <label className="grid gap-0.5 text-cell">
-        Mbit/s, set or measured
+        {label}
         <input
           className="box w-24 font-mono"
           inputMode="decimal"
-          placeholder="model’s"
+          placeholder={empty}
           value={typed}
           onChange={(event) => setTyped(event.target.value)}
         />
@@ -150,36 +173,8 @@ function RateBox({ apply }: { apply: (kbps: number | undefined) => void }) {
       <button
         type="button"
         className="btn"
-        disabled={!fits}
-        onClick={() => apply(typed.trim() === "" ? undefined : kbps)}
-      >
-        Set
-      </button>
-    </span>
-  );
-}
-
-function MotionBox({ apply }: { apply: (share: number | undefined) => void }) {
-  const [typed, setTyped] = useState("");
-  const share = Number(typed.replace(",", ".")) / 100;
-  const fits = typed.trim() === "" || (share >= 0 && share <= 1);
-  return (
-    <span className="flex items-end gap-2">
-      <label className="grid gap-0.5 text-cell">
-        motion, % of the time
-        <input
-          className="box w-24 font-mono"
-          inputMode="decimal"
-          placeholder="usual"
-          value={typed}
-          onChange={(event) => setTyped(event.target.value)}
-        />
-      </label>
-      <button
-        type="button"
-        className="btn"
-        disabled={!fits}
-        onClick={() => apply(typed.trim() === "" ? undefined : Math.round(share * 10_000) / 10_000)}
+        disabled={!none && !(figure >= 0 && figure <= most)}
+        onClick={() => apply(none ? undefined : figure)}
       >
         Set
       </button>

@@ -1,12 +1,12 @@
-import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { ask, client, type Refused, type Schemas } from "../../api/client";
 import { useSheet, useSiteKey } from "../../api/site";
-import { Empty, Trouble } from "../../parts/Feedback";
-import { NextBar } from "../../parts/NextBar";
+import { Empty } from "../../parts/Feedback";
 import { Page, Problems } from "../../parts/Page";
+import { PartTabs } from "../../parts/PartTabs";
 import { StageNext } from "../../parts/StageNext";
 import { slug } from "../../parts/slug";
+import { TrialBar, TrialTrouble } from "../../parts/Trying";
 import { useTrial, useTried } from "../../parts/useTrial";
 import { Channels } from "./Channels";
 import { Patterns } from "./Patterns";
@@ -56,22 +56,12 @@ export function Recording() {
         fetched={sheet}
         aside={
           recorded && (
-            <nav aria-label="Parts of the recordings">
-              <ul className="flex">
-                {(Object.keys(PARTS) as Part[]).map((name) => (
-                  <li key={name}>
-                    <button
-                      type="button"
-                      aria-current={name === part ? "page" : undefined}
-                      className={`min-h-11 px-3 ${name === part ? "border-b-4 border-kelp font-bold" : "font-medium underline underline-offset-4"}`}
-                      onClick={() => go({ part: name === "week" ? null : name })}
-                    >
-                      {PARTS[name]}
-                    </button>
-                  </li>
-                ))}
-              </ul>
-            </nav>
+            <PartTabs
+              label="Parts of the recordings"
+              parts={PARTS}
+              part={part}
+              show={(name) => go({ part: name === "week" ? null : name })}
+            />
           )
         }
       >
@@ -123,25 +113,10 @@ function Sheets({
   const wanted = search.get("recorder");
   const worst = [...recorders].sort((one, two) => shortOf(two) - shortOf(one))[0];
   const recorder = recorders.find((item) => item.key === wanted) ?? worst;
-  const trouble = trial.kept.error ?? tried;
   return (
     <div className="flex flex-col gap-6 pt-2 xl:flex-row">
       <div className="min-w-0 flex-1">
-        {trouble && (
-          <div className="mb-3">
-            <Trouble error={trouble} />
-            {trial.kept.error?.conflict && (
-              <p className="flex flex-wrap gap-3 pt-2">
-                <button type="button" className="btn" onClick={trial.keepAnyway}>
-                  Keep mine
-                </button>
-                <button type="button" className="btn" onClick={trial.leave}>
-                  Take theirs
-                </button>
-              </p>
-            )}
-          </div>
-        )}
+        <TrialTrouble error={tried} trial={trial} />
         {part === "week" && <Patterns shown={shown} whole={whole} trial={trial} search={search} go={go} />}
         {part === "channels" && <Channels shown={shown} whole={whole} trial={trial} />}
         {part === "rules" && <Rules shown={shown} whole={whole} trial={trial} />}
@@ -192,26 +167,7 @@ function Next({
   wrong: boolean;
   go: Go;
 }) {
-  const [leaving, setLeaving] = useState(false);
-  function drop() {
-    trial.leave();
-    setLeaving(false);
-  }
-  if (trial.draft)
-    return leaving ? (
-      <NextBar
-        sentence="Drop everything you changed here?"
-        go={{ label: "Drop it", key: "Enter", run: drop }}
-        others={[{ label: "Go on", key: "Escape", run: () => setLeaving(false) }]}
-      />
-    ) : (
-      <NextBar
-        sentence={wrong ? "This cannot be saved as it stands." : "Save what you changed."}
-        detail={wrong ? "" : effect(stored, shown)}
-        go={{ label: "Save", key: " ", run: trial.keep, disabled: wrong || trial.kept.isPending }}
-        others={[{ label: "Leave it as it was", key: "Escape", run: () => setLeaving(true) }]}
-      />
-    );
+  if (trial.draft) return <TrialBar trial={trial} wrong={wrong} detail={effect(stored, shown)} />;
   return (
     <StageNext
       stage="recording"
