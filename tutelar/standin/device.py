@@ -73,6 +73,7 @@ class PretendDevice:
     ready_at: float = 0.0  # on the machine's monotonic clock, while it boots or restarts
     restarting: bool = False  # what was changed last is taken up by a restart
     code: str = ""
+    armed: bool = False  # of an alarm hub: it takes no settings then
     rule: Shared | None = None  # what its model takes as a password
     sessions: set[str] = field(default_factory=set)
     counts: dict[int, int] = field(default_factory=dict)

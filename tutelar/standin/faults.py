@@ -43,6 +43,7 @@ Kind = Literal[
     "path-down",
     "input-open",
     "no-code",
+    "armed",
     "slow",
     "half-open",
     "flapping",
@@ -307,6 +308,11 @@ def _no_code(_fault: Fault, device: PretendDevice, _world: World) -> None:
     device.code = ""
 
 
+def _armed(_fault: Fault, device: PretendDevice, _world: World) -> None:
+    """An alarm hub that nobody disarmed: it takes no settings."""
+    device.armed = device.family == "alarm-hub"
+
+
 Play = Callable[[Fault, PretendDevice, World], None]
 PLAYED: dict[str, Play] = {
     "power-off": _power_off,
@@ -338,6 +344,7 @@ PLAYED: dict[str, Play] = {
     "path-down": _path_down,
     "input-open": _input_open,
     "no-code": _no_code,
+    "armed": _armed,
     "slow": _slow,
     "half-open": _half_open,
     "flapping": _flapping,
@@ -371,6 +378,7 @@ WORDS: dict[str, str] = {
     "relay-blocked": "is blocked on the way out",
     "relay-bound-elsewhere": "belongs to another owner's account",
     "no-code": "has no registration code",
+    "armed": "is armed and takes no settings",
     "path-down": "has lost a path out",
     "input-open": "has an input that is open",
     "slow": "answers too late",

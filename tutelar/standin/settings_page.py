@@ -35,6 +35,10 @@ def change(device: PretendDevice, form: dict[str, str], world: World) -> str | N
     if isinstance(given, str):
         return given
     texts, numbers = given.texts, given.numbers
+    if texts.get("armed") == "no":
+        device.armed = False
+    if device.armed:
+        return "The hub is armed and takes no settings: have it disarmed first, by whoever may."
     wrong = _type_channel(device, given, world)
     if wrong is not None:
         return wrong

@@ -129,6 +129,13 @@ class World:
             "registration_code": device.code,
         }
         if device.family == "alarm-hub":
+            told["armed"] = device.armed
+            told["lamp"] = "red" if device.armed else "green" if set(device.paths.values()) == {"up"} else "yellow"
+            told["zones"] = [
+                {"number": link.slot, "device": link.from_, "state": "rest" if self._there(link.from_) else "lost"}
+                for link in self.site.links_of(device.key)
+                if link.to == device.key and link.kind in ("reads-for", "reports-to")
+            ]
             told["paths"] = [{"name": name, "state": state} for name, state in device.paths.items()]
         if device.inputs:
             told["inputs"] = [{"number": number, "state": state} for number, state in device.inputs.items()]
@@ -139,6 +146,11 @@ class World:
             told["channels"] = [self._channel(device, *channel) for channel in self.channels(device, answering)]
             told["disks"] = device.disks
         return told
+
+    def _there(self, key: str) -> bool:
+        """Return whether a detector is there to be asked; what hangs on wires always is."""
+        device = self.devices.get(key)
+        return device is None or device.reachable
 
     def _channel(self, recorder: PretendDevice, entry: Entry, shown: str) -> dict[str, Any]:
         dot = shown == "live" and recorder.disk == "ok"

@@ -1,6 +1,7 @@
 """What is typed into a panel about its doors and inputs, and into a hub about its areas and users."""
 
 from collections.abc import Iterator
+from typing import NamedTuple
 
 from tutelar.core.access.cards import formats_of
 from tutelar.core.access.index import AccessIndex
@@ -20,6 +21,7 @@ _LOCKS = {
     "strike-fail-safe": "fail-safe strike",
     "gate": "gate",
 }
+INPUTS = "x-inputs"
 _INPUTS = (
     ("mains", "Mains input"),
     ("battery", "Battery input"),
@@ -85,18 +87,44 @@ def _access(site: Site, device: Device, doors: list[Door]) -> Iterator[Line]:
 
 
 def _inputs(site: Site, device: Device) -> Iterator[Line]:
-    """Yield supervision: a panel fed over its network cable has neither mains nor battery to watch."""
+    """Yield supervision: a panel fed over its network cable has neither mains nor battery to watch.
+
+    What somebody decided otherwise stands under `x-inputs` of the panel, with the reason and the day to look again."""
     over_cable = feeder_of(site, device) is not None
-    for name, label in _INPUTS:
-        why = (
-            "It is fed over its network cable: this input would alarm for ever. Off knowingly; look again when it is "
-            "fed otherwise."
-            if over_cable
-            else "It tells of a failure before the doors do."
-        )
-        yield Line(f"supervise-{name}", label, "Off" if over_cable else "On", why)
-    why = "Off on the bench only; on as soon as the lid is closed for good."
-    yield Line("supervise-lid", "Lid contact", "On", why)
+    for name, label in (*_INPUTS, ("lid", "Lid contact")):
+        decided = input_decided(device, name)
+        if decided is not None:
+            review = f" Look again on {decided.review}." if decided.review else " No day is set to look again."
+            why = f"{decided.reason or 'No reason is written down.'}{review}"
+            yield Line(f"supervise-{name}", label, "On" if decided.on else "Off", why)
+        elif name == "lid":
+            why = "Off on the bench only; on as soon as the lid is closed for good."
+            yield Line("supervise-lid", label, "On", why)
+        else:
+            yield Line(f"supervise-{name}", label, "Off" if over_cable else "On", _FED if over_cable else _WATCHED)
+
+
+_FED = (
+    "It is fed over its network cable: this input would alarm for ever. Off knowingly; look again when it is fed "
+    "otherwise."
+)
+_WATCHED = "It tells of a failure before the doors do."
+
+
+class Decided(NamedTuple):
+    """An input switched on or off by decision: why, and the day on which it is looked at again."""
+
+    on: bool
+    reason: str
+    review: str
+
+
+def input_decided(device: Device, name: str) -> Decided | None:
+    """Return what somebody decided of a supervision input, None where it is as usual."""
+    said = ((device.model_extra or {}).get(INPUTS) or {}).get(name)
+    if not isinstance(said, dict) or not isinstance(said.get("on"), bool):
+        return None
+    return Decided(bool(said["on"]), str(said.get("reason") or ""), str(said.get("review") or ""))
 
 
 def hub_lines(site: Site, device: Device) -> Iterator[Line]:
@@ -114,3 +142,16 @@ def hub_lines(site: Site, device: Device) -> Iterator[Line]:
     for user in found.said.users:
         why = "The least that the person needs."
         yield Line(f"user-{user.name}", "User", f"{user.name}: {rights[user.rights]}", why)
+
+
+def keypad_lines(site: Site, device: Device) -> Iterator[Line]:
+    """Yield what is typed at a keypad's own page, which is opened in its own network only."""
+    if site.family_of(device) != "keypad" or not site.services_of(device):
+        return
+    why = "Its page asks for an account of the hub: make that first."
+    yield Line("keypad-account", "Account", "At the hub first", why)
+    seen = device.certificate
+    value = f"Compare with {seen[:23]}…" if seen else "Write it down at first contact"
+    why = "Its page is signed by itself: only the fingerprint tells it from a stranger."
+    yield Line("keypad-certificate", "Certificate", value, why, "certificate")
+    yield Line("keypad-local", "Reached from", "Its own network only", "No forward and no relay leads to it.")

@@ -7,7 +7,7 @@ from tutelar.core.clock.rules import ClockRule, clock_rule, spoken_turn
 from tutelar.core.clock.sources import has_clock, time_of
 from tutelar.core.clock.zones import UnknownZone
 from tutelar.core.credentials.slots import LIMITED, slots_of
-from tutelar.core.doors.typed import DOOR_CAUTION, door_lines, hub_lines
+from tutelar.core.doors.typed import DOOR_CAUTION, door_lines, hub_lines, keypad_lines
 from tutelar.core.kit.shorter import shown_names
 from tutelar.core.line import Group, Line
 from tutelar.core.links.registry import link_index
@@ -89,6 +89,7 @@ class DeviceSettings:
     def _alarm(self, device: Device) -> Iterator[Line]:
         if self.site.family_of(device) == "alarm-hub":
             yield from hub_lines(self.site, device)
+        yield from keypad_lines(self.site, device)
 
     def _contact(self, device: Device) -> Iterator[Line]:
         model = self.site.model_of(device)

@@ -311,7 +311,8 @@ def _retention(site: Site) -> Iterator[Follow]:
         held = [row.days for row in storage if row.days is not None]
         if days and any(device.disks for device in site.devices):
             level: Literal["good", "warning"] = "warning" if min(held) < days else "good"
-            yield Follow(level, f"{said}; the disks hold {min(held):.0f} days, {count(days, 'day')} are wanted.")
+            hold = count(int(min(held)), "day")
+            yield Follow(level, f"{said}; the disks hold {hold}, {count(days, 'day')} are wanted.")
         elif days:
             wanted = f"{count(days, 'day')} want {day_tb * days:.1f} TB"
             yield Follow("note", f"{said}; {wanted}. The disks are not known yet.")

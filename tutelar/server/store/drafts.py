@@ -7,6 +7,7 @@ from typing import Any
 from django.db import transaction
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
+from tutelar.core.doors.typed import INPUTS
 from tutelar.core.loads.earth import KEY as EARTH
 from tutelar.core.site import Site
 from tutelar.core.site.base import Amount
@@ -23,7 +24,8 @@ from tutelar.server.store.writes import Event, Stale, WriteRejected, bump, check
 
 Draft = Mapping[str, Any]  # recording, supplies, devices (by key), retention_days: what is absent stays
 
-DEVICE_PARTS = ("disks", "raid", "fed", "plugged_into", "powered_by", "cable_m", EARTH)
+DEVICE_PARTS = ("disks", "raid", "fed", "plugged_into", "powered_by", "cable_m", EARTH, INPUTS)
+_OWN = {EARTH: "earth", INPUTS: "inputs"}  # extensions of the document, by their names here
 _WORDS = {
     "raid": "RAID level",
     "fed": "supply cable",
@@ -31,6 +33,7 @@ _WORDS = {
     "powered_by": "fed by",
     "cable_m": "cable length",
     EARTH: "earth conductor",
+    INPUTS: "supervision inputs",
 }
 
 
@@ -45,6 +48,16 @@ class _Earth(BaseModel):
     most_m: Amount | None = None
 
 
+class _Input(BaseModel):
+    """A supervision input that is switched by decision (core.doors.typed)."""
+
+    model_config = ConfigDict(extra="forbid", strict=True)
+
+    on: bool
+    reason: str = Field(min_length=1, max_length=500)
+    review: str | None = Field(default=None, pattern=r"^\d{4}-\d{2}-\d{2}$")
+
+
 class _Parts(BaseModel):
     """The parts of a device that a draft may change, as the document has them."""
 
@@ -57,6 +70,7 @@ class _Parts(BaseModel):
     powered_by: PoweredBy | None = None
     cable_m: Amount | None = None
     earth: _Earth | None = Field(default=None, alias=EARTH)
+    inputs: dict[str, _Input] | None = Field(default=None, alias=INPUTS)
 
 
 class _Draft(BaseModel):
@@ -96,9 +110,11 @@ def trial(site: Site, draft: Draft) -> Site:
 def _device(device: Device, parts: _Parts | None) -> Device:
     if parts is None:
         return device
-    update = {name: getattr(parts, name) for name in parts.model_fields_set if name != "earth"}
-    if "earth" in parts.model_fields_set:
-        update[EARTH] = parts.earth.model_dump(exclude_none=True) if parts.earth is not None else None
+    whole = parts.model_dump(mode="json", exclude_none=True)
+    update = {name: getattr(parts, name) for name in parts.model_fields_set if name not in _OWN.values()}
+    for key, name in _OWN.items():
+        if name in parts.model_fields_set:
+            update[key] = whole.get(name)
     return device.model_copy(update=update)
 
 
