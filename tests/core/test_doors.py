@@ -1,5 +1,6 @@
 """Escape doors: each has one test at one device, which keeps to its door whatever else is changed."""
 
+from typing import Any
 from unittest import TestCase
 
 from hypothesis import given
@@ -9,6 +10,7 @@ from tests.core.test_proof_rules import wanted
 from tests.samples import device, document, read
 from tutelar.core.check import check
 from tutelar.core.doors import as_told, escape_tests
+from tutelar.core.doors.typed import door_lines, keypad_lines
 from tutelar.core.proof import is_stale
 from tutelar.core.site import Reading, Site, read_site, write_site
 from tutelar.core.site.doors import Door
@@ -87,3 +89,61 @@ class EscapeDoors(TestCase):
     def test_a_panel_that_is_not_there_is_named(self) -> None:
         raw = document([device(1)], doors=[{"key": "yard", "panel": "panel-9"}])
         self.assertEqual([item.subjects for item in check(read(raw)) if item.code == "access.unknown"], [("yard",)])
+
+
+class Typed(TestCase):
+    def lines(self, site: Site, key: str) -> dict[str, tuple[str, str]]:
+        """Return (value, why) of every line that is typed at a device, by its key."""
+        found = site.device_by_key[key]
+        return {
+            line.key: (line.value, line.why)
+            for lines in (door_lines(site, found), keypad_lines(site, found))
+            for line in lines
+        }
+
+    @given(
+        st.booleans(),
+        st.sampled_from(["mains", "battery", "lid"]),
+        st.one_of(
+            st.none(),
+            st.just("off"),
+            st.just([]),
+            st.just({"on": "no"}),
+            st.fixed_dictionaries(
+                {"on": st.booleans()}, optional={"reason": st.just("Fed otherwise."), "review": st.just("2027-05-01")}
+            ),
+        ),
+    )
+    def test_an_input_is_as_decided_and_else_as_the_panel_is_fed(self, over_cable: bool, name: str, said: Any) -> None:
+        raw = document([device(1, "p"), device(2, "sw")])
+        raw["models"] = [
+            {"key": "p", "family": "panel", "services": {"web": 80}},
+            {"key": "sw", "family": "switch"},
+        ]
+        if over_cable:
+            raw["devices"][0]["powered_by"] = {"device": "d-2", "port": 1}
+        raw["devices"][0]["x-inputs"] = {name: said}
+        site = read(raw)
+        lines = self.lines(site, "d-1")
+        for item in ("mains", "battery", "lid"):
+            usual = item == "lid" or not over_cable
+            decided = isinstance(said, dict) and isinstance(said["on"], bool) and item == name
+            value, why = lines[f"supervise-{item}"]
+            self.assertEqual(value == "On", said["on"] if decided else usual)
+            if decided:
+                self.assertIn(said.get("reason", "No reason is written down."), why)
+                self.assertIn(said.get("review", "No day is set"), why)
+        self.assertEqual(read_site(write_site(site)), site)
+
+    def test_a_keypad_asks_for_its_account_first_and_is_told_by_its_certificate(self) -> None:
+        raw = document([device(1, "k"), device(2, "k", certificate=":".join(["ab"] * 32)), device(3, "bare")])
+        raw["models"] = [
+            {"key": "k", "family": "keypad", "services": {"web": 443}},
+            {"key": "bare", "family": "keypad"},
+        ]
+        site = read(raw)
+        fresh, pinned = self.lines(site, "d-1"), self.lines(site, "d-2")
+        self.assertEqual(fresh["keypad-account"][0], "At the hub first")
+        self.assertEqual(fresh["keypad-certificate"][0], "Write it down at first contact")
+        self.assertEqual(pinned["keypad-certificate"][0], f"Compare with {':'.join(['ab'] * 8)}…")
+        self.assertEqual(self.lines(site, "d-3"), {})

@@ -1,6 +1,7 @@
 """A stand-in that behaves: redirects, registrations, slow and mute devices, settings over its page, restarts, leases."""
 
 import asyncio
+import json
 from collections.abc import Awaitable, Callable
 from typing import Any, TypeVar
 from unittest import TestCase
@@ -18,6 +19,7 @@ from tutelar.field.login import Account
 from tutelar.field.sip import listed
 from tutelar.field.tables import read_table
 from tutelar.standin.device import pretend_code, pretend_password
+from tutelar.standin.faults import read_faults
 from tutelar.standin.loopback import loopback_port
 from tutelar.standin.settings_page import change
 from tutelar.standin.site import StandIn
@@ -44,6 +46,31 @@ def inside(site: Site, work: Callable[[StandIn], Awaitable[Result]], pace: float
             return await work(pretend)
 
     return asyncio.run(play())
+
+
+class Armed(TestCase):
+    def test_an_armed_hub_takes_no_settings_until_it_is_disarmed_and_says_so_by_its_lamp(self) -> None:
+        raw = document([device(1, "hub"), device(2, "sensor", name="Hall keypad")])
+        raw["models"] = [
+            {"key": "hub", "family": "alarm-hub", "services": {"web": 80}},
+            {"key": "sensor", "family": "keypad", "services": {"web": 80}},
+        ]
+        raw["links"] = [{"kind": "reads-for", "from": "d-2", "to": "d-1", "slot": 7}]
+        site = ready(raw)
+        faults = read_faults(json.dumps({"faults": [{"kind": "armed", "device": "d-1"}]}), site)
+
+        async def play() -> None:
+            async with StandIn(site, faults, yields=True) as pretend:
+                hub = pretend.world.devices["d-1"]
+                self.assertEqual(pretend.world.state_of(hub)["lamp"], "red")
+                self.assertIn("have it disarmed first", change(hub, {"name": "Other"}, pretend.world) or "")
+                self.assertNotEqual(hub.name, "Other")
+                self.assertIsNone(change(hub, {"armed": "no", "name": "Other"}, pretend.world))
+                told = pretend.world.state_of(hub)
+                self.assertEqual((hub.name, told["armed"]), ("Other", False))
+                self.assertEqual(told["zones"], [{"number": 7, "device": "d-2", "state": "rest"}])
+
+        asyncio.run(play())
 
 
 class Behaviour(TestCase):

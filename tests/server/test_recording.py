@@ -71,6 +71,54 @@ class Recordings(ApiCase):
         self.assertEqual(self.keep(key, {"recording": None}, {"recording": draft["recording"]})[0], 200)
         self.assertNotIn("recording", self.call("GET", f"/sites/{key}/file")[1])
 
+    def test_an_input_is_switched_off_by_decision_with_a_reason_and_a_day_and_given_back(self) -> None:
+        raw = document([device(1), device(2, "d-panel", name="Hall panel")])
+        raw["models"].append({"key": "d-panel", "family": "panel", "services": {"web": 80}})
+        key = self.bring(raw)
+        rows = self.call("GET", f"/sites/{key}/doors")[1]["inputs"]
+        self.assertEqual([(row["panel"], row["part"]) for row in rows], [("d-2", None)])
+        before = {row["name"]: row["on"] for row in rows[0]["inputs"]}
+        self.assertEqual(before, {"mains": True, "battery": True, "lid": True})
+
+        off = {"mains": {"on": False, "reason": "The supply stands elsewhere.", "review": "2027-05-01"}}
+        was_none: dict[str, Any] = {"devices": {"d-2": {"x-inputs": None}}}
+        self.assertEqual(self.keep(key, {"devices": {"d-2": {"x-inputs": off}}}, was_none)[0], 200)
+        mains = self.call("GET", f"/sites/{key}/doors")[1]["inputs"][0]["inputs"][0]
+        self.assertEqual((mains["on"], mains["decided"], mains["review"]), (False, True, "2027-05-01"))
+        self.assertEqual(self.call("GET", f"/sites/{key}/file")[1]["devices"][1]["x-inputs"], off)
+        said = self.call("GET", f"/sites/{key}/events")[1][0]["sentence"]
+        self.assertIn("supervision inputs nothing → Mains input off (The supply stands elsewhere.).", said)
+
+        # what a file brought there may be anything
+        for odd in ("off", {"mains": 3}, {"mains": {"on": "?"}}):
+            strange = self.bring(
+                {
+                    **raw,
+                    "site": {**raw["site"], "key": f"odd-{len(str(odd))}"},
+                    "devices": [raw["devices"][0], {**raw["devices"][1], "x-inputs": odd, "x-earth": {"mm2": "four"}}],
+                }
+            )
+            was = {"devices": {"d-2": {"x-inputs": odd, "x-earth": {"mm2": "four"}}}}
+            draft = {"devices": {"d-2": {"x-inputs": off, "x-earth": {"mm2": 4}}}}
+            self.assertEqual(self.keep(strange, draft, was)[0], 200, odd)
+
+        # somebody else's decision is not written over
+        other = {"mains": {"on": True, "reason": "It has its own supply."}}
+        status, refused = self.keep(key, {"devices": {"d-2": {"x-inputs": other}}}, was_none)
+        self.assertEqual((status, refused["current"]["devices"]["d-2"]["x-inputs"]), (409, off))
+        for wrong, words in (
+            ({"mains": {"on": False}}, "reason"),
+            ({"mains": {"on": False, "reason": ""}}, "reason"),
+            ({"mains": {"on": "no", "reason": "x"}}, "no"),
+            ({"mains": {"on": False, "reason": "x", "review": "2027-02-30"}}, "2027-02-30"),
+        ):
+            status, refused = self.keep(key, {"devices": {"d-2": {"x-inputs": wrong}}}, refused.get("current") or {})
+            self.assertEqual((status, words in str(refused)), (422, True), refused)
+        was = {"devices": {"d-2": {"x-inputs": off}}}
+        self.assertEqual(self.keep(key, {"devices": {"d-2": {"x-inputs": None}}}, was)[0], 200)
+        self.assertEqual(self.call("GET", f"/sites/{key}/doors")[1]["inputs"], rows)
+        self.assertFalse(self.call("GET", f"/sites/{key}/file")[1]["devices"][1].get("x-inputs"))
+
     def test_a_wrong_draft_is_refused_with_its_value_and_place(self) -> None:
         key = self.site()
         wrong: list[tuple[dict[str, Any], str]] = [

@@ -12,6 +12,7 @@ from tutelar.core.site.alarm import Hub
 from tutelar.core.site.types import Device, Site
 
 WAYS = {"cable": "network cable", "wifi": "Wi-Fi", "mobile-1": "mobile, first SIM", "mobile-2": "mobile, second SIM"}
+ANSWER = "x-answer"  # of a hub: what the monitoring station said of it
 NETWORKS = "x-networks"  # of a hub: by way the mobile network, or "guest" for a guest's Wi-Fi
 
 

@@ -25,12 +25,9 @@ INPUTS = "x-inputs"
 _INPUTS = (
     ("mains", "Mains input"),
     ("battery", "Battery input"),
+    ("lid", "Lid contact"),
 )
-INPUT_SETTINGS = {
-    "supervise-mains": "Mains input",
-    "supervise-battery": "Battery input",
-    "supervise-lid": "Lid contact",
-}
+INPUT_SETTINGS = {f"supervise-{name}": label for name, label in _INPUTS}
 
 
 def door_lines(site: Site, device: Device) -> Iterator[Line]:
@@ -86,22 +83,42 @@ def _access(site: Site, device: Device, doors: list[Door]) -> Iterator[Line]:
         yield Line("people", "People and cards", said, why)
 
 
-def _inputs(site: Site, device: Device) -> Iterator[Line]:
-    """Yield supervision: a panel fed over its network cable has neither mains nor battery to watch.
+class Input(NamedTuple):
+    """A supervision input of a panel: whether it is on, why, and the day to look again where somebody decided it."""
 
-    What somebody decided otherwise stands under `x-inputs` of the panel, with the reason and the day to look again."""
+    name: str
+    label: str
+    on: bool
+    why: str
+    decided: "Decided | None"
+
+
+def supervision(site: Site, device: Device) -> list[Input]:
+    """Return the supervision inputs of a panel.
+
+    A panel fed over its network cable has neither mains nor battery to watch. What somebody decided otherwise stands
+    under `x-inputs` of the panel, with the reason and the day to look again.
+    """
     over_cable = feeder_of(site, device) is not None
-    for name, label in (*_INPUTS, ("lid", "Lid contact")):
+    found = []
+    for name, label in _INPUTS:
         decided = input_decided(device, name)
         if decided is not None:
-            review = f" Look again on {decided.review}." if decided.review else " No day is set to look again."
-            why = f"{decided.reason or 'No reason is written down.'}{review}"
-            yield Line(f"supervise-{name}", label, "On" if decided.on else "Off", why)
+            found.append(Input(name, label, decided.on, decided.reason or "No reason is written down.", decided))
         elif name == "lid":
-            why = "Off on the bench only; on as soon as the lid is closed for good."
-            yield Line("supervise-lid", label, "On", why)
+            found.append(Input(name, label, True, _LID, None))
         else:
-            yield Line(f"supervise-{name}", label, "Off" if over_cable else "On", _FED if over_cable else _WATCHED)
+            found.append(Input(name, label, not over_cable, _FED if over_cable else _WATCHED, None))
+    return found
+
+
+def _inputs(site: Site, device: Device) -> Iterator[Line]:
+    for item in supervision(site, device):
+        again = ""
+        if item.decided is not None:
+            day = item.decided.review
+            again = f" Look again on {day}." if day else " No day is set to look again."
+        yield Line(f"supervise-{item.name}", item.label, "On" if item.on else "Off", f"{item.why}{again}")
 
 
 _FED = (
@@ -109,6 +126,7 @@ _FED = (
     "otherwise."
 )
 _WATCHED = "It tells of a failure before the doors do."
+_LID = "Off on the bench only; on as soon as the lid is closed for good."
 
 
 class Decided(NamedTuple):

@@ -1,7 +1,7 @@
 """The door schedule, who may open what, the alarm sheet, and labels for doors."""
 
 from tutelar.core.access.index import AccessIndex, spans_on
-from tutelar.core.alarm.hubs import WAYS, hub_standings
+from tutelar.core.alarm.hubs import ANSWER, WAYS, hub_standings
 from tutelar.core.doors.circuit import sense_of
 from tutelar.core.site.access import Rule
 from tutelar.core.site.weeks import DAY_WORDS, DAYS
@@ -78,6 +78,10 @@ def _access(row: models.Site, _asked: Asked) -> Table:
     return Table("Who may open what", header, tuple(rows))
 
 
+def _text(value: object) -> str | None:
+    return value if isinstance(value, str) else None
+
+
 def _alarm(row: models.Site, _asked: Asked) -> Table:
     rows: list[tuple[Cell, ...]] = []
     for item in hub_standings(documents.document(row)):
@@ -87,6 +91,7 @@ def _alarm(row: models.Site, _asked: Asked) -> Table:
         rows += [(name, "User", user.name, user.rights) for user in item.said.users]
         rows += [(name, "Way", WAYS.get(way, way), network) for way, network in item.ways.items()]
         rows += [
+            (name, "The station answered", _text((item.said.model_extra or {}).get(ANSWER)), None),
             (name, "As found", item.said.armed_as_found, None),
             (name, "Left", item.said.armed_left, None),
             *((name, "Still open", said, None) for said in item.open),

@@ -105,6 +105,28 @@ class PanelStanding:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class InputRow:
+    """A supervision input: on or off and why; `decided`: somebody switched it, to be looked at again on `review`."""
+
+    name: str
+    label: str
+    on: bool
+    why: str
+    decided: bool
+    review: str | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PanelInputs:
+    """The supervision inputs of a panel; `part`: what was decided of them, as in the document."""
+
+    panel: str
+    name: str
+    inputs: list[InputRow]
+    part: Any
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class DoorsSheet:
     """Every door, and the panels that hold them; `told`: escape doors that the survey names and that hang nowhere."""
 
@@ -113,6 +135,7 @@ class DoorsSheet:
     doors: list[DoorRow]
     panels: list[Option]
     standings: list[PanelStanding]
+    inputs: list[PanelInputs]
     loose: list[str]
     escape_caution: str
 

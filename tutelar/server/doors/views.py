@@ -16,13 +16,14 @@ from tutelar.core.doors import as_told, door_tests
 from tutelar.core.doors.circuit import Does, current_at, runs_through_fire, sense_of
 from tutelar.core.doors.problems import door_problems
 from tutelar.core.doors.sequence import ESCAPE, DoorTest, tests_of
+from tutelar.core.doors.typed import INPUTS, supervision
 from tutelar.core.problems import Problem, in_order
 from tutelar.core.proof import Expectation
 from tutelar.core.proof.standing import reading_state
 from tutelar.core.site import Reading
 from tutelar.core.site.access import Person
 from tutelar.core.site.doors import Door
-from tutelar.core.site.types import Site
+from tutelar.core.site.types import Device, Site
 from tutelar.core.site.weeks import DAYS, minutes_of
 from tutelar.core.site.writing import as_document
 from tutelar.core.wording import count, listed
@@ -64,9 +65,26 @@ def doors_sheet(row: models.Site) -> shapes.DoorsSheet:
             if site.family_of(device) in ("panel", "door-station")
         ],
         standings=_standings(site, telling),
+        inputs=[_inputs(site, device) for device in site.devices if site.family_of(device) == "panel"],
         loose=[item.label for item in as_told(site.doors, site.survey.escape_doors or ()) if item.key not in there],
         escape_caution=f"{ESCAPE[0].upper()}{ESCAPE[1:]}.",
     )
+
+
+def _inputs(site: Site, device: Device) -> shapes.PanelInputs:
+    rows = [
+        shapes.InputRow(
+            name=item.name,
+            label=item.label,
+            on=item.on,
+            why=item.why,
+            decided=item.decided is not None,
+            review=(item.decided.review or None) if item.decided is not None else None,
+        )
+        for item in supervision(site, device)
+    ]
+    part = (device.model_extra or {}).get(INPUTS)
+    return shapes.PanelInputs(panel=device.key, name=device.label, inputs=rows, part=part)
 
 
 def _checks(site: Site) -> dict[tuple[str, str], tuple[str, str]]:

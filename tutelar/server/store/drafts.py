@@ -2,12 +2,13 @@
 
 import json
 from collections.abc import Mapping
+from datetime import date
 from typing import Any
 
 from django.db import transaction
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import BaseModel, ConfigDict, Field, ValidationError, field_validator
 
-from tutelar.core.doors.typed import INPUTS
+from tutelar.core.doors.typed import INPUT_SETTINGS, INPUTS
 from tutelar.core.loads.earth import KEY as EARTH
 from tutelar.core.site import Site
 from tutelar.core.site.base import Amount
@@ -48,6 +49,13 @@ class _Earth(BaseModel):
     most_m: Amount | None = None
 
 
+def _as_day(value: str) -> str | None:
+    try:
+        return date.fromisoformat(value).isoformat()
+    except ValueError:
+        return None
+
+
 class _Input(BaseModel):
     """A supervision input that is switched by decision (core.doors.typed)."""
 
@@ -55,7 +63,14 @@ class _Input(BaseModel):
 
     on: bool
     reason: str = Field(min_length=1, max_length=500)
-    review: str | None = Field(default=None, pattern=r"^\d{4}-\d{2}-\d{2}$")
+    review: str | None = None
+
+    @field_validator("review")
+    @classmethod
+    def _is_day(cls, value: str | None) -> str | None:
+        if value is None or value == _as_day(value):
+            return value
+        raise ValueError(f"'{value}' is no day of the calendar; one such as '2027-05-01' is expected.")
 
 
 class _Parts(BaseModel):
@@ -216,7 +231,7 @@ def _keep_device(
         (
             "device.changed",
             key,
-            f"{label}: {_WORDS.get(name, name)} {_words(before.get(name))} → {_words(value)}.",
+            f"{label}: {_WORDS.get(name, name)} {_words(name, before.get(name))} → {_words(name, value)}.",
             {name: before.get(name)},
             {name: value},
         )
@@ -224,14 +239,17 @@ def _keep_device(
     ]
 
 
-def _words(value: Any) -> str:
+def _words(part: str, value: Any) -> str:
     if value is None or value == []:
         return "nothing"
+    if part in _OWN:  # what a file brought there may be anything
+        found = value if isinstance(value, Mapping) else {}
+        said = [
+            _input_words(name, item) if part == INPUTS else _earth_words(name, item) for name, item in found.items()
+        ]
+        return ", ".join(said) or "nothing that can be read"
     if isinstance(value, list):
         return ", ".join(f"{item['tb']:g} TB" for item in value)
-    if isinstance(value, Mapping) and not {"device", "supply"} & value.keys():
-        units = {"mm2": "mm²", "m": "m", "least_mm2": "mm² asked for", "most_m": "m allowed"}
-        return ", ".join(f"{figure:g} {units.get(name, name)}" for name, figure in value.items())
     if isinstance(value, Mapping):
         where = value.get("device") or value.get("supply")
         port = f" port {value['port']}" if value.get("port") else ""
@@ -258,3 +276,15 @@ _PARTS = {
     "disk_full": "what happens when the disk is full",
     "audio": "sound",
 }
+
+
+def _earth_words(name: str, figure: Any) -> str:
+    units = {"mm2": "mm²", "m": "m", "least_mm2": "mm² asked for", "most_m": "m allowed"}
+    return f"{figure:g} {units.get(name, name)}" if isinstance(figure, (int, float)) else f"{name} unknown"
+
+
+def _input_words(name: str, decided: Any) -> str:
+    label = INPUT_SETTINGS.get(f"supervise-{name}", name)
+    if not isinstance(decided, Mapping) or not isinstance(decided.get("on"), bool):
+        return f"{label} unknown"
+    return f"{label} {'on' if decided['on'] else 'off'} ({decided.get('reason') or 'no reason'})"

@@ -189,11 +189,25 @@ function HubPage({ hub, watched }: { hub: Hub; watched: string | null }) {
             ))}
           </ul>
           <People hub={hub} set={set} />
-          <h3 className="pt-2 font-semibold">For the station</h3>
+          <h3 className="mt-3 border-t border-hair pt-2 font-semibold">For the station</h3>
           <p className="text-small">
             {hub.station ?? "Its receiver is not known"}
             {hub.account ? `, account ${hub.account}` : ", no account yet"}
           </p>
+          <label className="grid gap-1 pt-1 text-small">
+            What it answered
+            <textarea
+              key={String(hub.part["x-answer"] ?? "")}
+              className="box min-h-16"
+              maxLength={500}
+              placeholder="receiver, format, who said so"
+              defaultValue={String(hub.part["x-answer"] ?? "")}
+              onBlur={(event) => {
+                const said = event.target.value.trim();
+                if (said !== (hub.part["x-answer"] ?? "")) set({ "x-answer": said || undefined });
+              }}
+            />
+          </label>
         </aside>
       </fieldset>
     </section>

@@ -9,6 +9,7 @@ import { Witness } from "../../parts/Witness";
 import { DoorDrawing, LittleWay } from "./Circuit";
 import { DoorForm } from "./DoorForm";
 import type { Door, Go, Sheet } from "./Doors";
+import { Inputs } from "./Inputs";
 import { Pretending } from "./Pretending";
 
 type Test = Schemas["DoorTestRow"];
@@ -21,6 +22,7 @@ export function DoorPage({ door, sheet, go }: { door: Door; sheet: Sheet; go: Go
   const [editing, setEditing] = useState(false);
   const [pretend, setPretend] = useState<Way | null>(null);
   const chosen = door.tests.find((test) => test.key === open);
+  const watched = sheet.inputs.find((item) => item.panel === door.panel);
   const resting: Way = {
     supply: true,
     fire: true,
@@ -96,6 +98,7 @@ export function DoorPage({ door, sheet, go }: { door: Door; sheet: Sheet; go: Go
             {sheet.escape_caution}
           </p>
         )}
+        {watched && <Inputs key={watched.panel} panel={watched} />}
         <p className="mt-4 border-t border-hair pt-2">
           <button
             type="button"
