@@ -1,4 +1,4 @@
-import { type ReactNode, useDeferredValue } from "react";
+import { type ReactNode, useDeferredValue, useState } from "react";
 import type { Schemas } from "../api/client";
 import { Loading, Trouble } from "./Feedback";
 import { Mark } from "./Mark";
@@ -33,6 +33,8 @@ export function Page<T>({
 
 const LEVELS = { error: "broken", warning: "off", note: "unread" } as const;
 
+const FIRST_PROBLEMS = 30; // more would bury the page below them
+
 /** Problems as sentences, each with its fix in words. `act` gives a one-press fix for those that have one. */
 export function Problems({
   problems,
@@ -41,10 +43,12 @@ export function Problems({
   problems: Schemas["ProblemRow"][];
   act?: (problem: Schemas["ProblemRow"]) => ReactNode;
 }) {
+  const [whole, setWhole] = useState(false);
   if (problems.length === 0) return null;
+  const shown = whole ? problems : problems.slice(0, FIRST_PROBLEMS);
   return (
     <ul className="border-t-2 border-red" aria-label="Problems">
-      {problems.map((problem) => (
+      {shown.map((problem) => (
         <li
           key={`${problem.code} ${problem.message}`}
           className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-hair py-2"
@@ -60,6 +64,17 @@ export function Problems({
           {act?.(problem)}
         </li>
       ))}
+      {shown.length < problems.length && (
+        <li className="border-b border-hair">
+          <button
+            type="button"
+            className="min-h-11 underline underline-offset-4"
+            onClick={() => setWhole(true)}
+          >
+            Show all {problems.length}
+          </button>
+        </li>
+      )}
     </ul>
   );
 }

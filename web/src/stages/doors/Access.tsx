@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useDeferredValue, useState } from "react";
+import { memo, useDeferredValue, useState } from "react";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSiteKey } from "../../api/site";
 import { Loading, Trouble } from "../../parts/Feedback";
@@ -40,13 +40,7 @@ export function Access({ search, go }: { search: URLSearchParams; go: Go }) {
   return (
     <div className="flex flex-col gap-6 pt-2 xl:flex-row">
       <div className="min-w-0 flex-1">
-        <Asking data={data} />
-        <Grid data={data} />
-        <Sending standings={data.standings} />
-        <div className="mt-4">
-          <Problems problems={data.problems.filter((item) => item.code !== "access.not-sent")} />
-        </div>
-        <FrameList data={data} />
+        <Rules data={data} />
       </div>
       <aside aria-label="People" className="slip w-full self-start xl:w-96 xl:shrink-0">
         {chosen === "new" || person ? (
@@ -100,6 +94,21 @@ export function Access({ search, go }: { search: URLSearchParams; go: Go }) {
     </div>
   );
 }
+
+/** Everything but the people; drawn again only when the sheet is another, not when a person is chosen. */
+const Rules = memo(function Rules({ data }: { data: AccessSheet }) {
+  return (
+    <>
+      <Asking data={data} />
+      <Grid data={data} />
+      <Sending standings={data.standings} />
+      <div className="mt-4">
+        <Problems problems={data.problems.filter((item) => item.code !== "access.not-sent")} />
+      </div>
+      <FrameList data={data} />
+    </>
+  );
+});
 
 /** Groups of people against groups of doors: what stands where they cross lets them through. */
 function Grid({ data }: { data: AccessSheet }) {

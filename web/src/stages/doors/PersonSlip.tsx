@@ -31,7 +31,9 @@ export function PersonSlip({
   const [to, setTo] = useState(person?.valid_to ?? "");
   const cards = (part.cards as Card[] | undefined) ?? [];
   const change = useItem();
-  const item = person?.key ?? `${slug(name) || "person"}${taken ? "" : ""}`;
+  const fresh = slug(name) || "person";
+  const namesake = data.people.some((other) => other.key === fresh);
+  const item = person?.key ?? (namesake ? `${fresh}-${taken + 1}` : fresh);
   const week = useQuery({
     queryKey: ["site", key, "person", person?.key],
     queryFn: () =>
