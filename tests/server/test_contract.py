@@ -1,5 +1,7 @@
 """Any request the API describes gets an answer that it describes, and never a server error."""
 
+from importlib import import_module
+from pkgutil import walk_packages
 from typing import Any
 
 import schemathesis
@@ -7,12 +9,14 @@ from django.contrib.auth.models import User
 from django.core.handlers.wsgi import WSGIHandler
 from django.core.signals import request_finished, request_started
 from django.db import close_old_connections
+from django.test import SimpleTestCase
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from hypothesis.extra.django import TestCase
 
 from tests import so_many
 from tests.samples import DEMO
+from tutelar import server
 from tutelar.server.actor import Actor
 from tutelar.server.api import api
 from tutelar.server.site.services import import_site
@@ -69,3 +73,16 @@ def _without_session(described: Any) -> Any:
     described = dict(described)
     described["paths"] = {path: item for path, item in described["paths"].items() if "session" not in path}
     return described
+
+
+class Shapes(SimpleTestCase):
+    def test_no_two_shapes_of_different_rooms_share_a_name(self) -> None:
+        """The description of the API knows a shape by its name alone: of two alike one would be lost silently."""
+        homes: dict[str, set[str]] = {}
+        for found in walk_packages(server.__path__, "tutelar.server."):
+            if found.name.rsplit(".", 1)[1] == "schemas":
+                for name, item in vars(import_module(found.name)).items():
+                    if isinstance(item, type) and item.__module__.startswith("tutelar.server"):
+                        homes.setdefault(name, set()).add(item.__module__)
+        self.assertGreater(len(homes), 200)
+        self.assertEqual({name: places for name, places in homes.items() if len(places) > 1}, {})
