@@ -3,6 +3,7 @@
 import hashlib
 import json
 from datetime import date, datetime, timedelta
+from itertools import pairwise
 from typing import Any
 from unittest import TestCase
 
@@ -12,6 +13,7 @@ from hypothesis import strategies as st
 from tests.samples import device, document, read
 from tutelar.core.access import AccessIndex, CardRefused, access_problems, decode, encode, may, standings
 from tutelar.core.access.cards import KNOWN, wrong_format
+from tutelar.core.access.week import week_of
 from tutelar.core.check import check
 from tutelar.core.site import UnreadableSite
 from tutelar.core.site.access import CardField, CardFormat, Parity
@@ -178,6 +180,21 @@ class Opening(TestCase):
         codes = [item.code for item in access_problems(after)]
         self.assertNotIn("access.not-sent", codes)
         self.assertEqual([item.code for item in access_problems(site)].count("access.not-sent"), len(found))
+
+    @given(sites(), st.integers(0, 13 * 48))
+    def test_the_week_of_a_person_is_what_every_question_would_be_told(self, raw: dict[str, Any], half: int) -> None:
+        known = AccessIndex(read(raw))
+        when = datetime.fromisoformat("2027-03-11T00:00") + timedelta(minutes=half * 30)
+        for person in known.people.values():
+            week = week_of(known, person)
+            for door in known.doors.values():
+                found = may(known, person, door, when)
+                own = week.get(door.key, {}).get(known.day_of(when.date()), [])
+                inside = any(begin <= when.hour * 60 + when.minute < end for begin, end in own)
+                outside = {item.code for item in found.refused} & {"not-yet", "over", "card-lost", "no-card"}
+                self.assertEqual(found.may or (inside and bool(outside)), inside)
+                self.assertTrue(all(end < begin for (_, end), (begin, _) in pairwise(own)))
+                self.assertEqual(found.nearest is None, not found.refused)
 
     def test_midnight_belongs_to_the_day_that_begins(self) -> None:
         week = {"mon": [["20:00", "24:00"]], "tue": [["00:00", "01:00"]], "wed": []}

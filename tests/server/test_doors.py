@@ -2,6 +2,7 @@
 
 from datetime import datetime, timedelta
 from typing import Any
+from unittest.mock import patch
 
 from django.utils import timezone
 
@@ -162,7 +163,19 @@ class Doors(ApiCase):
         self.assertAlmostEqual((until - timezone.now()) / timedelta(minutes=1), 30, 0)
         self.assertEqual((held["guard"], held["by"]), ("Maren Aldous", "ines"))
         self.assertEqual(self.call("GET", f"/sites/{key}/file")[1]["x-unlocked"]["yard"]["guard"], "Maren Aldous")
+
+        # it stays so until somebody locks it, whatever the time: it is the stage's next thing, and no test counts
+        with patch("django.utils.timezone.now", return_value=until + timedelta(days=1)):
+            self.assertEqual(self.call("GET", f"/sites/{key}/doors")[1]["doors"][0]["unlocked"], held)
+        stage = next(one for one in self.call("GET", f"/sites/{key}/job")[1]["stages"] if one["stage"] == "doors")
+        test = self.call("GET", f"/sites/{key}/doors")[1]["doors"][0]
+        seen = f"/sites/{key}/devices/{test['panel']}/checks/{test['tests'][0]['check']}/seen"
+        status, refused = self.call("POST", seen, {"result": "pass", "words": "", "person": ""})
+        self.assertEqual((status, "is held open for set-up" in refused["message"]), (422, True))
         self.assertEqual(self.call("DELETE", path)[0], 204)
+        self.assertEqual(self.call("POST", seen, {"result": "pass", "words": "", "person": ""})[0], 201)
+        after = next(one for one in self.call("GET", f"/sites/{key}/job")[1]["stages"] if one["stage"] == "doors")
+        self.assertEqual(stage["open"] - after["open"], 2)
         self.assertEqual(self.call("DELETE", path)[0], 422)
         self.assertEqual(self.call("POST", f"/sites/{key}/doors/gone/unlocked", {"minutes": 5, "guard": "M"})[0], 404)
         self.assertEqual(self.call("POST", f"/sites/{key}/doors/yard/pretend", {"test": "unlocks"})[0], 422)
@@ -198,4 +211,15 @@ class Hubs(ApiCase):
         self.assertIn("guest network is no way", hub["remark"])
         self.assertTrue(next(room for room in hub["room"] if room["what"] == "users")["over"])
         self.assertEqual(len(hub["open"]), 5)  # off test, three ways alone, left as found
+        stage = next(one for one in self.call("GET", f"/sites/{key}/job")[1]["stages"] if one["stage"] == "doors")
+        self.assertEqual((stage["open"], stage["next"]["act"], stage["next"]["subjects"]), (5, "alarm", ["d-1"]))
+        done = {
+            **{name: part for name, part in now.items() if name != "on_test"},
+            "armed_left": "away",
+            "tests": [{"zone": "d-2", "result": "pass"}, *({"path": way, "result": "pass"} for way in paths)],
+        }
+        self.assertEqual(self.call("PUT", f"/sites/{key}/access/hubs/d-1", {"was": hub["part"], "now": done})[0], 200)
+        stage = next(one for one in self.call("GET", f"/sites/{key}/job")[1]["stages"] if one["stage"] == "doors")
+        self.assertEqual((stage["open"], stage["next"]["sentence"]), (0, "The alarm is left as it was found."))
+        self.assertEqual(self.call("PUT", f"/sites/{key}/access/hubs/d-1", {"was": done, "now": now})[0], 200)
         self.assertEqual(self.call("GET", f"/sites/{key}")[1]["on_test"][0]["until"], "2027-03-01T10:00:00+00:00")

@@ -1,9 +1,10 @@
 """Look-ups of who, where and when, worked out once for a site."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from datetime import date
 from functools import cached_property
 
+from tutelar.core.access.cards import numbers_of
 from tutelar.core.site.access import Access, Frame, Person, Rule, Span
 from tutelar.core.site.doors import Door
 from tutelar.core.site.types import Site, first_by_key
@@ -78,6 +79,15 @@ class AccessIndex:
                 found[key] = None
             found.update(dict.fromkeys(self.door_groups.get(key, ())))
         return list(found)
+
+    def holders_of(self, form: str, numbers: Mapping[str, int]) -> list[Person]:
+        """Return who bears a card of a format with these numbers that is not lost."""
+        wanted = dict(numbers)
+        return [
+            person
+            for person in self.people.values()
+            if any(card.format == form and not card.lost and numbers_of(card) == wanted for card in person.cards)
+        ]
 
     def day_of(self, day: date) -> str:
         """Return what a date counts as: a weekday, or "holiday"."""

@@ -37,6 +37,11 @@ class Answer:
     refused: tuple[Refused, ...]
     standing: Standing | None
 
+    @property
+    def nearest(self) -> Refused | None:
+        """The refusal that came furthest: what would have to be otherwise for it to open."""
+        return max(self.refused, key=lambda item: _CAME.get(item.code, 0), default=None)
+
     def as_dict(self) -> dict[str, Any]:
         """Return the answer as the contract prints it."""
         return {
@@ -47,6 +52,9 @@ class Answer:
             "sent": self.standing.sent_as_dict() if self.standing is not None else None,
             "digest": self.standing.digest if self.standing is not None else None,
         }
+
+
+_CAME = {"door": 1, "not-yet": 2, "over": 2, "day": 3, "time": 4, "no-card": 5, "card-lost": 5}
 
 
 def may(known: AccessIndex, person: Person, door: Door, when: datetime, telling: Telling | None = None) -> Answer:

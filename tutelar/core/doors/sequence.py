@@ -11,7 +11,7 @@ ESCAPE = "local fire code and licensed people decide; Tutelar writes down what w
 @dataclass(frozen=True, slots=True)
 class DoorTest:
     """One test: the last part of its check's key, what it is called, what is done, what is expected; `named`: it needs
-    the name of whoever saw it; `locked`: it tells only while the door is not held open for set-up."""
+    the name of whoever saw it. None tells anything while the door is held open for set-up."""
 
     key: str
     title: str
@@ -19,7 +19,6 @@ class DoorTest:
     does: Does | None
     expect: str
     named: bool = False
-    locked: bool = True
 
 
 def tests_of(door: Door) -> list[DoorTest]:

@@ -17,7 +17,7 @@ STAGES = ("survey", "kit", "addresses", "settings", "bench", "links", "recording
 Mark = Literal["not-begun", "open", "done", "proven"]
 Act = Literal[
     "ask", "note", "labels", "mend", "plan", "device", "step", "laptop", "proposal", "link", "measure", "again", "see",
-    "schedule", "pattern", "disk", "loads", "door", "sent", "go",
+    "schedule", "pattern", "disk", "loads", "door", "sent", "alarm", "go",
 ]  # fmt: skip
 
 

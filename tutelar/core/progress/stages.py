@@ -3,6 +3,8 @@
 from collections.abc import Callable, Mapping, Sequence
 
 from tutelar.core.access import access_problems
+from tutelar.core.alarm import hub_standings
+from tutelar.core.doors.held import held_open
 from tutelar.core.doors.problems import door_problems
 from tutelar.core.links.readiness import OPEN, LinkStatus
 from tutelar.core.links.wishes import has_target, untied
@@ -206,13 +208,16 @@ _OF_DISKS = frozenset({"recording.no-disk", "recording.too-small", "recording.to
 
 def _doors(job: JobState) -> StageProgress:
     site = job.site
-    if not site.doors and site.access is None and site.alarm is None:
+    wrong = [item for item in in_order([*door_problems(site), *access_problems(site)]) if item.level != "note"]
+    hubs = hub_standings(site) if site.alarm is not None else []
+    if not site.doors and not hubs and not wrong:
         words = "No door is written down." if site.devices else _empty("doors").sentence
         return StageProgress("doors", None, Next("doors", words, "", "go", "proof" if site.devices else "kit"))
-    wrong = [item for item in in_order([*door_problems(site), *access_problems(site)]) if item.level != "note"]
     unsent = [item for item in wrong if item.code == "access.not-sent"]
     told = [item for item in wrong if item.code not in ("access.not-sent", "door.escape-fail-secure")]
-    open_ = len(told) + len(unsent) + len(job.door_tests)
+    held = list(held_open(site).values())
+    steps = [(item.hub, step) for item in hubs for step in item.open]
+    open_ = len(told) + len(unsent) + len(held) + len(job.door_tests) + len(steps)
     if told:
         first = told[0]
         return StageProgress(
@@ -223,13 +228,22 @@ def _doors(job: JobState) -> StageProgress:
         return StageProgress(
             "doors", open_, Next("doors", first.message, first.fix or "", "sent", None, first.subjects)
         )
+    if held:
+        sentence = f"{held[0].door.label} is held open for set-up until {held[0].until[11:16]} UTC."
+        detail = f"{held[0].guard} stands there. Lock it, then say so; its tests wait for that."
+        return StageProgress("doors", open_, Next("doors", sentence, detail, "door", None, (held[0].door.key,)))
     if job.door_tests:
         test = job.door_tests[0]
         number = len(job.door_tests)
         detail = f"{count(number, 'test')} of doors left." if number > 1 else "It is the last test."
         sentence = f"Try it: {check_title(test.check).lower()}, at {site.label_of(test.device)}."
         return StageProgress("doors", open_, Next("doors", sentence, detail, "door", None, (test.values["door"],)))
-    return StageProgress("doors", 0, Next("doors", "Every door was tried.", "Every panel was told.", "go", "proof"))
+    if steps:
+        hub, step = steps[0]
+        detail = f"{count(len(steps), 'step')} of the alarm left." if len(steps) > 1 else "It is the last step."
+        return StageProgress("doors", open_, Next("doors", f"{hub.label}: {step}", detail, "alarm", None, (hub.key,)))
+    sentence = "Every door was tried." if site.doors else "The alarm is left as it was found."
+    return StageProgress("doors", 0, Next("doors", sentence, "Every panel was told.", "go", "proof"))
 
 
 def _proof(job: JobState) -> StageProgress:

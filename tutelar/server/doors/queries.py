@@ -7,8 +7,6 @@ from tutelar.core.access.digest import Telling
 from tutelar.server import models
 from tutelar.server.store import documents
 
-UNLOCKED = "x-unlocked"  # doors held open for set-up, a part of the site of its own: no panel is told of it
-
 
 @lru_cache(maxsize=16)
 def _telling(pk: int, version_token: str) -> Telling:

@@ -30,7 +30,6 @@ class DoorTestRow:
     do: str
     expect: str
     named: bool
-    locked: bool
     circuit: CircuitRow
     result: str | None
     by: str | None

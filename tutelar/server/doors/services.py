@@ -11,6 +11,7 @@ from pydantic import ValidationError
 
 from tutelar.core.access.digest import UNIT
 from tutelar.core.access.people_table import PersonRow, people_rows
+from tutelar.core.doors.held import UNLOCKED
 from tutelar.core.site.access import Access, CardFormat, Frame, Holiday, Person, Rule
 from tutelar.core.site.alarm import Hub
 from tutelar.core.site.base import Part
@@ -144,7 +145,7 @@ def unlock(key: str, door: str, actor: Actor, minutes: int, guard: str) -> model
             "by": actor.name,
             "guard": guard.strip(),
         }
-        row.extra = {**row.extra, queries.UNLOCKED: {**row.extra.get(queries.UNLOCKED, {}), door: held}}
+        row.extra = {**row.extra, UNLOCKED: {**row.extra.get(UNLOCKED, {}), door: held}}
         bump(row)
         said = f"{name} is held open for set-up for {count(minutes, 'minute')}; {guard.strip()} stands there."
         log(row, actor, "door.unlocked", door, said, None, held)
@@ -155,12 +156,12 @@ def lock(key: str, door: str, actor: Actor) -> models.Site:
     """Write down that a door is locked again. Raises WriteRejected where it was not held open."""
     with transaction.atomic():
         row, name = _door(key, door)
-        held = dict(row.extra.get(queries.UNLOCKED, {}))
+        held = dict(row.extra.get(UNLOCKED, {}))
         before = held.pop(door, None)
         if before is None:
             raise WriteRejected(f"{name} is not held open.", [("door", door)])
-        rest = {part: value for part, value in row.extra.items() if part != queries.UNLOCKED}
-        row.extra = rest | ({queries.UNLOCKED: held} if held else {})
+        rest = {part: value for part, value in row.extra.items() if part != UNLOCKED}
+        row.extra = rest | ({UNLOCKED: held} if held else {})
         bump(row)
         log(row, actor, "door.locked", door, f"{name} is locked again.", before, None)
     return row

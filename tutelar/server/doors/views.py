@@ -1,5 +1,6 @@
 """Doors, access and the alarm as the pages show them."""
 
+from collections import Counter
 from collections.abc import Mapping, Sequence
 from datetime import date, datetime
 from typing import Any, NamedTuple
@@ -7,13 +8,15 @@ from typing import Any, NamedTuple
 from django.utils import timezone
 
 from tutelar.core.access import AccessIndex, CardRefused, access_problems, encode, may
-from tutelar.core.access.cards import formats_of, numbers_of
+from tutelar.core.access.cards import formats_of
 from tutelar.core.access.digest import Standing, Telling
 from tutelar.core.access.index import spans_on
+from tutelar.core.access.week import week_of
 from tutelar.core.alarm import HubStanding, hub_standings
 from tutelar.core.alarm.hubs import WAYS
 from tutelar.core.doors import as_told, door_tests
 from tutelar.core.doors.circuit import Does, current_at, runs_through_fire, sense_of
+from tutelar.core.doors.held import Held, held_open
 from tutelar.core.doors.problems import door_problems
 from tutelar.core.doors.sequence import ESCAPE, DoorTest, tests_of
 from tutelar.core.doors.typed import INPUTS, supervision
@@ -53,12 +56,12 @@ def doors_sheet(row: models.Site) -> shapes.DoorsSheet:
     problems = in_order(door_problems(site))
     wanted = {(item.device, item.check): item for items in proof_queries.expectations(row).values() for item in items}
     seen = _Seen(_checks(site), wanted, proof_queries.readings(row))
-    unlocked = row.extra.get(queries.UNLOCKED, {})
+    held = held_open(site)
     there = {door.key for door in site.doors}
     return shapes.DoorsSheet(
         revision=row.revision,
         practice=site.about.practice,
-        doors=[_door(site, door, problems, seen, unlocked.get(door.key)) for door in telling.known.doors.values()],
+        doors=[_door(site, door, problems, seen, held.get(door.key)) for door in telling.known.doors.values()],
         panels=[
             Option(value=device.key, word=device.label)
             for device in site.devices
@@ -101,7 +104,7 @@ def _door(
     door: Door,
     problems: Sequence[Problem],
     seen: _Seen,
-    unlocked: Mapping[str, str] | None,
+    held: Held | None,
 ) -> shapes.DoorRow:
     panel = site.device_by_key.get(door.panel or "")
     model = site.model_of(panel) if panel is not None else None
@@ -112,7 +115,6 @@ def _door(
         if (where := seen.checks.get((door.key, test.key))) is not None
         for device, check in (where,)
     ]
-    held = unlocked is not None and unlocked["until"] > timezone.now().isoformat(timespec="seconds")
     return shaped(
         shapes.DoorRow,
         door,
@@ -126,7 +128,7 @@ def _door(
         readers=_readers(site, door),
         tests=tests,
         open_tests=sum(test.result != "pass" or test.stale for test in tests),
-        unlocked=shapes.UnlockedRow(**unlocked) if unlocked is not None and held else None,
+        unlocked=shaped(shapes.UnlockedRow, held) if held is not None else None,
         problems=problem_rows(tuple(item for item in problems if door.key in item.subjects)),
         part=as_document(door),
     )
@@ -156,7 +158,6 @@ def _test(
         do=test.do,
         expect=test.expect,
         named=test.named,
-        locked=test.locked,
         circuit=shaped(shapes.CircuitRow, current_at(door, does)),
         result=reading.result if reading is not None else None,
         by=reading.by if reading is not None else None,
@@ -166,12 +167,13 @@ def _test(
     )
 
 
+def _doors_by_panel(telling: Telling) -> Counter[str]:
+    """Return how many doors hang at each panel, in the order of the doors."""
+    return Counter(door.panel for door in telling.known.doors.values() if door.panel)
+
+
 def _standings(site: Site, telling: Telling) -> list[shapes.PanelStanding]:
-    doors: dict[str, int] = {}
-    for door in telling.known.doors.values():
-        if door.panel is not None:
-            doors[door.panel] = doors.get(door.panel, 0) + 1
-    return [_standing(site, telling.standing(panel), number) for panel, number in doors.items()]
+    return [_standing(site, telling.standing(panel), number) for panel, number in _doors_by_panel(telling).items()]
 
 
 def _standing(site: Site, item: Standing, doors: int) -> shapes.PanelStanding:
@@ -196,9 +198,7 @@ def access_sheet(row: models.Site, search: str = "") -> shapes.AccessSheet:
     found = [person for person in known.people.values() if all(word in _text_of(person) for word in words)]
     today = timezone.now().date()
     access = known.access
-    standings = [
-        telling.standing(item) for item in dict.fromkeys(door.panel for door in known.doors.values() if door.panel)
-    ]
+    standings = [telling.standing(panel) for panel in _doors_by_panel(telling)]
     return shapes.AccessSheet(
         revision=row.revision,
         people_groups=_people_groups(known),
@@ -306,8 +306,7 @@ def may_row(telling: Telling, person: Person, door: Door, when: datetime) -> sha
         told = "" if found.now else "; the panel was not sent this yet, so it may be otherwise there"
         said = f"{person.label} may open {door.label} then, by {listed([item.rule for item in found.because])}{told}."
     else:
-        nearest = max(found.refused, key=lambda item: _NEAR.get(item.code, 0), default=None)
-        why = f": {nearest.why}" if nearest is not None else ": no rule speaks of it"
+        why = f": {found.nearest.why}" if found.nearest is not None else ": no rule speaks of it"
         said = f"{person.label} may not open {door.label} then{why}."
     return shapes.MayRow(
         may=found.may,
@@ -318,47 +317,21 @@ def may_row(telling: Telling, person: Person, door: Door, when: datetime) -> sha
     )
 
 
-_NEAR = {"door": 1, "not-yet": 2, "over": 2, "day": 3, "time": 4, "no-card": 5, "card-lost": 5}
-
-
 def person_week(known: AccessIndex, person: Person) -> shapes.PersonWeek:
     """Return when a person may open each door, day by day; validity and cards are said beside it."""
-    rules = [known.access.rules[at] for at in _rules_of(known, person)]
-    days: dict[str, dict[str, list[list[int]]]] = {}
-    for rule in rules:
-        frame = known.frames.get(rule.frame) if rule.frame is not None else None
-        if rule.frame is not None and frame is None:
-            continue
-        for key in known.doors_of(rule):
-            own = days.setdefault(key, {day: [] for day in DAYS})
-            for day in DAYS:
-                spans = [[0, 1440]] if frame is None else _minutes(spans_on(frame, day) or ())
-                own[day] = _merged([*own[day], *spans])
+    week = week_of(known, person)
     live = any(not card.lost for card in person.cards)
     until = f" until {person.valid_to}" if person.valid_to else ""
     since = f" from {person.valid_from}" if person.valid_from else ""
     bare = "" if live else "; without a card that is not lost none of them opens"
-    said = f"{count(len(days), 'door')}{since}{until}{bare}."
-    return shapes.PersonWeek(
-        person=person.key,
-        name=person.label,
-        doors=[shapes.DoorWeek(door=key, name=known.doors[key].label, days=own) for key, own in days.items()],
-        said=said,
-    )
-
-
-def _rules_of(known: AccessIndex, person: Person) -> list[int]:
-    return sorted({at for key in (person.key, *person.groups) for at in known.rules_of_person.get(key, ())})
-
-
-def _merged(spans: list[list[int]]) -> list[list[int]]:
-    found: list[list[int]] = []
-    for begin, end in sorted(spans):
-        if found and begin <= found[-1][1]:
-            found[-1][1] = max(found[-1][1], end)
-        elif end > begin:
-            found.append([begin, end])
-    return found
+    said = f"{count(len(week), 'door')}{since}{until}{bare}."
+    doors = [
+        shapes.DoorWeek(
+            door=key, name=known.doors[key].label, days={day: [list(span) for span in own[day]] for day in own}
+        )
+        for key, own in week.items()
+    ]
+    return shapes.PersonWeek(person=person.key, name=person.label, doors=doors, said=said)
 
 
 def card_row(known: AccessIndex, form: str, numbers: dict[str, int], owner: str | None) -> shapes.CardRow:
@@ -367,17 +340,16 @@ def card_row(known: AccessIndex, form: str, numbers: dict[str, int], owner: str 
     try:
         found = encode(item, numbers)
     except CardRefused as refused:
-        cut = {**numbers, refused.field: refused.cut}
-        others = [person.label for person in known.people.values() if person.key != owner and _has(person, form, cut)]
+        others = _others(known, form, {**numbers, refused.field: refused.cut}, owner)
         whose = f" That is the card of {listed(others)}." if others else ""
         return shapes.CardRow(fits=False, bits=None, hex=None, said=f"{refused}.{whose}")
-    others = [person.label for person in known.people.values() if person.key != owner and _has(person, form, numbers)]
+    others = _others(known, form, numbers, owner)
     said = f"It is the card of {listed(others)} already." if others else "It fits, and nobody else has it."
     return shapes.CardRow(fits=not others, bits=found.bits, hex=found.hex, said=said)
 
 
-def _has(person: Person, form: str, numbers: Mapping[str, int]) -> bool:
-    return any(card.format == form and not card.lost and numbers_of(card) == dict(numbers) for card in person.cards)
+def _others(known: AccessIndex, form: str, numbers: Mapping[str, int], owner: str | None) -> list[str]:
+    return [person.label for person in known.holders_of(form, numbers) if person.key != owner]
 
 
 def alarm_sheet(row: models.Site) -> shapes.AlarmSheet:

@@ -8,6 +8,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from tutelar.core.check import check as problems_of
+from tutelar.core.doors.held import held_open
 from tutelar.core.proof import Expectation, check_title
 from tutelar.core.proof.registry import check_of, never_open
 from tutelar.core.site import Reading
@@ -32,9 +33,14 @@ def witness_check(
     with transaction.atomic():
         row = site_for_update(key)
         stored, wanted = _wanted(row, device, check)
-        title = check_title(check, documents.document(row).about.date_order)
+        site = documents.document(row)
+        title = check_title(check, site.about.date_order)
         if not wanted.witnessed:
             raise WriteRejected(f"'{title}' is measured, not witnessed; measure it again.", [("check", check)])
+        held = held_open(site).get(str(wanted.values.get("door")))
+        if held is not None:
+            said = f"{held.door.label} is held open for set-up, so the test tells nothing; lock it first."
+            raise WriteRejected(said, [("check", check)])
         if result == "fail" and not words:
             raise WriteRejected("Say what you saw instead.", [("words", "Nothing is said.")])
         if never_open(check) and not person:

@@ -143,7 +143,7 @@ function TestRow({
       }),
     ),
   );
-  const waits = door.unlocked !== null && test.locked;
+  const waits = door.unlocked !== null;
   return (
     <li className={open ? "border-y-2 border-brass-fill bg-brass-wash px-2" : "border-b border-hair"}>
       <button

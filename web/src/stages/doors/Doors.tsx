@@ -75,6 +75,7 @@ export function Doors() {
           acts={({ act, subjects: [subject] }) => {
             if (act === "sent")
               return { label: "Look at what is sent", run: () => go({ part: "access", open: "sent" }) };
+            if (act === "alarm") return { label: "Go to the alarm", run: () => go({ part: "alarm" }) };
             if (act !== "door") return undefined;
             const there = doors.some((door) => door.key === subject);
             return {

@@ -3,6 +3,36 @@ import { Caution } from "../../parts/Caution";
 import type { Sheet, Trial, Whole } from "./Recording";
 import { rate } from "./words";
 
+/** The shares that are reckoned with: part of the document, title, name, words behind it, limits in %, why (null: as the
+ * core advises of motion). */
+const SHARES: [string, string, string, string, { least?: number; most?: number }, string | null][] = [
+  ["motion_share", "Motion", "Motion is taken as", "of the time", {}, null],
+  [
+    "alarm_share",
+    "Alarm contacts",
+    "Alarm is taken as",
+    "of the time",
+    {},
+    "How much of the time a contact keeps a recording going.",
+  ],
+  [
+    "usable_share",
+    "Room on a disk",
+    "Usable share",
+    "usable",
+    { least: 1 },
+    "What is left after formatting and the recorder’s own tables.",
+  ],
+  [
+    "reserve_share",
+    "Reserve",
+    "Reserve",
+    "on top",
+    { most: 1000 },
+    "On top of what is promised, when disks are proposed.",
+  ],
+];
+
 /** What holds for every channel that says nothing else: files, full disks, sound, motion, and what is reckoned with. */
 export function Rules({ shown, whole, trial }: { shown: Sheet; whole: Whole; trial: Trial }) {
   const set = (parts: Record<string, unknown>) => trial.change({ recording: { ...whole, ...parts } });
@@ -74,44 +104,13 @@ export function Rules({ shown, whole, trial }: { shown: Sheet; whole: Whole; tri
           <option value="both">both</option>
         </select>
       </Row>
-      <Row title="Motion" why={shown.motion_advice}>
-        <Share
-          name="Motion is taken as"
-          value={Number(now.motion_share)}
-          set={(share) => set({ motion_share: share })}
-        >
-          of the time
-        </Share>
-      </Row>
-      <Row title="Alarm contacts" why="How much of the time a contact keeps a recording going.">
-        <Share
-          name="Alarm is taken as"
-          value={Number(now.alarm_share)}
-          set={(share) => set({ alarm_share: share })}
-        >
-          of the time
-        </Share>
-      </Row>
-      <Row title="Room on a disk" why="What is left after formatting and the recorder’s own tables.">
-        <Share
-          name="Usable share"
-          value={Number(now.usable_share)}
-          least={1}
-          set={(share) => set({ usable_share: share })}
-        >
-          usable
-        </Share>
-      </Row>
-      <Row title="Reserve" why="On top of what is promised, when disks are proposed.">
-        <Share
-          name="Reserve"
-          value={Number(now.reserve_share)}
-          most={1000}
-          set={(share) => set({ reserve_share: share })}
-        >
-          on top
-        </Share>
-      </Row>
+      {SHARES.map(([part, title, name, words, limits, why]) => (
+        <Row key={part} title={title} why={why ?? shown.motion_advice}>
+          <Share name={name} value={Number(now[part])} {...limits} set={(share) => set({ [part]: share })}>
+            {words}
+          </Share>
+        </Row>
+      ))}
       <Row
         title="Days promised"
         why="What the customer was told, and what the law here allows at most: ask who decides."
