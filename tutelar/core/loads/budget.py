@@ -5,7 +5,7 @@ Watts a switch reserves at its port for each class: IEEE 802.3-2022, clauses 33 
 
 from collections import defaultdict
 from collections.abc import Iterator, Mapping, Sequence
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 from tutelar.core.problems import Problem, problem
 from tutelar.core.site.model import Model
@@ -45,6 +45,9 @@ def feeder_of(site: Site, device: Device) -> str | None:
     return device.behind if powered and reserved_watts(site.model_of(device)) else None
 
 
+Verdict = Literal["unknown", "over", "tight", "ok"]
+
+
 class Budget(NamedTuple):
     """What a switch, injector or recorder with powered ports gives and has to give, in W: reserved by class, drawn as
     usual, drawn at most, and which of them it counts; None where a limit is not known."""
@@ -58,6 +61,21 @@ class Budget(NamedTuple):
     by_peak_w: float
     counts_w: float
     spare_w: float | None
+
+    @property
+    def over_w(self) -> float:
+        """How many W more it has to give than it has, 0.0 where it is enough or not known."""
+        return 0.0 if self.budget_w is None else max(0.0, self.counts_w - self.budget_w)
+
+    def peak_with(self, margin: float) -> float:
+        """Return the W drawn at most with a margin, a share of them, on top."""
+        return self.by_peak_w * (1 + margin)
+
+    def verdict(self, margin: float) -> Verdict:
+        """Return whether it is enough: "tight" where it is, but not with the margin at night."""
+        if self.budget_w is None:
+            return "unknown"
+        return "over" if self.over_w > 0 else "tight" if self.peak_with(margin) > self.budget_w else "ok"
 
     def as_dict(self) -> dict[str, object]:
         """Return the budget as the contract prints it."""
@@ -85,6 +103,12 @@ def counted_watts(feeder: Model | None, fed: Model | None) -> float:
     """Return the watts that a feeder counts for what it feeds: at most drawn or reserved by class, as it says."""
     by_draw = feeder is not None and feeder.poe_reserves == "draw"
     return peak_watts(fed) if by_draw else port_watts(fed)
+
+
+def counted_of(site: Site, feeder: str, fed: Sequence[Device]) -> dict[str, float]:
+    """Return the watts that a feeder counts for each device that it feeds, by key."""
+    model = site.model_of(site.device_by_key[feeder])
+    return {item.key: counted_watts(model, site.model_of(item)) for item in fed}
 
 
 def fed_by(site: Site) -> dict[str, list[Device]]:
@@ -176,13 +200,11 @@ def supply_problems(site: Site, rows: Sequence[Budget] | None = None) -> Iterato
     """Yield switches and recorders whose powered ports are asked for more than they give, and doubly used ports."""
     fed = fed_by(site)
     for row in budgets(site) if rows is None else rows:
-        name = site.label_of(row.device)
-        if row.budget_w is None:
-            continue
-        if row.counts_w > row.budget_w:
-            model, mine = site.model_of(site.device_by_key[row.device]), fed.get(row.device, [])
-            watts = {item.key: counted_watts(model, site.model_of(item)) for item in mine}
-            gone = fewest_to_move(watts, row.counts_w - row.budget_w)
+        name, verdict = site.label_of(row.device), row.verdict(site.policy.power_margin)
+        if verdict == "over":
+            mine = fed.get(row.device, [])
+            watts = counted_of(site, row.device, mine)
+            gone = fewest_to_move(watts, row.over_w)
             moved = listed([site.label_of(key) for key in gone])
             yield problem(
                 "switch.over-budget",
@@ -190,7 +212,7 @@ def supply_problems(site: Site, rows: Sequence[Budget] | None = None) -> Iterato
                 f"{_said(site, row, len(mine))}.",
                 f"Feed {moved} from elsewhere ({sum(watts[key] for key in gone):g} W).",
             )
-        elif row.by_peak_w * (1 + site.policy.power_margin) > row.budget_w:
+        elif verdict == "tight":
             yield problem(
                 "switch.no-margin",
                 (row.device,),
@@ -215,7 +237,7 @@ def supply_problems(site: Site, rows: Sequence[Budget] | None = None) -> Iterato
 def over_budget(site: Site) -> dict[str, str]:
     """Return what is said of each device that must feed more than it can, without a full stop, by its key."""
     fed = fed_by(site)
-    rows = [row for row in budgets(site) if row.budget_w is not None and row.counts_w > row.budget_w]
+    rows = [row for row in budgets(site) if row.over_w > 0]
     return {row.device: _said(site, row, len(fed.get(row.device, ()))) for row in rows}
 
 

@@ -1,6 +1,6 @@
 """What each channel of a recorder writes: its rate, its pattern, its bytes a day and its files."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 from tutelar.core.recording.week import files_a_day, is_sound, written_share
@@ -88,13 +88,9 @@ def channels_of(site: Site) -> list[Channel]:
         audio = whole.audio if own is None or own.audio is None else own.audio
         known = key is None or sound.get(key, False)
         wire = None if kbps is None else kbps + (whole.audio_kbps if audio else 0)
-        duty = (
-            whole.motion_share if own is None or own.motion_share is None else own.motion_share,
-            whole.alarm_share if own is None or own.alarm_share is None else own.alarm_share,
-        )
+        duty = _duty(whole, own)
         if known and (key, *duty) not in shares:
-            by_mode: Mapping[str, float] = {"continuous": 1, "motion": duty[0], "alarm": duty[1]}
-            shares[key, *duty] = written_share(patterns[key] if key else None, by_mode)
+            shares[key, *duty] = written_share(patterns[key] if key else None, _by_mode(duty))
         counts = wire is not None and known
         found.append(
             Channel(
@@ -111,3 +107,29 @@ def channels_of(site: Site) -> list[Channel]:
             )
         )
     return found
+
+
+def added_by(site: Site, before: Pattern, after: Pattern, channels: Sequence[Channel]) -> float | None:
+    """Return the bytes a day that a change of a pattern adds over the channels that follow it; None where one of both
+    weeks cannot be worked out."""
+    if not is_sound(before) or not is_sound(after):
+        return None
+    whole, said = recording_of(site), said_of_channels(site)
+    added = 0.0
+    for channel in channels:
+        by_mode = _by_mode(_duty(whole, said.get((channel.recorder, channel.slot))))
+        wire = (channel.kbps or 0.0) + (whole.audio_kbps if channel.audio else 0.0)
+        added += wire * BYTES_A_MINUTE * (written_share(after, by_mode) - written_share(before, by_mode))
+    return added
+
+
+def _duty(whole: Recording, own: ChannelRecording | None) -> tuple[float, float]:
+    """Return how much of the time motion and alarm contacts keep a channel recording, as shares."""
+    return (
+        whole.motion_share if own is None or own.motion_share is None else own.motion_share,
+        whole.alarm_share if own is None or own.alarm_share is None else own.alarm_share,
+    )
+
+
+def _by_mode(duty: tuple[float, float]) -> Mapping[str, float]:
+    return {"continuous": 1.0, "motion": duty[0], "alarm": duty[1]}

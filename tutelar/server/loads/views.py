@@ -7,7 +7,7 @@ from tutelar.core.links.rules import over_capacity
 from tutelar.core.loads.balance import after_moves, balance, other_homes
 from tutelar.core.loads.budget import (
     Budget,
-    counted_watts,
+    counted_of,
     drawn_watts,
     fed_by,
     fewest_to_move,
@@ -135,11 +135,9 @@ def _switch(
 ) -> shapes.SwitchLoad:
     device = site.device_by_key[row.device]
     model = site.model_of(device)
-    watts = {item.key: counted_watts(model, site.model_of(item)) for item in fed}
-    over = row.budget_w is not None and row.counts_w > row.budget_w
-    gone = fewest_to_move(watts, row.counts_w - (row.budget_w or 0.0)) if over else []
-    margin = row.by_peak_w * (1 + site.policy.power_margin)
-    tight = row.budget_w is not None and margin > row.budget_w
+    watts = counted_of(site, row.device, fed)
+    gone = fewest_to_move(watts, row.over_w) if row.over_w else []
+    margin = site.policy.power_margin
     reserves = model.poe_reserves if model else "class"
     ordered = sorted(fed, key=lambda item: (item.key not in gone, -watts[item.key]))
     return shaped(
@@ -149,9 +147,9 @@ def _switch(
         name=device.label,
         place=device.place,
         family=site.family_of(device),
-        verdict="unknown" if row.budget_w is None else "over" if over else "tight" if tight else "ok",
+        verdict=row.verdict(margin),
         reserves=reserves,
-        peak_with_margin_w=margin,
+        peak_with_margin_w=row.peak_with(margin),
         uplink=site.label_of(patch.uplink) if patch is not None and patch.uplink is not None else None,
         fed=[
             _fed(site, item, watts[item.key], item.key in gone, rows if item.key in gone else (), taken)

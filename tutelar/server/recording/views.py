@@ -6,7 +6,7 @@ from typing import Any
 
 from tutelar.core.problems import Problem, in_order
 from tutelar.core.recording import Channel, Storage, channels_of, recording_problems, storage_of
-from tutelar.core.recording.channels import BYTES_A_MINUTE, recording_of, said_of_channels
+from tutelar.core.recording.channels import added_by, recording_of, said_of_channels
 from tutelar.core.recording.levers import levers_of
 from tutelar.core.recording.mends import Mend, as_days, mends_of
 from tutelar.core.recording.problems import says_something
@@ -113,26 +113,9 @@ def _mend(site: Site, mend: Mend, before: Pattern, channels: Sequence[Channel]) 
         to_min=mend.to_min,
         said=mend.said,
         press=mend.press,
-        adds_bytes_per_day=_added(site, before, mend.after, channels),
+        adds_bytes_per_day=added_by(site, before, mend.after, channels),
         week=_week(mend.after),
     )
-
-
-def _added(site: Site, before: Pattern, after: Pattern, channels: Sequence[Channel]) -> float | None:
-    """Return what a change of a pattern adds a day over all channels that follow it; None where one of both weeks
-    cannot be worked out."""
-    if not is_sound(before) or not is_sound(after):
-        return None
-    whole, said = recording_of(site), said_of_channels(site)
-    added = 0.0
-    for channel in channels:
-        own = said.get((channel.recorder, channel.slot))
-        motion = whole.motion_share if own is None or own.motion_share is None else own.motion_share
-        alarm = whole.alarm_share if own is None or own.alarm_share is None else own.alarm_share
-        duty = {"continuous": 1.0, "motion": motion, "alarm": alarm}
-        wire = (channel.kbps or 0.0) + (whole.audio_kbps if channel.audio else 0.0)
-        added += wire * BYTES_A_MINUTE * (written_share(after, duty) - written_share(before, duty))
-    return added
 
 
 def _recorders(site: Site, channels: Sequence[Channel], storage: Sequence[Storage]) -> list[shapes.RecorderRow]:
