@@ -59,6 +59,7 @@ bench: $(STAMPS)/python-dev $(STAMPS)/chromium web_dist/app/index.html ## measur
 	@$(BIN)/python -m bench.levers
 	@$(BIN)/python -m bench.access
 	@$(BIN)/python -m bench.reach
+	@$(BIN)/python -m bench.diagnosis
 	@$(BIN)/python -m bench.paint
 
 shots: $(STAMPS)/python-dev $(STAMPS)/chromium web_dist/app/index.html ## pictures of the main views for the README
@@ -69,7 +70,7 @@ build: web_dist/app/index.html ## build the web application
 schema: $(STAMPS)/python ## write the JSON Schema of site files
 	@$(BIN)/tutelar schema > docs/site-file.schema.json
 
-tables: $(STAMPS)/python-dev ## write the tables of docs/proof.md and docs/links.md
+tables: $(STAMPS)/python-dev ## write the tables of docs/proof.md, docs/links.md and docs/diagnosis.md
 	@$(BIN)/python -m scripts.tables && $(BIN)/python -m scripts.sentences
 
 lock: $(STAMPS)/python ## lock the Python dependencies anew

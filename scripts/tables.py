@@ -1,4 +1,4 @@
-"""Write the tables of docs/proof.md and docs/links.md from the registries; with --check only say which are old."""
+"""Write the tables of docs/ that are made from registries; with --check only say which are old."""
 
 import re
 import sys
@@ -6,6 +6,8 @@ from collections.abc import Callable
 from pathlib import Path
 
 from tests.link_examples import table as kinds
+from tutelar.core.diagnose.causes import SORTS
+from tutelar.core.diagnose.checks import CHECKS as DIAGNOSIS
 from tutelar.core.proof.registry import CHECKS
 
 DOCS = Path(__file__).parents[1] / "docs"
@@ -34,9 +36,30 @@ def outcomes() -> list[str]:
     return rows
 
 
+def faults() -> list[str]:
+    """Return the table of faults that are weighed."""
+    rows = ["| fault | at | weight | says |", "| --- " * 4 + "|"]
+    for key, sort in SORTS.items():
+        rows.append(f"| `{key}` | {sort.scope} | {sort.weight:g} | {sort.says.replace('{at}', '…')} |")
+    return rows
+
+
+def diagnosis_checks() -> list[str]:
+    """Return the table of checks that a diagnosis asks for."""
+    rows = ["| check | minutes | by | asks | answers | caution |", "| --- " * 6 + "|"]
+    for key, check in DIAGNOSIS.items():
+        by = "laptop" if check.by_laptop else "hand"
+        answers = ", ".join(check.words)
+        rows.append(
+            f"| `{key}` | {check.minutes:g} | {by} | {check.asks.replace('{at}', '…')} | {answers} | {check.caution} |"
+        )
+    return rows
+
+
 TABLES: dict[str, dict[str, Callable[[], list[str]]]] = {
     "proof.md": {"checks": checks, "outcomes": outcomes},
     "links.md": {"kinds": kinds},
+    "diagnosis.md": {"faults": faults, "diagnosis-checks": diagnosis_checks},
 }
 
 

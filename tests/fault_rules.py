@@ -12,7 +12,12 @@ from tutelar.core.proof import all_expectations
 from tutelar.core.site import Device, Site, with_addresses
 
 DOCUMENT = Path(__file__).parents[1] / "docs" / "proof.md"
-SILENCE = frozenset({"power-off", "wrong-vlan", "wrong-address", "leased-moved", "flapping"})
+SILENCE = frozenset(
+    {
+        *("power-off", "wrong-vlan", "wrong-address", "leased-moved", "flapping"),
+        *("switch-off", "uplink-cut", "port-dead", "device-dead"),
+    }
+)
 BEHAVIOUR = ("slow", "half-open", "flapping")  # played alone only
 SPOKEN = ("web", "stream", "signalling", "time", "device-interface")
 TELLERS = ("web", "web-tls", "control")
@@ -103,7 +108,9 @@ class Rules:
 
     def silent(self, key: str) -> bool:
         cut = self.faults[key].get("cable", {}).get("loss", 1.0) >= 1 if self.has(key, "cable") else False
-        return self.has(key, *SILENCE) or cut
+        recorder = self.site.device_by_key[key].behind
+        unfed = recorder is not None and self.has(recorder, "switch-off")
+        return self.has(key, *SILENCE) or cut or unfed
 
     def closed(self, key: str) -> str | None:
         fault = self.faults[key].get("port-changed")
@@ -193,9 +200,10 @@ class Rules:
             return True
         if not self.has(key, "wrong-prefix"):
             return False
-        prefix = self.faults[key]["wrong-prefix"].get(
-            "prefix", item.prefix + 1 if item.prefix < 30 else item.prefix - 1
-        )
+        prefix = self.faults[key]["wrong-prefix"].get("prefix")
+        if prefix is None:  # the first narrower one without the gateway, where there is one
+            nets = [IPv4Network((item.address, number), strict=False) for number in range(item.prefix + 1, 31)]
+            return any(IPv4Address(network.gateway) not in net for net in nets)
         return IPv4Address(network.gateway) not in IPv4Network((item.address, prefix), strict=False)
 
     def _unreached(self, key: str, asks: tuple[str, ...]) -> bool:

@@ -57,6 +57,7 @@ def parser() -> argparse.ArgumentParser:
     walking.add_argument("start", metavar="FROM", help="device, laptop@NETWORK or outside")
     walking.add_argument("goal", metavar="TO", help="device or outside")
     walking.add_argument("port", type=_port, metavar="PORT[/udp]", help="port, with /udp where it is not tcp")
+    _add_diagnosing(commands)
     commands.add("schema", "planning:schema", "print the JSON Schema of site files", site=False)
     serving = commands.add("serve", "parser:serve", "serve the web application on this machine", site=False)
     serving.add_argument("--port", type=int, default=8000, help="port on 127.0.0.1 (default 8000)")
@@ -150,6 +151,15 @@ def _add_access(commands: _Commands) -> None:
     coding.add_argument("--bits", metavar="TEXT", help="bits to be read, the first one first")
     coding.add_argument("--site", metavar="SITE", help="site file with formats of its own")
     coding.add_argument("--json", action="store_true", help="print one JSON document")
+
+
+def _add_diagnosing(commands: _Commands) -> None:
+    asking = commands.add("diagnose", "diagnosing:diagnose_command", "name the likely causes of what was seen")
+    asking.add_argument("observations", metavar="OBSERVATIONS", help="file with what was seen")
+    looking = commands.add("observe", "diagnosing:observe_command", "say what a check shows at the pretend site")
+    looking.add_argument("check", metavar="CHECK", help="answers, light, power, …")
+    looking.add_argument("at", metavar="AT", help="key of the device")
+    looking.add_argument("--faults", metavar="FILE", help="faults for the pretend site to play")
 
 
 def _port(text: str) -> tuple[int, str]:

@@ -35,7 +35,8 @@ def _refusals_said() -> Iterator[None]:
         raise Unreadable([str(error)]) from error
 
 
-def _faults(path: str | None, site: Site) -> tuple[Fault, ...]:
+def faults_of(path: str | None, site: Site) -> tuple[Fault, ...]:
+    """Return the faults of a file, none without one. Raises Unreadable."""
     if path is None:
         return ()
     try:
@@ -48,7 +49,7 @@ def _faults(path: str | None, site: Site) -> tuple[Fault, ...]:
 def standin(options: argparse.Namespace) -> int:
     """Run the pretend site on loopback until stopped."""
     site = read_the_site(options.site)
-    pretend = StandIn(site, _faults(options.faults, site))
+    pretend = StandIn(site, faults_of(options.faults, site))
 
     async def stay() -> None:
         async with pretend:
@@ -80,7 +81,7 @@ def prove(options: argparse.Namespace) -> int:
     keep = note if options.evidence else None
     start = time.perf_counter()
     if options.stand_in:
-        faults = _faults(options.faults, site)
+        faults = faults_of(options.faults, site)
         readings = asyncio.run(_prove_standin(site, faults, keep))
     else:
         guard = _live(site, options)
@@ -131,7 +132,7 @@ def search(options: argparse.Namespace) -> int:
     site = read_the_site(options.site)
 
     async def pretend() -> Answers:
-        async with StandIn(site, _faults(options.faults, site), yields=True) as played:
+        async with StandIn(site, faults_of(options.faults, site), yields=True) as played:
             return await search_at(played.searched(), loopback_port(DISCOVERY_PORT), played.world.neighbours())
 
     if options.stand_in:

@@ -15,9 +15,10 @@ from tutelar.core.site.values import dotted
 from tutelar.standin.certificates import server_context
 from tutelar.standin.datagrams import Datagrams, Search, Signalling
 from tutelar.standin.device import PretendDevice, pretend_password
-from tutelar.standin.faults import Fault, apply_faults
+from tutelar.standin.faults import Fault
 from tutelar.standin.interface import Interface
 from tutelar.standin.loopback import LoopbackMap, loopback_map, loopback_port
+from tutelar.standin.playing import apply_faults
 from tutelar.standin.protocols import Clock, Quiet, Stream, utc_now
 from tutelar.standin.relay import Relay, relay_device
 from tutelar.standin.unboxed import SimulatedStatus, into_box, seconds_left, state_of, wake

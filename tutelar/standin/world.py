@@ -51,6 +51,9 @@ class World:
     entries: dict[str, list[Entry]] = field(default_factory=dict)
     homes: dict[str, Entry] = field(default_factory=dict)
     further: dict[str, list[Entry]] = field(default_factory=dict)  # registrations besides that at home
+    gateways_down: set[str] = field(default_factory=set)
+    names_down: set[str] = field(default_factory=set)
+    provider_down: bool = False
     restart: Callable[[PretendDevice], None] | None = None
 
     @classmethod
@@ -230,6 +233,10 @@ class World:
         network = self.site.network_by_key.get(device.ground)
         if network is None:
             return "offline: no way out"
+        if self.provider_down or network.key in self.gateways_down:
+            return "offline: no way out"
+        if network.dns and network.key in self.names_down:
+            return "offline: the name is not found"
         if device.gateway != (str(network.gateway) if network.gateway else None) or not self._on_link(device):
             return "offline: no way out"
         if network.dns and device.dns != tuple(map(str, network.dns)):

@@ -1,6 +1,6 @@
 """The ends of a way: devices as they are really set, a laptop in a network, and the outside."""
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from functools import cached_property
 from ipaddress import IPv4Address
@@ -43,6 +43,13 @@ class Ends:
         self.site = site
         self._planned: dict[str, Assignment] = {item.device: item for item in planned.assignments}
         self._known: dict[str, End] = {}
+
+    def changed(self, ends: Iterable[End]) -> "Ends":
+        """Return a copy in which these ends are set otherwise."""
+        copy = Ends(self.site, Plan((), (), ()))
+        copy._planned = self._planned
+        copy._known = self._known | {end.key: end for end in ends}
+        return copy
 
     def hides(self, key: str) -> bool:
         """Return whether cameras hang in a device's own ports."""

@@ -24,7 +24,7 @@ from tutelar.server.proof import queries
 from tutelar.server.proof import schemas as shapes
 from tutelar.server.sheet import shaped
 from tutelar.server.store import bench_steps, documents, lookup
-from tutelar.standin.faults import WORDS
+from tutelar.standin.playing import WORDS
 
 
 def proof(row: models.Site) -> shapes.ProofSheet:

@@ -1,0 +1,173 @@
+"""How often is the true cause named first, in how many minutes against the usual order, and how fast?
+
+Hidden cases on the demo site, answered by the pretend site: a fault (or two) at random, the first thing that shows it
+as the complaint, then check after check until no further one is worth it. "Named" counts causes that no check tells
+apart as one. `python -m bench.diagnosis [CASES]` also times 300 devices against reading and checking the same file.
+"""
+
+import json
+import math
+import random
+import statistics
+import sys
+import time
+from pathlib import Path
+from typing import NamedTuple
+
+from bench.sites import site_text
+from tutelar.core.check import check
+from tutelar.core.diagnose import CHECKS, Cause, Diagnoser, Ground, Seen, Wrong, diagnose, shown
+from tutelar.core.diagnose.causes import INTERNET, SORTS
+from tutelar.core.planning import plan
+from tutelar.core.site import read_site
+
+DEMO = Path(__file__).parents[1] / "tutelar" / "server" / "demo" / "brackwater.json"
+SHOWS = ("answers", "page", "login", "stream", "clock", "linked", "relay")
+USUAL_ORDER = (
+    *("power", "light", "swap-cable", "other-port", "answers", "address"),
+    *("login", "page", "gateway", "outside", "elsewhere", "reset"),
+)
+ROUNDS, DEVICES, GOAL = 3, 300, 2.0
+
+
+class Case(NamedTuple):
+    """How a hidden case went: whether its cause was named first, minutes so, minutes in the usual order."""
+
+    named: bool
+    minutes: float
+    usual: float
+
+
+class Cases:
+    """Hidden cases on a site."""
+
+    def __init__(self, ground: Ground, seed: int) -> None:
+        self.ground = ground
+        self.dice = random.Random(seed)
+        self._sound = Wrong(ground)
+        self._diagnoser = Diagnoser(ground)
+
+    def fault(self) -> Cause:
+        """Return a fault at random that shows somewhere."""
+        ground, dice = self.ground, self.dice
+        while True:
+            kind = dice.choice([name for name, sort in SORTS.items() if sort.scope != "laptop"])
+            places = {
+                "internet": [INTERNET],
+                "network": list(ground.site.network_by_key),
+                "switch": [key for key in ground.devices if ground.is_switch(key)],
+                "device": [key for key in ground.devices if key not in ground.site.wired],
+            }[SORTS[kind].scope]
+            cause = Cause(kind, dice.choice(places))
+            if self.complaint([cause], cause) is not None:
+                return cause
+
+    def complaint(self, causes: list[Cause], cause: Cause) -> Seen | None:
+        """Return the first thing that shows a cause, at its device or at one that it touches."""
+        wrong, ground = Wrong(self.ground, causes), self.ground
+        where = [cause.at]
+        if cause.at not in ground.devices:
+            touched = [key for key in ground.devices if cause.at in (INTERNET, ground.network_key(key))]
+            where = self.dice.sample(touched, min(3, len(touched)))
+        for key in where:
+            for name in SHOWS:
+                result = shown(ground, wrong, name, key)
+                if result != shown(ground, self._sound, name, key):
+                    return Seen(check=name, at=key, result=result)
+        return None
+
+    def play(self, so_many: int) -> Case | None:
+        """Play a case with so many faults, None where nothing shows them."""
+        causes = [self.fault()]
+        while len(causes) < so_many:
+            other = self.fault()
+            if other.name not in [cause.name for cause in causes]:
+                causes.append(other)
+        first = [seen for cause in causes if (seen := self.complaint(causes, cause)) is not None]
+        if not first:
+            return None
+        named, minutes = self._asked(causes, first, [])
+        return Case(named, minutes, self._asked(causes, first, [(name, first[0].at) for name in USUAL_ORDER])[1])
+
+    def _asked(self, causes: list[Cause], first: list[Seen], order: list[tuple[str, str]]) -> tuple[bool, float]:
+        wrong, seen, minutes, usual = Wrong(self.ground, causes), list(first), 0.0, bool(order)
+        while True:
+            found = self._diagnoser.verdict(seen)
+            if found.next is None or (usual and not order):
+                break
+            name, where = order.pop(0) if usual else (found.next.check, found.next.where)
+            seen.append(Seen(check=name, at=where, result=shown(self.ground, wrong, name, where)))
+            minutes += CHECKS[name].minutes
+        truth = {cause.name for cause in causes}
+        top = found.causes[0]
+        return any({item.name for item in one} == truth for one in (top.faults, *top.alike)), minutes
+
+
+def interval(hits: int, tries: int) -> tuple[float, float]:
+    """Return the 95 % confidence interval of a share (Wilson 1927)."""
+    z, share = 1.96, hits / tries
+    middle = (share + z * z / (2 * tries)) / (1 + z * z / tries)
+    half = z * math.sqrt(share * (1 - share) / tries + z * z / (4 * tries * tries)) / (1 + z * z / tries)
+    return middle - half, middle + half
+
+
+def _hidden(cases: int) -> None:
+    site = read_site(DEMO.read_bytes())
+    for so_many, goal in ((1, 0.90), (2, 0.75)):
+        played = Cases(Ground(site, plan(site)), so_many)
+        found = [case for _ in range(cases) if (case := played.play(so_many)) is not None]
+        hits = sum(case.named for case in found)
+        low, high = interval(hits, len(found))
+        ratios = [case.minutes - 0.6 * case.usual for case in found]
+        ours, usual = statistics.mean(case.minutes for case in found), statistics.mean(case.usual for case in found)
+        spread = 1.96 * statistics.stdev(ratios) / math.sqrt(len(found))
+        print(
+            f"{'one fault' if so_many == 1 else 'two faults'}: named first {hits / len(found):.0%} "
+            f"({low:.0%} to {high:.0%}, goal {goal:.0%}) of {len(found)}; {ours:.1f} min against {usual:.1f} in the "
+            f"usual order: {ours / usual:.2f} (plus or minus {spread / usual:.2f}, goal 0.60)"
+        )
+
+
+def _large() -> None:
+    """Time a verdict on 300 devices with switches, of which those on one switch are silent."""
+    raw = json.loads(site_text(DEVICES, 3))
+    raw["models"].append({"key": "tarn-48", "family": "switch", "services": {"web": 80}, "ports": 48})
+    switches = [
+        {"key": f"sw-{n}", "model": "tarn-48", "network": f"net-{n % 3 + 1:02}", "name": f"Switch {n}"}
+        for n in range(9)
+    ]
+    for number, device in enumerate(raw["devices"]):
+        device["powered_by"] = {"device": f"sw-{number % 9}", "port": number // 9 + 1}
+    raw["devices"] += switches
+    text = json.dumps(raw)
+    bases, verdicts, following = [], [], []
+    for _ in range(ROUNDS):
+        start = time.perf_counter()
+        site = read_site(text)
+        check(site)
+        based = time.perf_counter()
+        ground = Ground(site, plan(site))
+        silent = [Seen(check="answers", at=item, result="silent") for item in ground.below["sw-4"]]
+        diagnose(ground, silent)
+        told = time.perf_counter()
+        asked = Diagnoser(ground)
+        asked.verdict(silent[:1])
+        again = time.perf_counter()
+        asked.verdict(silent[:2])
+        following.append(time.perf_counter() - again)
+        bases.append(based - start)
+        verdicts.append(told - based)
+    base, verdict = statistics.median(bases), statistics.median(verdicts)
+    print(
+        f"{DEVICES} devices, {len(silent)} silent: {verdict:.3f} s, {verdict / base:.2f} times reading and checking "
+        f"(goal {GOAL}); a following answer {statistics.median(following) * 1000:.0f} ms (goal 150)"
+    )
+
+
+def main() -> None:
+    _large()
+    _hidden(int(sys.argv[1]) if len(sys.argv) > 1 else 200)
+
+
+if __name__ == "__main__":
+    main()
