@@ -16,17 +16,11 @@ from typing import NamedTuple
 
 from bench.sites import site_text
 from tutelar.core.check import check
-from tutelar.core.diagnose import CHECKS, Cause, Diagnoser, Ground, Seen, Wrong, diagnose, shown
-from tutelar.core.diagnose.causes import INTERNET, SORTS
+from tutelar.core.diagnose import Diagnoser, Ground, Seen, Wrong, diagnose, drill
 from tutelar.core.planning import plan
 from tutelar.core.site import read_site
 
 DEMO = Path(__file__).parents[1] / "tutelar" / "server" / "demo" / "brackwater.json"
-SHOWS = ("answers", "page", "login", "stream", "clock", "linked", "relay")
-USUAL_ORDER = (
-    *("power", "light", "swap-cable", "other-port", "answers", "address"),
-    *("login", "page", "gateway", "outside", "elsewhere", "reset"),
-)
 ROUNDS, DEVICES, GOAL = 3, 300, 2.0
 
 
@@ -42,65 +36,21 @@ class Cases:
     """Hidden cases on a site."""
 
     def __init__(self, ground: Ground, seed: int) -> None:
-        self.ground = ground
-        self.dice = random.Random(seed)
-        self._sound = Wrong(ground)
         self._diagnoser = Diagnoser(ground)
+        self._dice = random.Random(seed)
 
-    def fault(self) -> Cause:
-        """Return a fault at random that shows somewhere."""
-        ground, dice = self.ground, self.dice
-        while True:
-            kind = dice.choice([name for name, sort in SORTS.items() if sort.scope != "laptop"])
-            places = {
-                "internet": [INTERNET],
-                "network": list(ground.site.network_by_key),
-                "switch": [key for key in ground.devices if ground.is_switch(key)],
-                "device": [key for key in ground.devices if key not in ground.site.wired],
-            }[SORTS[kind].scope]
-            cause = Cause(kind, dice.choice(places))
-            if self.complaint([cause], cause) is not None:
-                return cause
-
-    def complaint(self, causes: list[Cause], cause: Cause) -> Seen | None:
-        """Return the first thing that shows a cause, at its device or at one that it touches."""
-        wrong, ground = Wrong(self.ground, causes), self.ground
-        where = [cause.at]
-        if cause.at not in ground.devices:
-            touched = [key for key in ground.devices if cause.at in (INTERNET, ground.network_key(key))]
-            where = self.dice.sample(touched, min(3, len(touched)))
-        for key in where:
-            for name in SHOWS:
-                result = shown(ground, wrong, name, key)
-                if result != shown(ground, self._sound, name, key):
-                    return Seen(check=name, at=key, result=result)
-        return None
-
-    def play(self, so_many: int) -> Case | None:
-        """Play a case with so many faults, None where nothing shows them."""
-        causes = [self.fault()]
-        while len(causes) < so_many:
-            other = self.fault()
-            if other.name not in [cause.name for cause in causes]:
-                causes.append(other)
-        first = [seen for cause in causes if (seen := self.complaint(causes, cause)) is not None]
+    def play(self, level: drill.Level) -> Case | None:
+        """Play a case, None where nothing shows its faults."""
+        ground = self._diagnoser.ground
+        causes = drill.hide(ground, self._dice, level)
+        wrong = Wrong(ground, causes)
+        said = [drill.complaint(ground, wrong, cause, self._dice) for cause in causes]
+        first = [seen for seen in said if seen is not None]
         if not first:
             return None
-        named, minutes = self._asked(causes, first, [])
-        return Case(named, minutes, self._asked(causes, first, [(name, first[0].at) for name in USUAL_ORDER])[1])
-
-    def _asked(self, causes: list[Cause], first: list[Seen], order: list[tuple[str, str]]) -> tuple[bool, float]:
-        wrong, seen, minutes, usual = Wrong(self.ground, causes), list(first), 0.0, bool(order)
-        while True:
-            found = self._diagnoser.verdict(seen)
-            if found.next is None or (usual and not order):
-                break
-            name, where = order.pop(0) if usual else (found.next.check, found.next.where)
-            seen.append(Seen(check=name, at=where, result=shown(self.ground, wrong, name, where)))
-            minutes += CHECKS[name].minutes
-        truth = {cause.name for cause in causes}
-        top = found.causes[0]
-        return any({item.name for item in one} == truth for one in (top.faults, *top.alike)), minutes
+        ours = drill.play(self._diagnoser, wrong, first)
+        usual = drill.play(self._diagnoser, wrong, first, drill.USUAL_ORDER)
+        return Case(drill.is_named(ours.found, causes), ours.minutes, usual.minutes)
 
 
 def interval(hits: int, tries: int) -> tuple[float, float]:
@@ -113,16 +63,17 @@ def interval(hits: int, tries: int) -> tuple[float, float]:
 
 def _hidden(cases: int) -> None:
     site = read_site(DEMO.read_bytes())
-    for so_many, goal in ((1, 0.90), (2, 0.75)):
-        played = Cases(Ground(site, plan(site)), so_many)
-        found = [case for _ in range(cases) if (case := played.play(so_many)) is not None]
+    levels: tuple[tuple[drill.Level, float], ...] = (("hard", 0.90), ("double", 0.75))
+    for level, goal in levels:
+        played = Cases(Ground(site, plan(site)), 1)
+        found = [case for _ in range(cases) if (case := played.play(level)) is not None]
         hits = sum(case.named for case in found)
         low, high = interval(hits, len(found))
         ratios = [case.minutes - 0.6 * case.usual for case in found]
         ours, usual = statistics.mean(case.minutes for case in found), statistics.mean(case.usual for case in found)
         spread = 1.96 * statistics.stdev(ratios) / math.sqrt(len(found))
         print(
-            f"{'one fault' if so_many == 1 else 'two faults'}: named first {hits / len(found):.0%} "
+            f"{'two faults' if level == 'double' else 'one fault'}: named first {hits / len(found):.0%} "
             f"({low:.0%} to {high:.0%}, goal {goal:.0%}) of {len(found)}; {ours:.1f} min against {usual:.1f} in the "
             f"usual order: {ours / usual:.2f} (plus or minus {spread / usual:.2f}, goal 0.60)"
         )

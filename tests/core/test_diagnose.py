@@ -11,7 +11,18 @@ from hypothesis import strategies as st
 from bench.diagnosis import Cases
 from tests import so_many
 from tests.samples import shipped
-from tutelar.core.diagnose import CHECKS, Cause, Diagnoser, Ground, Seen, Wrong, diagnose, read_observations, shown
+from tutelar.core.diagnose import (
+    CHECKS,
+    Cause,
+    Diagnoser,
+    Ground,
+    Seen,
+    Wrong,
+    diagnose,
+    drill,
+    read_observations,
+    shown,
+)
 from tutelar.core.diagnose.causes import INTERNET, SORTS
 from tutelar.core.diagnose.effects import Words
 from tutelar.core.diagnose.observations import Cell
@@ -176,9 +187,10 @@ class Concluded(TestCase):
         self.assertEqual(own.causes[0].faults[0].name, ("device-dead", "cam-07"))
 
     def test_hidden_cases_are_found_in_fewer_minutes_than_the_usual_order_takes(self) -> None:
-        for so_many_faults, least in ((1, 0.9), (2, 0.75)):
-            cases = Cases(ground(), 40 + so_many_faults)
-            played = [case for _ in range(so_many(12, 200)) if (case := cases.play(so_many_faults)) is not None]
+        levels: tuple[tuple[drill.Level, float], ...] = (("hard", 0.9), ("double", 0.75))
+        for level, least in levels:
+            cases = Cases(ground(), 41)
+            played = [case for _ in range(so_many(12, 200)) if (case := cases.play(level)) is not None]
             self.assertGreaterEqual(sum(case.named for case in played), least * len(played))
             self.assertLessEqual(sum(case.minutes for case in played), 0.6 * sum(case.usual for case in played))
 

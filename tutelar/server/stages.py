@@ -17,6 +17,7 @@ PLACES: dict[str, tuple[str, ...]] = {
         "live",
         "practice",
         "proof",
+        "faults",
         "logbook",
         "handover",
     ),

@@ -54,6 +54,7 @@ class Diagnosis:
     next: NextCheck | None
     focus: tuple[str, ...]
     fits: bool  # whether the likeliest cause explains what was seen at all; else it is none of these
+    gains: Mapping[Cell, float]  # what checks that were not made are expected to tell, in bits
 
     def as_dict(self) -> dict[str, Any]:
         """Return the diagnosis as the contract prints it."""
@@ -87,10 +88,15 @@ class Diagnoser:
         groups = effects.groups()
         asked = {Cell(item.check, item.at) for item in seen}
         sure = bool(groups) and groups[0][1] >= SURE
-        following = None if sure else effects.next_check(asked)
+        gains = {} if sure else effects.gains(asked)
         causes = [self._likely(seen, members, share) for members, share in groups[:SHOWN]]
         fits = not causes or 2 * len(causes[0].contradicts) <= max(1, len(causes[0].explains))
-        return Diagnosis(tuple(seen), tuple(causes), following, tuple(weighed.focus), fits)
+        return Diagnosis(tuple(seen), tuple(causes), _next(gains), tuple(weighed.focus), fits, gains)
+
+    def is_strange(self, seen: Seen) -> bool:
+        """Return whether something shows what it would not where nothing is wrong."""
+        usual = self._words.usual(Cell(seen.check, seen.at))
+        return chance(seen.check, usual, sorted_word(self.ground, seen.check, seen.at, seen.result)) < 0.5
 
     def _likely(self, seen: Sequence[Seen], members: list[Hypothesis], share: float) -> Likely:
         cells = [Cell(item.check, item.at) for item in seen]
@@ -194,23 +200,29 @@ class _Effects:
         groups = list(named.values())
         return sorted(groups, key=lambda group: -group[1])
 
-    def next_check(self, asked: set[Cell]) -> NextCheck | None:
-        """Return the check that tells most for its minutes, None where none is worth it."""
+    def gains(self, asked: set[Cell]) -> dict[Cell, float]:
+        """Return what each check that was not made yet is expected to tell, in bits."""
         words: dict[Cell, dict[str, float]] = {}
         for _, share, effect in self.active:
             for cell, word in effect.items():
                 at = words.setdefault(cell, {})
                 at[word] = at.get(word, 0.0) + share
-        best: NextCheck | None = None
-        rate = 0.0
+        found = {}
         for cell, shares in words.items():
-            if cell in asked:
-                continue
-            rest = {self._words.usual(cell): max(0.0, 1 - sum(shares.values()))}
-            gain, minutes = _gain({**shares, **rest}), CHECKS[cell.check].minutes
-            if gain >= WORTH and gain / minutes > rate * (1 + 1e-9):
-                best, rate = NextCheck(cell.check, cell.at, minutes, gain), gain / minutes
-        return best
+            if cell not in asked:
+                found[cell] = _gain({**shares, self._words.usual(cell): max(0.0, 1 - sum(shares.values()))})
+        return found
+
+
+def _next(gains: Mapping[Cell, float]) -> NextCheck | None:
+    """Return the check that tells most for its minutes, None where none is worth it."""
+    best: NextCheck | None = None
+    rate = 0.0
+    for cell, gain in gains.items():
+        minutes = CHECKS[cell.check].minutes
+        if gain >= WORTH and gain / minutes > rate * (1 + 1e-9):
+            best, rate = NextCheck(cell.check, cell.at, minutes, gain), gain / minutes
+    return best
 
 
 def _gain(shares: Mapping[str, float]) -> float:

@@ -5,6 +5,7 @@ Every change of a site gets a new `version_token`, by which computed results may
 """
 
 from tutelar.server.models.bench import BenchRun, StepDuration, StepRecord, ValueTick
+from tutelar.server.models.faults import Case
 from tutelar.server.models.log import Event, Profile
 from tutelar.server.models.proof import Authority, Evidence, Pretend, Proof, Reading
 from tutelar.server.models.secrets import FailedLogins, OpenSlot, PendingUpdate, Secret, SecretUse, Vault
@@ -13,6 +14,7 @@ from tutelar.server.models.site import Device, DeviceModel, Link, Network, Part,
 __all__ = [
     "Authority",
     "BenchRun",
+    "Case",
     "Device",
     "DeviceModel",
     "Event",

@@ -2,33 +2,26 @@
 
 import json
 import time
-from ipaddress import IPv4Address, IPv4Network
-from typing import Any
 
 from asgiref.sync import async_to_sync, sync_to_async
-from django.conf import settings
 from django_tasks import task
 
 from tutelar.core.proof import Observation
 from tutelar.core.site import Reading, Site
 from tutelar.core.wording import count
 from tutelar.field.guard import Forbidden, Guard
-from tutelar.field.login import Account
 from tutelar.field.look import Target
-from tutelar.field.neighbours import LaptopTable, known
-from tutelar.field.prove import Prover, factory_account, targets_of
+from tutelar.field.neighbours import known
+from tutelar.field.prove import Prover, targets_of
 from tutelar.server import models
-from tutelar.server.live import services as live_services
-from tutelar.server.proof import queries, services
+from tutelar.server.proof import queries, services, targets
 from tutelar.server.store import documents
 from tutelar.server.store.writes import WriteRejected
-from tutelar.standin.device import pretend_password
 from tutelar.standin.faults import read_faults
 from tutelar.standin.loopback import NoRoomError, loopback_port
 from tutelar.standin.site import CannotListen, StandIn
 
 _STORE_EVERY_S = 0.15
-LIVE_MANNERS: Any = {"together": 16, "each": 2, "timeout_s": 3.0, "pace_s": 0.02}  # at most 50 exchanges a second
 
 
 @task()
@@ -57,52 +50,23 @@ async def _measure(proof: models.Proof) -> tuple[int, int]:
     """Return (passed, all) readings."""
     site = await sync_to_async(documents.document)(proof.site)
     if proof.live:
-        return await _measure_live(proof, site)
+        return await _sweep(proof, site, *(await targets.real(proof.site, site)))
     kept = await models.Pretend.objects.filter(site=proof.site_id).afirst()
     if kept is not None:
-        places = {
-            key: (at, user, pretend_password(site, key))
-            for key, (at, user) in kept.targets.items()
-            if key in site.device_by_key
-        }
-        return await _sweep(proof, site, Prover(Guard()), targets_of(places, loopback_port, site))
+        return await _sweep(proof, site, *targets.kept_up(kept, site))
     faults = read_faults(json.dumps({"faults": proof.faults}), site)
     async with StandIn(site, faults, yields=True) as pretend:
         prover = Prover(Guard(), neighbours=known(pretend.neighbours()))
         return await _sweep(proof, site, prover, targets_of(pretend.targets(), loopback_port, site))
 
 
-async def _measure_live(proof: models.Proof, site: Site) -> tuple[int, int]:
-    """Measure the real devices of a site, slowly, in the networks that somebody answers for."""
-    authority = await sync_to_async(live_services.require_authority)(proof.site)
-    kept = {key: Account(*item) for key, item in (await sync_to_async(live_services.accounts)(proof.site)).items()}
-    planned = (await sync_to_async(documents.planned)(proof.site)).addresses()
-    networks = [IPv4Network(text) for text in authority.networks]
-    guard = Guard.for_live_work(networks, switched_on=settings.LIVE, authorised=True)
-    registrations = await sync_to_async(live_services.registrations)(proof.site)
-    targets = {
-        device.key: Target(
-            planned[device.key],
-            account=kept.get(device.key),
-            registration=registrations.get(device.key),
-            factory=factory_account(site, device),
-        )
-        for device in site.devices
-        if device.behind is None
-        and device.key in planned
-        and any(IPv4Address(planned[device.key]) in network for network in networks)
-    }
-    prover = Prover(guard, neighbours=LaptopTable(), **LIVE_MANNERS)
-    return await _sweep(proof, site, prover, targets)
-
-
-async def _sweep(proof: models.Proof, site: Site, prover: Prover, targets: dict[str, Target]) -> tuple[int, int]:
+async def _sweep(proof: models.Proof, site: Site, prover: Prover, places: dict[str, Target]) -> tuple[int, int]:
     wanted = await sync_to_async(queries.measured_expectations)(proof.site, proof.checks)
     passed = total = 0
     waiting: list[Reading] = []
     seen: dict[str, Observation] = {}
     stored_at = time.monotonic()
-    batches = prover.readings(site, wanted, targets, proof.only, seen.__setitem__)
+    batches = prover.readings(site, wanted, places, proof.only, seen.__setitem__)
     async for batch in batches:
         waiting += batch
         proof.measured += 1

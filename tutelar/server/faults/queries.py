@@ -1,0 +1,44 @@
+"""Reads of cases: the site's diagnosis, kept by the site's version, and what was seen in a case."""
+
+from functools import lru_cache
+
+from django.http import Http404
+
+from tutelar.core.diagnose import Diagnoser, Ground, Seen, Wrong
+from tutelar.server import models
+from tutelar.server.store import documents
+from tutelar.standin.faults import Fault
+from tutelar.standin.observing import causes_of
+
+
+@lru_cache(maxsize=16)
+def _diagnoser(pk: int, version_token: str) -> Diagnoser:
+    return Diagnoser(Ground(documents.document_at(pk, version_token), documents.plan_at(pk, version_token)))
+
+
+def diagnoser_of(row: models.Site) -> Diagnoser:
+    """Return what weighs causes on a site; what faults change there is worked out once."""
+    return _diagnoser(row.pk, row.version_token)
+
+
+def case_of(row: models.Site, number: int) -> models.Case:
+    """Return a case of a site. Raises Http404."""
+    found = models.Case.objects.filter(site=row, number=number).first()
+    if found is None:
+        raise Http404(f"The site has no case {number}.")
+    return found
+
+
+def seen_in(row: models.Site, case: models.Case) -> list[Seen]:
+    """Return what was seen in a case, of devices that the site still has."""
+    there = diagnoser_of(row).ground.devices
+    return [
+        Seen(check=item["check"], at=item["at"], result=item["result"]) for item in case.seen if item["at"] in there
+    ]
+
+
+def played(row: models.Site, case: models.Case) -> Wrong:
+    """Return the site with the faults that are hidden in a drill."""
+    ground = diagnoser_of(row).ground
+    faults = [Fault.model_validate(item, strict=False) for item in case.hidden or ()]
+    return Wrong(ground, causes_of(ground, faults))

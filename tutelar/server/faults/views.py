@@ -1,0 +1,251 @@
+"""A case as it is shown: causes in words, the next check and what each answer would mean, the way, the score."""
+
+from collections.abc import Sequence
+from datetime import datetime
+from typing import Any
+
+from tutelar.core.diagnose import CHECKS, Cause, Diagnoser, Diagnosis, Seen
+from tutelar.core.diagnose.causes import LAPTOP, SORTS
+from tutelar.core.diagnose.drill import Score, score
+from tutelar.core.diagnose.telling import (
+    ANSWERS,
+    SHORT,
+    answered,
+    asked,
+    chances,
+    meaning,
+    said,
+    stop_of,
+    titled,
+    way_to,
+)
+from tutelar.core.diagnose.verdict import Likely
+from tutelar.server import models
+from tutelar.server.faults import queries
+from tutelar.server.faults import schemas as shapes
+from tutelar.server.faults.measuring import READ_BY, can_measure
+from tutelar.server.schemas import Option
+
+_CAUSES = 6  # that are shown; the rest is said in one line
+_COMPLAINTS = ("answers", "linked", "relay", "page", "login", "stream", "clock")
+
+
+def faults_sheet(row: models.Site) -> shapes.FaultsSheet:
+    """Return the cases of a site, open ones first."""
+    diagnoser = queries.diagnoser_of(row)
+    measures = can_measure(row)
+    cases = sorted(models.Case.objects.filter(site=row), key=lambda case: (case.state == "closed", -case.number))
+    devices = diagnoser.ground.site.walking_order(list(diagnoser.ground.site.devices))
+    return shapes.FaultsSheet(
+        cases=[_case_row(diagnoser, row, case) for case in cases],
+        devices=[Option(value=item.key, word=item.label) for item in devices if item.key not in _wired(diagnoser)],
+        complaints=[_check(diagnoser, check, "", measures) for check in _COMPLAINTS],
+        practice=diagnoser.ground.site.about.practice,
+        can_measure=measures,
+    )
+
+
+def _wired(diagnoser: Diagnoser) -> frozenset[str]:
+    return diagnoser.ground.site.wired
+
+
+def _case_row(diagnoser: Diagnoser, row: models.Site, case: models.Case) -> shapes.CaseRow:
+    return shapes.CaseRow(
+        number=case.number,
+        title=titled(diagnoser.ground, queries.seen_in(row, case)[: case.complaint]),
+        state=case.state,
+        drill=case.drill,
+        opened_at=case.opened_at,
+        opened_by=case.opened_by,
+        minutes=_minutes(case),
+        says="" if case.cause is None else _concluded(diagnoser, case),
+    )
+
+
+def _minutes(case: models.Case) -> float:
+    return sum(CHECKS[item["check"]].minutes for item in case.seen[case.complaint :])
+
+
+def _concluded(diagnoser: Diagnoser, case: models.Case) -> str:
+    rows = _fault_rows(diagnoser, [(item[0], item[1]) for item in case.cause or ()])
+    return "; ".join(item.says for item in rows) or "None of the known causes"
+
+
+def _fault_rows(diagnoser: Diagnoser, names: Sequence[tuple[str, str]]) -> list[shapes.NamedFault]:
+    spoken = diagnoser.ground.names
+    return [shapes.NamedFault(fault=fault, at=at, says=Cause(fault, at).said(spoken)) for fault, at in names]
+
+
+def case_sheet(row: models.Site, case: models.Case) -> shapes.CaseSheet:
+    """Return a case in full."""
+    diagnoser = queries.diagnoser_of(row)
+    seen = queries.seen_in(row, case)
+    found = diagnoser.verdict(seen)
+    hides = bool(case.drill) and case.state == "open"
+    measures = can_measure(row) or bool(case.drill)
+    focus = list(found.focus)[:12]
+    way = way_to(diagnoser.ground, focus[0], seen) if focus and seen else []
+    following = None if found.next is None or hides else (found.next.check, found.next.where)
+    return shapes.CaseSheet(
+        number=case.number,
+        title=titled(diagnoser.ground, seen[: case.complaint]),
+        state=case.state,
+        drill=case.drill,
+        opened_at=case.opened_at,
+        opened_by=case.opened_by,
+        minutes=_minutes(case),
+        can_measure=measures,
+        seen=[_seen_row(diagnoser, item) for item in case.seen if item["at"] in diagnoser.ground.devices],
+        complaint=case.complaint,
+        causes=[] if hides else [_cause(diagnoser, found, cause) for cause in found.causes[:_CAUSES]],
+        fits=found.fits,
+        next=None if following is None else _check(diagnoser, *following, measures, seen),
+        checks=[_check(diagnoser, check, "", measures) for check in CHECKS],
+        places=_places(diagnoser, found),
+        faults=[Option(value=key, word=sort.says.replace("{at}", "…")) for key, sort in SORTS.items()],
+        way=[_place(diagnoser, item) for item in way],
+        stops=stop_of(way),
+        hides=hides,
+        cause=None if case.cause is None else _fault_rows(diagnoser, [(item[0], item[1]) for item in case.cause]),
+        note=case.note,
+        capture=_capture(row, diagnoser, seen, focus),
+        score=_score(row, case, diagnoser, seen) if case.drill and case.state != "open" else None,
+    )
+
+
+def _places(diagnoser: Diagnoser, found: Diagnosis) -> list[Option]:
+    """Return where checks may be made, those in question first."""
+    ground = diagnoser.ground
+    near = dict.fromkeys(key for focus in found.focus[:12] for key in ground.chain(focus))
+    rest = (item.key for item in ground.site.walking_order(list(ground.site.devices)))
+    keys = dict.fromkeys(key for key in (*near, *rest) if key not in ground.site.wired)
+    return [Option(value=key, word=ground.names[key]) for key in keys]
+
+
+def _place(diagnoser: Diagnoser, place: Any) -> shapes.WayPlace:
+    there = place.key in diagnoser.ground.devices
+    address = diagnoser.ground.ends.of(place.key).address if there else None
+    return shapes.WayPlace(
+        key=place.key,
+        name=place.name,
+        address=str(address) if address is not None else None,
+        state=place.state,
+        port=place.port,
+        cable_m=place.cable_m,
+    )
+
+
+def _seen_row(diagnoser: Diagnoser, item: dict[str, Any]) -> shapes.CaseSeen:
+    seen = Seen(check=item["check"], at=item["at"], result=item["result"])
+    return shapes.CaseSeen(
+        check=seen.check,
+        at=seen.at,
+        name=diagnoser.ground.names[seen.at],
+        short=SHORT[seen.check],
+        answer=answered(seen),
+        result=seen.result,
+        strange=diagnoser.is_strange(seen),
+        by=item["by"],
+        when=datetime.fromisoformat(item["when"]),
+        by_server=item["how"] == LAPTOP,
+        minutes=CHECKS[seen.check].minutes,
+        means=item.get("means", ""),
+    )
+
+
+def _cause(diagnoser: Diagnoser, found: Diagnosis, cause: Likely) -> shapes.CauseRow:
+    ground = diagnoser.ground
+    singles = {"; ".join(said(ground, one)) for one in cause.alike if len(one) <= max(1, len(cause.faults))}
+    says = "; ".join(said(ground, cause.faults))
+    return shapes.CauseRow(
+        faults=_fault_rows(diagnoser, [item.name for item in cause.faults]),
+        says=says,
+        likelihood=cause.likelihood,
+        chances=chances(cause.likelihood),
+        alike=sorted(singles - {says})[:4],
+        explains=[_said(diagnoser, found.seen[number]) for number in cause.explains],
+        against=[_said(diagnoser, found.seen[number]) for number in cause.contradicts],
+    )
+
+
+def _said(diagnoser: Diagnoser, seen: Seen) -> str:
+    name = diagnoser.ground.names.get(seen.at, seen.at)
+    return f"{name}, {SHORT[seen.check].lower()}: {answered(seen).lower()}"
+
+
+def _check(
+    diagnoser: Diagnoser, check: str, at: str, measures: bool, seen: Sequence[Seen] | None = None
+) -> shapes.CaseCheck:
+    kind = CHECKS[check]
+    name = diagnoser.ground.names.get(at, "it")
+    device = diagnoser.ground.devices.get(at)
+    answers = [
+        shapes.CheckAnswer(
+            result=result, word=word, means=None if seen is None else _means(diagnoser, seen, check, at, result)
+        )
+        for result, word in ANSWERS[check].items()
+    ]
+    return shapes.CaseCheck(
+        check=check,
+        at=at,
+        short=SHORT[check],
+        asks=asked(diagnoser.ground, check, at) if at else kind.asks.replace("{at}", "it"),
+        where=kind.where.replace("{at}", name),
+        place=device.place if device is not None and not kind.by_laptop else None,
+        minutes=kind.minutes,
+        caution=kind.caution,
+        by_server=measures and check in READ_BY,
+        answers=answers,
+        takes_address=check == "address",
+    )
+
+
+def _means(diagnoser: Diagnoser, seen: Sequence[Seen], check: str, at: str, result: str) -> str:
+    """Return what an answer would make of the causes."""
+    return meaning(diagnoser.ground, diagnoser.verdict([*seen, Seen(check=check, at=at, result=result)]))
+
+
+def _capture(row: models.Site, diagnoser: Diagnoser, seen: Sequence[Seen], focus: Sequence[str]) -> list[str]:
+    """Return what to write down before the unit is blamed: what is known is filled in, the rest has a dash."""
+    lines = []
+    for key in focus[:3]:
+        device = diagnoser.ground.devices[key]
+        model = diagnoser.ground.site.model_of(device)
+        end = device.plugged_into or device.powered_by
+        told = {item.check: answered(item) for item in seen if item.at == key}
+        address = diagnoser.ground.ends.of(key).address
+        lines += [
+            f"{device.label}: {model.label if model else device.model}, serial {device.serial or '–'}, "
+            f"hardware address {device.network_mac or '–'}",
+            f"Address planned {address or '–'}, says {told.get('address', '–')}; firmware "
+            f"{(device.firmware.left or device.firmware.found) if device.firmware else '–'}",
+            f"Power lamp {told.get('power', '–')}; link lamp {told.get('light', '–')}; plugged into "
+            f"{f'{diagnoser.ground.names.get(end.device, end.device)}, port {end.port}' if end else '–'}",
+            f"With a good cable {told.get('swap-cable', '–')}; at another port {told.get('other-port', '–')}; "
+            f"on another connection {told.get('elsewhere', '–')}",
+        ]
+    return lines
+
+
+def _score(row: models.Site, case: models.Case, diagnoser: Diagnoser, seen: list[Seen]) -> shapes.DrillScore:
+    causes = queries.played(row, case).causes
+    named = {(item[0], item[1]) for item in case.cause or ()}
+    found: Score = score(diagnoser, causes, seen, case.complaint, named)
+    names = diagnoser.ground.names
+    left = None
+    if found.left is not None:
+        made, better = found.left.made, found.left.better
+        left = (
+            f"Check {found.left.number}: {SHORT[made.check].lower()} of {names[made.at]} told "
+            f"{found.left.bits:.1f} bits in {CHECKS[made.check].minutes:g} min; {SHORT[better.check].lower()} of "
+            f"{names[better.at]} would have told {found.left.better_bits:.1f} in {CHECKS[better.check].minutes:g}."
+        )
+    return shapes.DrillScore(
+        right=found.right,
+        truth=[cause.said(names) for cause in causes],
+        minutes=found.minutes,
+        best=found.best,
+        usual=found.usual,
+        left=left,
+        best_way=[f"{SHORT[cell.check]}, {names[cell.at]}" for cell in found.best_way],
+    )
