@@ -118,6 +118,14 @@ const router = createBrowserRouter([
             lazy: () => import("./stages/logbook/Logbook").then((page) => ({ Component: page.Logbook })),
           })),
           {
+            path: "faults",
+            lazy: () => import("./stages/faults/Faults").then((page) => ({ Component: page.Faults })),
+          },
+          {
+            path: "faults/:number",
+            lazy: () => import("./stages/faults/CasePage").then((page) => ({ Component: page.CasePage })),
+          },
+          {
             path: "devices/:device",
             lazy: () => import("./stages/device/DevicePage").then((page) => ({ Component: page.DevicePage })),
           },

@@ -6,6 +6,7 @@ from ipaddress import IPv4Address
 from typing import NamedTuple
 
 from tutelar.core.addressing.assignment import Plan
+from tutelar.core.diagnose.causes import Cause
 from tutelar.core.links.registry import kind_of
 from tutelar.core.loads.budget import plugged_at
 from tutelar.core.reach import End, Ends, reach
@@ -105,6 +106,12 @@ class Ground:
     def is_switch(self, key: str) -> bool:
         """Return whether a device is a switch."""
         return self.site.family_of(self.devices[key]) == "switch"
+
+    def is_switch_as_device(self, cause: Cause) -> bool:
+        """Return whether a fault is one that has a name of its own at switches: off, or its uplink cut."""
+        return (
+            cause.fault in ("power-off", "cable", "port-dead") and cause.at in self.devices and self.is_switch(cause.at)
+        )
 
     def leases(self, key: str) -> bool:
         """Return whether a device takes its address from the router."""

@@ -100,7 +100,7 @@ class Suspects:
         ground, services = self.ground, self.ground.services(key)
         ties = ground.ties.get(key, ())
         leases = ground.leases(key)
-        if ground.is_switch(key) and fault in ("power-off", "cable", "port-dead"):
+        if ground.is_switch_as_device(Cause(fault, key)):
             return 1 if fault in self._given else OF_A_SWITCH
         if fault.startswith("relay-"):
             tied = any(link.kind == "relays" for link in ground.site.links_of(key))

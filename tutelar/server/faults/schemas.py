@@ -1,6 +1,6 @@
 """Shapes of fault finding."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from datetime import datetime
 from typing import Annotated, Literal
 
@@ -84,6 +84,15 @@ class NamedFault:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class FaultChoice:
+    """A fault that may be named; `scope`: where it may be (device: at any of the case's places)."""
+
+    value: str
+    word: str
+    scope: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class CauseRow:
     """A likely cause: its faults (none: nothing is wrong), how likely as a share and in words, what no check tells from
     it, what it explains, and what speaks against it."""
@@ -162,14 +171,15 @@ class CaseSheet:
     next: CaseCheck | None
     checks: list[CaseCheck]
     places: list[Option]
-    faults: list[Option]
+    faults: list[FaultChoice]
+    fault_places: dict[str, list[Option]]
     way: list[WayPlace]
     stops: int | None
     hides: bool
     cause: list[NamedFault] | None
     note: str
-    capture: list[str] = field(default_factory=list)
-    score: DrillScore | None = None
+    capture: list[str]
+    score: DrillScore | None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -5,7 +5,7 @@ from datetime import datetime
 from typing import Any
 
 from tutelar.core.diagnose import CHECKS, Cause, Diagnoser, Diagnosis, Seen
-from tutelar.core.diagnose.causes import LAPTOP, SORTS
+from tutelar.core.diagnose.causes import INTERNET, LAPTOP, SORTS
 from tutelar.core.diagnose.drill import Score, score
 from tutelar.core.diagnose.telling import (
     ANSWERS,
@@ -102,7 +102,11 @@ def case_sheet(row: models.Site, case: models.Case) -> shapes.CaseSheet:
         next=None if following is None else _check(diagnoser, *following, measures, seen),
         checks=[_check(diagnoser, check, "", measures) for check in CHECKS],
         places=_places(diagnoser, found),
-        faults=[Option(value=key, word=sort.says.replace("{at}", "…")) for key, sort in SORTS.items()],
+        faults=[
+            shapes.FaultChoice(value=key, word=sort.says.replace("{at}", "…"), scope=sort.scope)
+            for key, sort in SORTS.items()
+        ],
+        fault_places=_fault_places(diagnoser),
         way=[_place(diagnoser, item) for item in way],
         stops=stop_of(way),
         hides=hides,
@@ -120,6 +124,17 @@ def _places(diagnoser: Diagnoser, found: Diagnosis) -> list[Option]:
     rest = (item.key for item in ground.site.walking_order(list(ground.site.devices)))
     keys = dict.fromkeys(key for key in (*near, *rest) if key not in ground.site.wired)
     return [Option(value=key, word=ground.names[key]) for key in keys]
+
+
+def _fault_places(diagnoser: Diagnoser) -> dict[str, list[Option]]:
+    """Return where faults may be that are not at any device."""
+    ground = diagnoser.ground
+    return {
+        "switch": [Option(value=key, word=ground.names[key]) for key in ground.devices if ground.is_switch(key)],
+        "network": [Option(value=network.key, word=network.label) for network in ground.site.networks],
+        "internet": [Option(value=INTERNET, word="internet")],
+        "laptop": [Option(value=LAPTOP, word="laptop")],
+    }
 
 
 def _place(diagnoser: Diagnoser, place: Any) -> shapes.WayPlace:
@@ -155,7 +170,11 @@ def _seen_row(diagnoser: Diagnoser, item: dict[str, Any]) -> shapes.CaseSeen:
 
 def _cause(diagnoser: Diagnoser, found: Diagnosis, cause: Likely) -> shapes.CauseRow:
     ground = diagnoser.ground
-    singles = {"; ".join(said(ground, one)) for one in cause.alike if len(one) <= max(1, len(cause.faults))}
+    singles = {
+        "; ".join(said(ground, one))
+        for one in cause.alike
+        if len(one) <= max(1, len(cause.faults)) and not any(ground.is_switch_as_device(item) for item in one)
+    }
     says = "; ".join(said(ground, cause.faults))
     return shapes.CauseRow(
         faults=_fault_rows(diagnoser, [item.name for item in cause.faults]),
@@ -235,10 +254,15 @@ def _score(row: models.Site, case: models.Case, diagnoser: Diagnoser, seen: list
     left = None
     if found.left is not None:
         made, better = found.left.made, found.left.better
+        rates = [
+            bits / CHECKS[cell.check].minutes
+            for bits, cell in ((found.left.bits, made), (found.left.better_bits, better))
+        ]
+        worth = "nothing" if rates[0] < 0.001 else f"{rates[1] / rates[0]:.0f} times less a minute"
         left = (
-            f"Check {found.left.number}: {SHORT[made.check].lower()} of {names[made.at]} told "
-            f"{found.left.bits:.1f} bits in {CHECKS[made.check].minutes:g} min; {SHORT[better.check].lower()} of "
-            f"{names[better.at]} would have told {found.left.better_bits:.1f} in {CHECKS[better.check].minutes:g}."
+            f"Check {found.left.number}, {SHORT[made.check].lower()} of {names[made.at]} "
+            f"({CHECKS[made.check].minutes:g} min), told {worth}: {SHORT[better.check].lower()} of {names[better.at]} "
+            f"({CHECKS[better.check].minutes:g} min) would have told most."
         )
     return shapes.DrillScore(
         right=found.right,

@@ -8,7 +8,7 @@ import {
   DialogTitle,
 } from "@headlessui/react";
 import { useState } from "react";
-import { useLocation, useNavigate } from "react-router";
+import { Link, useLocation, useNavigate } from "react-router";
 import type { Schemas } from "../api/client";
 import { useSiteKey } from "../api/site";
 
@@ -73,6 +73,13 @@ export function Finder({ open, close, devices }: { open: boolean; close: () => v
               ))}
             </ComboboxOptions>
           </Combobox>
+          <Link
+            to={`/sites/${site}/faults`}
+            className="mt-2 flex min-h-11 items-center self-start text-small"
+            onClick={leave}
+          >
+            Something is offline: find the fault
+          </Link>
           {found.length === 0 && (
             <p className="py-3 text-ink-2">Nothing here is called “{typed}” or ends in it.</p>
           )}

@@ -33,14 +33,16 @@ export function Stages({ rows, site, name }: { rows: Row[]; site: string; name: 
             </Link>
           </MenuItem>
         ))}
-        <MenuItem>
-          <Link
-            to={`/sites/${site}/${LOG.stage}`}
-            className="flex min-h-12 items-center px-4 text-ink no-underline data-focus:bg-wash"
-          >
-            {LOG.word}
-          </Link>
-        </MenuItem>
+        {[{ stage: "faults", word: "Faults" }, LOG].map(({ stage, word }) => (
+          <MenuItem key={stage}>
+            <Link
+              to={`/sites/${site}/${stage}`}
+              className="flex min-h-12 items-center px-4 text-ink no-underline data-focus:bg-wash"
+            >
+              {word}
+            </Link>
+          </MenuItem>
+        ))}
       </MenuItems>
     </Menu>
   );

@@ -41,7 +41,7 @@ export function NextBar({
       >
         {sentence} {detail && <span className="font-normal text-ink-2">{detail}</span>}
       </p>
-      <span className="flex w-full gap-3 md:w-auto">
+      <span className="flex w-full flex-wrap gap-3 md:w-auto">
         {others.map((act) => (
           <ActButton key={act.label} act={act} look="border-field bg-paper" />
         ))}

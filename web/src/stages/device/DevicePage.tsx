@@ -44,8 +44,11 @@ export function DevicePage() {
           sheet.data && (
             <>
               <State name={STATES[sheet.data.state] ?? "planned"}>{sheet.data.state}</State>
+              <Link className="ml-auto text-small" to={`/sites/${key}/faults?device=${device}`}>
+                Something is wrong with it
+              </Link>
               <a
-                className="ml-auto text-small"
+                className="text-small"
                 href={`/api/sites/${key}/files/labels.pdf?devices=${device}`}
                 download
               >

@@ -1,10 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { useNavigate } from "react-router";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSiteKey } from "../../api/site";
 import { DeviceLink } from "../../parts/DeviceLink";
 import { Trouble } from "../../parts/Feedback";
 import { State } from "../../parts/Mark";
+import { useOpening } from "../faults/useCase";
 import { dayOf } from "./Changes";
 import { LeftOpen } from "./LeftOpen";
 import { CELL_MARKS, CELL_WORDS } from "./Matrix";
@@ -98,6 +100,7 @@ export function CellSlip({
               Measure this device again
             </button>
           )}
+          {bad && FAULT_CHECKS[cell.check] && <FindFault device={cell.device} check={cell.check} />}
           <button type="button" className="min-h-11 text-small font-semibold underline" onClick={close}>
             Close
           </button>
@@ -120,6 +123,52 @@ export function CellSlip({
       </div>
       {wire && <Wire device={cell.device} check={cell.check} />}
     </section>
+  );
+}
+
+/** The check of the fault finding that a reading stands for. */
+const FAULT_CHECKS: Record<string, string> = {
+  answers: "answers",
+  web: "page",
+  "web-tls": "page",
+  login: "login",
+  stream: "stream",
+  clock: "clock",
+  "date-order": "clock",
+  linked: "linked",
+  records: "linked",
+  registered: "linked",
+  relay: "relay",
+  "right-device": "neighbour",
+};
+
+/** Open a case with this reading as its complaint. */
+function FindFault({ device, check }: { device: string; check: string }) {
+  const opening = useOpening();
+  const navigate = useNavigate();
+  const site = useSiteKey();
+  const told = {
+    check: FAULT_CHECKS[check] ?? "answers",
+    at: device,
+    result: check === "answers" ? "silent" : "fail",
+  };
+  return (
+    <>
+      <button
+        type="button"
+        className="btn"
+        disabled={opening.isPending}
+        onClick={() =>
+          opening.mutate(
+            { seen: [told] },
+            { onSuccess: (found) => navigate(`/sites/${site}/faults/${found.number}`) },
+          )
+        }
+      >
+        Find the fault
+      </button>
+      {opening.error && <Trouble error={opening.error} />}
+    </>
   );
 }
 

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { useSearchParams } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSheet } from "../../api/site";
 import { Empty, Trouble } from "../../parts/Feedback";
@@ -44,7 +44,15 @@ export function Proof() {
         title="Proof"
         fetched={sheet}
         aside={
-          data && data.columns.length > 0 && <Legend label="What the sheet shows" entries={legendOf(data)} />
+          data &&
+          data.columns.length > 0 && (
+            <>
+              <Legend label="What the sheet shows" entries={legendOf(data)} />
+              <Link className="ml-auto text-small" to="../faults">
+                Something is offline
+              </Link>
+            </>
+          )
         }
       >
         {(loaded) =>

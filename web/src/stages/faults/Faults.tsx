@@ -1,0 +1,262 @@
+import { useState } from "react";
+import { Link, useNavigate, useSearchParams } from "react-router";
+import type { Schemas } from "../../api/client";
+import { useSiteKey } from "../../api/site";
+import { Trouble } from "../../parts/Feedback";
+import { State } from "../../parts/Mark";
+import { Page } from "../../parts/Page";
+import { useFaults, useOpening } from "./useCase";
+
+type Sheet = Schemas["FaultsSheet"];
+export const STATES = {
+  open: { mark: "turn", word: "open" },
+  found: { mark: "set", word: "cause found" },
+  mended: { mark: "set", word: "put right" },
+  closed: { mark: "proven", word: "closed" },
+} as const;
+export const LEVELS = { easy: "Easy", hard: "Hard", double: "Two faults" } as const;
+
+/** What is offline here, the cases there were, and drills. */
+export function Faults() {
+  const sheet = useFaults();
+  return (
+    <Page title="Fault finding" fetched={sheet}>
+      {(data) => (
+        <div className="grid gap-x-10 gap-y-6 pt-2 xl:grid-cols-[minmax(0,1fr)_24rem]">
+          <div className="min-w-0">
+            <Complaint sheet={data} />
+            <CaseList cases={data.cases} />
+          </div>
+          <Drills sheet={data} />
+        </div>
+      )}
+    </Page>
+  );
+}
+
+type Row = { at: string; check: string; result: string };
+
+/** What is not as it should be: one line a device. */
+function Complaint({ sheet }: { sheet: Sheet }) {
+  const [search] = useSearchParams();
+  const first = sheet.complaints[0];
+  const fresh: Row = { at: search.get("device") ?? "", check: first?.check ?? "", result: "silent" };
+  const [rows, setRows] = useState<Row[]>([fresh]);
+  const opening = useOpening();
+  const navigate = useNavigate();
+  const site = useSiteKey();
+  const change = (number: number, part: Partial<Row>) =>
+    setRows(rows.map((row, at) => (at === number ? { ...row, ...part } : row)));
+  const ready = rows.every((row) => row.at);
+  return (
+    <form
+      aria-labelledby="offline"
+      className="border border-hair border-t-[3px] border-t-ink bg-sheet p-5"
+      onSubmit={(event) => {
+        event.preventDefault();
+        opening.mutate(
+          { seen: rows },
+          { onSuccess: (found) => navigate(`/sites/${site}/faults/${found.number}`) },
+        );
+      }}
+    >
+      <h2 id="offline" className="pb-3 text-lead font-semibold">
+        What is offline?
+      </h2>
+      {sheet.devices.length === 0 ? (
+        <p className="text-ink-2">The kit has no device with a network yet.</p>
+      ) : (
+        <>
+          <ul className="grid gap-3">
+            {rows.map((row, number) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: lines have nothing else that stays
+              <li key={number} className="flex flex-wrap items-end gap-3">
+                <ComplaintRow sheet={sheet} row={row} change={(part) => change(number, part)} />
+                {rows.length > 1 && (
+                  <button
+                    type="button"
+                    className="min-h-11 text-small underline"
+                    onClick={() => setRows(rows.filter((_, at) => at !== number))}
+                  >
+                    Take this line out
+                  </button>
+                )}
+              </li>
+            ))}
+          </ul>
+          <div className="flex flex-wrap items-center gap-x-5 gap-y-2 pt-4">
+            <button type="submit" className="btn btn-main" disabled={!ready || opening.isPending}>
+              Find the fault
+            </button>
+            <button
+              type="button"
+              className="min-h-11 text-small font-semibold underline"
+              onClick={() => setRows([...rows, { ...(rows.at(-1) ?? fresh), at: "" }])}
+            >
+              Another device is offline too
+            </button>
+          </div>
+        </>
+      )}
+      {opening.error && <Trouble error={opening.error} />}
+    </form>
+  );
+}
+
+function ComplaintRow({
+  sheet,
+  row,
+  change,
+}: {
+  sheet: Sheet;
+  row: Row;
+  change: (part: Partial<Row>) => void;
+}) {
+  const check = sheet.complaints.find((item) => item.check === row.check);
+  const bad = (check?.answers ?? []).filter((item) => item.result !== "pass");
+  return (
+    <>
+      <label className="grid min-w-0 gap-0.5 text-cell max-md:w-full">
+        device
+        <select
+          className="box md:max-w-72"
+          value={row.at}
+          onChange={(event) => change({ at: event.target.value })}
+        >
+          <option value="">choose …</option>
+          {sheet.devices.map((item) => (
+            <option key={item.value} value={item.value}>
+              {item.word}
+            </option>
+          ))}
+        </select>
+      </label>
+      <label className="grid gap-0.5 text-cell">
+        what
+        <select
+          className="box max-w-64"
+          value={row.check}
+          onChange={(event) => {
+            const next = sheet.complaints.find((item) => item.check === event.target.value);
+            const result = next?.answers.find((item) => item.result !== "pass")?.result ?? "silent";
+            change({ check: event.target.value, result });
+          }}
+        >
+          {sheet.complaints.map((item) => (
+            <option key={item.check} value={item.check}>
+              {item.short}
+            </option>
+          ))}
+        </select>
+      </label>
+      <label className="grid gap-0.5 text-cell">
+        seen
+        <select
+          className="box max-w-64"
+          value={row.result}
+          onChange={(event) => change({ result: event.target.value })}
+        >
+          {bad.map((item) => (
+            <option key={item.result} value={item.result}>
+              {item.word}
+            </option>
+          ))}
+        </select>
+      </label>
+    </>
+  );
+}
+
+const FIRST = 20;
+
+function CaseList({ cases }: { cases: Sheet["cases"] }) {
+  const [whole, setWhole] = useState(false);
+  const shown = whole ? cases : cases.slice(0, FIRST);
+  return (
+    <section aria-labelledby="cases" className="pt-6">
+      <h2 id="cases" className="font-semibold text-ink-2">
+        Cases
+      </h2>
+      {cases.length === 0 && (
+        <p className="border-t border-hair py-3 text-ink-2">Nothing was looked for on this site yet.</p>
+      )}
+      <ul>
+        {shown.map((item) => (
+          <li
+            key={item.number}
+            className="grid grid-cols-[3rem_minmax(0,1fr)_auto] items-center gap-x-3 border-t border-hair py-2"
+          >
+            <span className="font-mono text-small">{item.number}</span>
+            <span className="min-w-0">
+              <Link className="font-semibold" to={String(item.number)}>
+                {item.drill ? `Drill, ${LEVELS[item.drill as keyof typeof LEVELS].toLowerCase()}: ` : ""}
+                {item.title}
+              </Link>
+              <span className="block text-small text-ink-2">
+                {item.says && `${item.says}. `}
+                {new Date(item.opened_at).toLocaleString("en-GB", {
+                  dateStyle: "medium",
+                  timeStyle: "short",
+                })}
+                , {item.opened_by}, {item.minutes} min of checks
+              </span>
+            </span>
+            <State name={STATES[item.state as keyof typeof STATES].mark}>
+              {STATES[item.state as keyof typeof STATES].word}
+            </State>
+          </li>
+        ))}
+      </ul>
+      {shown.length < cases.length && (
+        <button type="button" className="min-h-11 underline" onClick={() => setWhole(true)}>
+          Show all {cases.length}
+        </button>
+      )}
+    </section>
+  );
+}
+
+function Drills({ sheet }: { sheet: Sheet }) {
+  const opening = useOpening();
+  const navigate = useNavigate();
+  const site = useSiteKey();
+  return (
+    <section aria-labelledby="drills" className="content-start border-t-2 border-ink pt-3">
+      <h2 id="drills" className="text-lead font-semibold">
+        Drill
+      </h2>
+      {sheet.practice ? (
+        <>
+          <p className="pb-3 text-small text-ink-2">
+            A fault is hidden on this practice site. Every check costs its minutes; name the cause in as few
+            as you can.
+          </p>
+          <div className="flex flex-wrap gap-3">
+            {(Object.keys(LEVELS) as (keyof typeof LEVELS)[]).map((level) => (
+              <button
+                key={level}
+                type="button"
+                className="btn"
+                disabled={opening.isPending || sheet.devices.length === 0}
+                onClick={() =>
+                  opening.mutate(
+                    { seen: [], drill: level },
+                    { onSuccess: (found) => navigate(`/sites/${site}/faults/${found.number}`) },
+                  )
+                }
+              >
+                {LEVELS[level]}
+              </button>
+            ))}
+          </div>
+          {opening.error && <Trouble error={opening.error} />}
+        </>
+      ) : (
+        <p className="text-small text-ink-2">
+          Drills are made on a practice site. Copy this site as one on the <Link to="../proof">proof</Link>{" "}
+          page.
+        </p>
+      )}
+    </section>
+  );
+}
