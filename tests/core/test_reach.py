@@ -8,6 +8,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.samples import read
+from tutelar.core.links.readiness import gaps
+from tutelar.core.links.registry import link_index
 from tutelar.core.planning import plan
 from tutelar.core.reach import Answer, Ends, UnknownEnd, matrix, reach
 
@@ -193,3 +195,35 @@ class Random(TestCase):
                     (whole.reason(one, other) or [None])[0], reason.code if reason is not None else None, (one, other)
                 )
             self.assertEqual(set(whole.reached(one)), {key for key in ports if reach(ends, one, key, 80).reaches})
+
+
+class Links(TestCase):
+    """What a link sends has to get through, as far as IT said how it routes and what is known to be set."""
+
+    def missing(self, **more: Any) -> list[tuple[str, str, str | None]]:
+        links = [{"kind": "records", "from": "c", "to": "r", "slot": 1}, {"kind": "relays", "from": "a", "to": "relay"}]
+        found = site(links=links, internet={"connection": "line"}, **more)
+        known = link_index(found, plan(found).addresses())
+        found_gaps = [gap for link in found.links if (case := known.case(link)) is not None for gap in gaps(case)]
+        return [(gap.whose, gap.what, gap.nearest) for gap in found_gaps if gap.need == "reach"]
+
+    def test_nothing_said_is_nothing_missing(self) -> None:
+        self.assertEqual(self.missing(), [])
+
+    def test_a_rule_of_it_holds_a_link_and_says_which(self) -> None:
+        rules = [{"from": "sec", "to": "off", "protocol": "tcp", "ports": [554], "allow": False}]
+        ((whose, what, nearest),) = self.missing(routing={"between": "open", "rules": rules})
+        self.assertEqual((whose, nearest), ("IT", "Ask IT to allow tcp 554"))
+        self.assertIn("IT's rule 1 (sec to off) does not let it through", what)
+        self.assertEqual(self.missing(routing={"between": "open", "rules": [{**rules[0], "ports": [5000]}]}), [])
+
+    def test_a_way_out_that_it_closed_holds_remote_access(self) -> None:
+        rules = [{"from": "a", "to": "outside", "allow": False}]
+        ((whose, what, _),) = self.missing(routing={"between": "open", "rules": rules})
+        self.assertEqual(whose, "IT")
+        self.assertIn("(a to outside)", what)
+
+    def test_a_mask_that_is_known_to_be_wrong_is_ours_to_mend(self) -> None:
+        ((whose, what, nearest),) = self.missing(found={"r": {"gateway": "10.1.0.9"}})
+        self.assertEqual((whose, nearest), ("you", "Set 10.1.0.1"))
+        self.assertIn("has the gateway 10.1.0.9", what)

@@ -141,3 +141,15 @@ class Cases(ApiCase):
         self.assertEqual(self.call("GET", f"/sites/{key}/faults/2")[0], 404)
         sheet = self.call("GET", f"/sites/{key}/faults")[1]
         self.assertEqual([row["title"] for row in sheet["cases"]], [self.call("GET", end)[1]["title"]])
+
+    def test_whether_one_reaches_another_is_asked_hop_by_hop(self) -> None:
+        key = self.site()
+        asked = f"/sites/{key}/reach?protocol=tcp&start="
+        there = self.call("GET", f"{asked}laptop@office&goal=cam-16&port=554")[1]
+        self.assertEqual((there["reaches"], there["stops_at"]), (True, None))
+        self.assertEqual([hop["at"] for hop in there["path"]], ["laptop@office", "10.62.4.254", "10.62.8.1", "cam-16"])
+        stopped = self.call("GET", f"{asked}switch-1&goal=cam-19&port=80")[1]
+        self.assertEqual((stopped["code"], stopped["reaches"]), ("behind", False))
+        self.assertTrue(stopped["said"].endswith(".") and stopped["mend"].endswith("."))
+        for start, goal, port in (("cam-77", "cam-16", 80), ("cam-16", "nowhere", 80), ("cam-16", "cam-01", 0)):
+            self.assertEqual(self.call("GET", f"{asked}{start}&goal={goal}&port={port}")[0], 422)

@@ -13,6 +13,7 @@ from tutelar.core.links.base import Gap, Kind, Need, ResolvedLink
 from tutelar.core.links.ends import why_never
 from tutelar.core.links.zones import zone_faults
 from tutelar.core.loads.budget import over_budget
+from tutelar.core.reach import Ends
 from tutelar.core.recording.channels import rate_of, said_of_channels, usual_kbps
 from tutelar.core.site.base import OUTSIDE_ENDS, RECORDERS
 from tutelar.core.site.model import Model
@@ -135,6 +136,16 @@ class LinkIndex:
         if alike not in self._never:
             self._never[alike] = why_never(case)
         return self._never[alike]
+
+    @cached_property
+    def strays(self) -> bool:
+        """Whether IT said how it routes, or something is known to be set otherwise than planned."""
+        return self.site.routing is not None or any(device.found is not None for device in self.site.devices)
+
+    @cached_property
+    def ends(self) -> Ends:
+        """The devices as ends of a way, at the addresses that they have or will have."""
+        return Ends.at(self.site, self.addresses)
 
     @cached_property
     def placed(self) -> set[str]:

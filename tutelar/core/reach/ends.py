@@ -1,6 +1,6 @@
 """The ends of a way: devices as they are really set, a laptop in a network, and the outside."""
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from ipaddress import IPv4Address
@@ -43,6 +43,21 @@ class Ends:
         self.site = site
         self._planned: dict[str, Assignment] = {item.device: item for item in planned.assignments}
         self._known: dict[str, End] = {}
+
+    @classmethod
+    def at(cls, site: Site, addresses: Mapping[str, str]) -> "Ends":
+        """Return the ends at these addresses, with the mask and gateway of their networks."""
+        found = cls(site, Plan((), (), ()))
+        for key, address in addresses.items():
+            device = site.device_by_key.get(key)
+            network = site.network_by_key.get(device.network or "") if device is not None else None
+            if device is None:
+                continue
+            ground = device.behind or device.network or ""
+            prefix = network.cidr.prefixlen if network is not None else 24
+            gateway = str(network.gateway) if network is not None and network.gateway is not None else None
+            found._planned[key] = Assignment(key, ground, address, prefix, gateway, (), "kept", "")
+        return found
 
     def changed(self, ends: Iterable[End]) -> "Ends":
         """Return a copy in which these ends are set otherwise."""

@@ -70,7 +70,7 @@ def reach(ends: Ends, start: str, goal: str, port: int, protocol: Protocol = "tc
 
 
 def _between(ends: Ends, start: End, goal: End, port: int, protocol: Protocol, path: list[Hop]) -> None:
-    path.append(Hop(start.key, f"it starts at {start.name}, {start.address or 'no address'}"))
+    path.append(_begin(start))
     _addressed(start)
     _hidden(ends.site, start, goal)
     _addressed(goal)
@@ -87,6 +87,11 @@ def _between(ends: Ends, start: End, goal: End, port: int, protocol: Protocol, p
             path.append(back)
     path.append(Hop(goal.key, f"{goal.name} at {goal.address}"))
     _served(ends.site, goal, port, protocol)
+
+
+def _begin(start: End) -> Hop:
+    where = "" if start.device is None else f", {start.address or 'no address'}"  # a laptop's name has it
+    return Hop(start.key, f"it starts at {start.name}{where}")
 
 
 def _addressed(end: End) -> None:
@@ -211,7 +216,7 @@ def _online(site: Site) -> None:
 
 def _to_outside(ends: Ends, start: End, port: int, protocol: Protocol, path: list[Hop]) -> None:
     site = ends.site
-    path.append(Hop(start.key, f"it starts at {start.name}, {start.address or 'no address'}"))
+    path.append(_begin(start))
     _addressed(start)
     _online(site)
     path.append(_through(site, start))

@@ -1,18 +1,19 @@
 """The API of fault finding."""
 
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from django.http import HttpRequest
-from ninja import Path, Router
+from ninja import Path, Query, Router
 
 from tutelar.server.faults import queries, services, views
 from tutelar.server.faults import schemas as shapes
-from tutelar.server.http import WRITE, who
+from tutelar.server.http import REFUSED, WRITE, Words, who
 from tutelar.server.schemas import ApiError
 from tutelar.server.store import lookup
 
 router = Router(tags=["faults"])
 Number = Annotated[int, Path(ge=1, le=2**31 - 1)]
+Port = Annotated[int, Query(ge=1, le=65_535)]
 SHEET = {200: shapes.CaseSheet, **WRITE}
 
 
@@ -73,3 +74,11 @@ def measure_case_again(request: HttpRequest, key: str, number: Number, body: sha
     """Look at what was complained of once more; when all of it is as it should be the case is closed."""
     found = services.measured_again(key, number, who(request), _told(body))
     return views.case_sheet(lookup.site_row(key), found)
+
+
+@router.get("/{key}/reach", response={200: shapes.ReachRow, **REFUSED}, operation_id="reach")
+def reach(
+    request: HttpRequest, key: str, start: Words, goal: Words, port: Port, protocol: Literal["tcp", "udp"] = "tcp"
+) -> Any:
+    """Return whether an end (a device, "laptop@NETWORK" or "outside") reaches another on a port, hop by hop."""
+    return views.reach_row(lookup.site_row(key), start, goal, port, protocol)

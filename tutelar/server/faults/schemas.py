@@ -202,6 +202,28 @@ class FaultsSheet:
 
     cases: list[CaseRow]
     devices: list[Option]
+    ends: list[Option]
     complaints: list[CaseCheck]
     practice: bool
     can_measure: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HopRow:
+    """A place on a way, by its name, and why it is passed."""
+
+    at: str
+    name: str
+    why: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ReachRow:
+    """Whether one end reaches another on a port: the way, and where and why it stops."""
+
+    reaches: bool
+    said: str
+    path: list[HopRow]
+    code: str | None
+    stops_at: str | None
+    mend: str | None

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from datetime import datetime
 from typing import Any
 
-from tutelar.core.diagnose import CHECKS, Cause, Diagnoser, Diagnosis, Seen
+from tutelar.core.diagnose import CHECKS, Cause, Diagnoser, Diagnosis, Ground, Seen
 from tutelar.core.diagnose.causes import INTERNET, LAPTOP, SORTS
 from tutelar.core.diagnose.drill import Score, score
 from tutelar.core.diagnose.telling import (
@@ -20,11 +20,15 @@ from tutelar.core.diagnose.telling import (
     way_to,
 )
 from tutelar.core.diagnose.verdict import Likely
+from tutelar.core.reach import UnknownEnd, reach
+from tutelar.core.reach.ends import OUTSIDE
+from tutelar.core.reach.walk import Protocol
 from tutelar.server import models
 from tutelar.server.faults import queries
 from tutelar.server.faults import schemas as shapes
 from tutelar.server.faults.measuring import READ_BY, can_measure
 from tutelar.server.schemas import Option
+from tutelar.server.store.writes import WriteRejected
 
 _CAUSES = 6  # that are shown; the rest is said in one line
 _COMPLAINTS = ("answers", "linked", "relay", "page", "login", "stream", "clock")
@@ -39,10 +43,17 @@ def faults_sheet(row: models.Site) -> shapes.FaultsSheet:
     return shapes.FaultsSheet(
         cases=[_case_row(diagnoser, row, case) for case in cases],
         devices=[Option(value=item.key, word=item.label) for item in devices if item.key not in _wired(diagnoser)],
+        ends=_ends(diagnoser.ground),
         complaints=[_check(diagnoser, check, "", measures) for check in _COMPLAINTS],
         practice=diagnoser.ground.site.about.practice,
         can_measure=measures,
     )
+
+
+def _ends(ground: Ground) -> list[Option]:
+    """Return the ends of ways that are no devices: a laptop in each network, and the internet."""
+    laptops = [Option(value=f"{LAPTOP}@{item.key}", word=f"Laptop in {item.label}") for item in ground.site.networks]
+    return [*laptops, Option(value=OUTSIDE, word="The internet")]
 
 
 def _wired(diagnoser: Diagnoser) -> frozenset[str]:
@@ -272,4 +283,25 @@ def _score(row: models.Site, case: models.Case, diagnoser: Diagnoser, seen: list
         usual=found.usual,
         left=left,
         best_way=[f"{SHORT[cell.check]}, {names[cell.at]}" for cell in found.best_way],
+    )
+
+
+def reach_row(row: models.Site, start: str, goal: str, port: int, protocol: Protocol) -> shapes.ReachRow:
+    """Return whether one end reaches another. Raises WriteRejected where the site has no such end."""
+    ground = queries.diagnoser_of(row).ground
+    try:
+        found = reach(ground.ends, start, goal, port, protocol)
+    except UnknownEnd as error:
+        raise WriteRejected(f"{error}.", [("start" if start in str(error) else "goal", str(error))]) from None
+    stop = found.reason
+    names = ground.names | {item.value: item.word for item in _ends(ground)}
+    said = f"{names.get(goal, goal)} is reached on {protocol} {port}." if stop is None else stop.message
+    what, _, mend = said.removesuffix(".").rpartition(". ") if stop is not None else ("", "", "")
+    return shapes.ReachRow(
+        reaches=found.reaches,
+        said=f"{what}." if what else said,
+        path=[shapes.HopRow(at=hop.at, name=names.get(hop.at, hop.at), why=hop.why) for hop in found.path],
+        code=stop.code if stop is not None else None,
+        stops_at=names.get(stop.at, stop.at) if stop is not None else None,
+        mend=f"{mend}." if what else None,
     )

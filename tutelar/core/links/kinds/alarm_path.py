@@ -7,6 +7,7 @@ from tutelar.core.links.base import STATION, EndValue, Gap, Kind, Need, Resolved
 from tutelar.core.links.kinds.hub_zone import DISARM, sends
 from tutelar.core.links.needs import set_up
 from tutelar.core.links.outward import outbound, where_outside
+from tutelar.core.links.reached import reached
 
 _PATHS = {"cable": "network cable", "wifi": "Wi-Fi", "mobile-1": "mobile, first SIM", "mobile-2": "mobile, second SIM"}
 
@@ -101,7 +102,7 @@ KIND = Kind(
     starts=frozenset({"alarm-hub", "panel", "other", "keypad"}),
     ends=frozenset(),
     outside=frozenset({"monitoring-station", "relay", "management"}),
-    needs=(where_outside, account, path, way, second, set_up),
+    needs=(where_outside, account, path, way, reached, second, set_up),
     asks=("control",),
     values=_values,
     tests=(

@@ -8,6 +8,7 @@ from tutelar.core.links.kinds.monitor_at_station import call_flows
 from tutelar.core.links.needs import address, limit_of, number, port, registration, route, set_up
 from tutelar.core.links.outward import outbound, where_outside
 from tutelar.core.links.partner_values import address_line, entry_key, port_lines, secret_line
+from tutelar.core.links.reached import reached
 from tutelar.core.wording import count
 
 
@@ -83,7 +84,7 @@ KIND = Kind(
     starts=frozenset({"door-station", "doorbell", "indoor-monitor", "call-server", "panel", "alarm-hub", "other"}),
     ends=frozenset({"call-server"}),
     outside=frozenset({"call-server"}),
-    needs=(where_outside, outbound, route, address, set_up, port, registration, registrations, number),
+    needs=(where_outside, outbound, route, reached, address, set_up, port, registration, registrations, number),
     number=Number("extension", _extensions),
     asks=("signalling", "signalling-tls"),
     values=_values,

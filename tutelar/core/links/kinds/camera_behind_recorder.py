@@ -2,6 +2,7 @@
 
 from tutelar.core.links.base import Gap, Kind, Need, Number, ResolvedLink
 from tutelar.core.links.needs import address, login, number, port, route, set_up, supply
+from tutelar.core.links.reached import reached
 from tutelar.core.links.room import RECORDING_TESTS, channels, codec, recorded_values, room
 from tutelar.core.wording import count
 
@@ -36,7 +37,7 @@ KIND = Kind(
     starts=frozenset({"camera", "doorbell", "door-station", "encoder"}),
     ends=frozenset({"recorder", "software-recorder"}),
     behind=True,
-    needs=(own_port, route, address, set_up, port, login, codec, room, number, supply),
+    needs=(own_port, route, reached, address, set_up, port, login, codec, room, number, supply),
     number=Number("channel", channels),
     holder="to",
     asks=("stream", "control", "device-interface"),

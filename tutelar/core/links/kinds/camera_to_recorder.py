@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from tutelar.core.links.base import Kind, Number, ResolvedLink, Sent
 from tutelar.core.links.needs import address, login, logins, number, port, route, set_up, supply
+from tutelar.core.links.reached import reached
 from tutelar.core.links.room import RECORDING_TESTS, channels, codec, recorded_values, room
 
 ASKS = ("stream", "control", "device-interface")
@@ -28,7 +29,7 @@ KIND = Kind(
     starts=frozenset({"camera", "doorbell", "door-station"}),
     ends=frozenset({"recorder", "software-recorder"}),
     behind=False,
-    needs=(route, address, set_up, port, login, logins, codec, room, number, supply),
+    needs=(route, reached, address, set_up, port, login, logins, codec, room, number, supply),
     number=Number("channel", channels),
     holder="to",
     asks=ASKS,

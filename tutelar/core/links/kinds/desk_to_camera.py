@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from tutelar.core.links.base import EndValue, Gap, Kind, Need, Number, ResolvedLink, Sent, Test
 from tutelar.core.links.needs import address, login, logins, number, port, route, set_up
 from tutelar.core.links.partner_values import address_line, login_lines, own_account, port_lines
+from tutelar.core.links.reached import reached
 from tutelar.core.links.room import shorts
 
 
@@ -57,7 +58,7 @@ KIND = Kind(
     group="Desks",
     starts=frozenset({"joystick-desk"}),
     ends=frozenset({"camera", "encoder", "doorbell", "door-station"}),
-    needs=(route, address, set_up, port, login, logins, number, own_short),
+    needs=(route, reached, address, set_up, port, login, logins, number, own_short),
     number=Number("short number", shorts),
     asks=("control", "web"),
     logs_in="steers",

@@ -7,6 +7,7 @@ from tutelar.core.links.base import EndValue, Gap, Kind, Need, Number, ResolvedL
 from tutelar.core.links.kinds.desk_to_camera import own_short, sends, values
 from tutelar.core.links.needs import address, login, logins, number, port, route, set_up
 from tutelar.core.links.partner_values import entry_key
+from tutelar.core.links.reached import reached
 from tutelar.core.links.room import channels, shorts
 
 
@@ -55,7 +56,7 @@ KIND = Kind(
     group="Desks",
     starts=frozenset({"joystick-desk"}),
     ends=frozenset({"recorder", "software-recorder"}),
-    needs=(route, address, set_up, port, login, logins, channel, number, own_short),
+    needs=(route, reached, address, set_up, port, login, logins, channel, number, own_short),
     number=Number("short number", shorts),
     asks=("control", "web", "web-tls"),
     logs_in="steers",

@@ -4,6 +4,7 @@ from tutelar.core.links.base import Kind, Number
 from tutelar.core.links.kinds.camera_to_recorder import ASKS
 from tutelar.core.links.kinds.camera_to_recorder import KIND as CAMERA
 from tutelar.core.links.needs import address, login, logins, number, port, route, set_up, supply
+from tutelar.core.links.reached import reached
 from tutelar.core.links.room import RECORDING_TESTS, channels, codec, own_channel, recorded_values, room
 
 KIND = Kind(
@@ -15,7 +16,7 @@ KIND = Kind(
     starts=frozenset({"encoder"}),
     ends=frozenset({"recorder", "software-recorder"}),
     behind=False,
-    needs=(own_channel, route, address, set_up, port, login, logins, codec, room, number, supply),
+    needs=(own_channel, route, reached, address, set_up, port, login, logins, codec, room, number, supply),
     number=Number("channel", channels),
     holder="to",
     asks=ASKS,

@@ -7,6 +7,7 @@ from tutelar.core.links.base import EndValue, Kind, ResolvedLink, Sent, Test
 from tutelar.core.links.needs import address, hardware, login, logins, route, set_up
 from tutelar.core.links.outward import where_outside
 from tutelar.core.links.partner_values import entry_key
+from tutelar.core.links.reached import reached
 
 
 def values(case: ResolvedLink) -> Iterator[EndValue]:
@@ -70,7 +71,7 @@ KIND = Kind(
     ),
     ends=frozenset({"software-recorder", "recorder", "call-server", "alarm-hub", "other"}),
     outside=frozenset({"management"}),
-    needs=(where_outside, route, address, set_up, login, logins, hardware),
+    needs=(where_outside, route, reached, address, set_up, login, logins, hardware),
     asks=("control", "web-tls", "web"),
     logs_in="manages",
     values=values,

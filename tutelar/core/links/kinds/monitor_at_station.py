@@ -16,6 +16,7 @@ from tutelar.core.links.needs import (
     supply,
 )
 from tutelar.core.links.partner_values import address_line, entry_key, port_lines, secret_line
+from tutelar.core.links.reached import reached
 from tutelar.core.wording import count, listed
 
 ESCAPE = (
@@ -138,7 +139,7 @@ KIND = Kind(
     group="Door calls",
     starts=frozenset({"indoor-monitor", "door-station", "doorbell", "call-server", "other"}),
     ends=frozenset({"door-station", "doorbell", "indoor-monitor", "call-server"}),
-    needs=(one_network, address, set_up, port, registration, stations, number, hardware, supply),
+    needs=(one_network, reached, address, set_up, port, registration, stations, number, hardware, supply),
     number=Number("monitor number", _monitors),
     asks=("signalling", "signalling-tls"),
     values=_values,

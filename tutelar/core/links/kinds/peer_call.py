@@ -7,6 +7,7 @@ from tutelar.core.links.base import EndValue, Kind, Number, ResolvedLink, Test
 from tutelar.core.links.kinds.monitor_at_station import call_flows
 from tutelar.core.links.needs import address, limit_of, number, port, route, set_up
 from tutelar.core.links.partner_values import address_line, entry_key, port_lines
+from tutelar.core.links.reached import reached
 
 
 def _numbers(case: ResolvedLink) -> tuple[int, int | None]:
@@ -36,7 +37,7 @@ KIND = Kind(
     group="Door calls",
     starts=frozenset({"door-station", "doorbell", "indoor-monitor", "call-server", "panel", "alarm-hub", "other"}),
     ends=frozenset({"door-station", "doorbell", "indoor-monitor", "other"}),
-    needs=(route, address, set_up, port, number),
+    needs=(route, reached, address, set_up, port, number),
     number=Number("call number", _numbers, required=False),
     asks=("signalling", "signalling-tls"),
     values=_values,

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from tutelar.core.links.base import EndValue, Kind, Number, ResolvedLink, Sent, Test
 from tutelar.core.links.needs import address, limit_of, login, logins, number, port, route, set_up
 from tutelar.core.links.partner_values import address_line, login_lines, own_account, port_lines
+from tutelar.core.links.reached import reached
 
 
 def _tiles(case: ResolvedLink) -> tuple[int, int | None]:
@@ -37,7 +38,7 @@ KIND = Kind(
     starts=frozenset({"camera", "encoder", "recorder", "software-recorder", "door-station", "doorbell"}),
     ends=None,
     outside=frozenset({"management"}),
-    needs=(route, address, set_up, port, login, logins, number),
+    needs=(route, reached, address, set_up, port, login, logins, number),
     number=Number("tile", _tiles, required=False),
     holder="to",
     asks=("stream",),

@@ -6,6 +6,7 @@ from tutelar.core.line import Line
 from tutelar.core.links.base import EndValue, Gap, Kind, Need, ResolvedLink, Sent, Test
 from tutelar.core.links.needs import hardware, set_up
 from tutelar.core.links.outward import outbound
+from tutelar.core.links.reached import reached
 from tutelar.core.site.base import FAMILIES
 
 RELAY_PORT = 443
@@ -57,7 +58,7 @@ KIND = Kind(
     starts=FAMILIES,
     ends=None,
     outside=frozenset({"relay", "management", "monitoring-station", "call-server"}),
-    needs=(outbound, set_up, released, hardware),
+    needs=(outbound, reached, set_up, released, hardware),
     values=_values,
     tests=(
         Test("online", "Online at the device", lambda case: f"{case.start.label} itself says it is online"),

@@ -7,6 +7,7 @@ from tutelar.core.links.base import EndValue, Kind, Number, ResolvedLink, Test
 from tutelar.core.links.kinds.management_program import sends
 from tutelar.core.links.needs import address, followed, hardware, limit_of, login, number, route, set_up
 from tutelar.core.links.partner_values import entry_key
+from tutelar.core.links.reached import reached
 
 
 def _panels(case: ResolvedLink) -> tuple[int, int | None]:
@@ -41,7 +42,7 @@ KIND = Kind(
     group="Doors",
     starts=frozenset({"panel"}),
     ends=frozenset({"panel"}),
-    needs=(followed, route, address, set_up, login, number, hardware),
+    needs=(followed, route, reached, address, set_up, login, number, hardware),
     number=Number("panel number", _panels, required=False),
     asks=("control", "web-tls", "web"),
     logs_in="manages",

@@ -109,20 +109,20 @@ export function Connection({ data }: { data: Sheet }) {
               </select>
             </label>
             <div className="grid grid-cols-2 gap-3">
-              <label className="grid gap-1">
+              <label className="grid min-w-0 gap-1">
                 Port there
                 <input
-                  className="box font-mono"
+                  className="box w-full font-mono"
                   inputMode="numeric"
                   disabled={!feeder}
                   value={feeder ? port : ""}
                   onChange={(event) => setPort(event.target.value)}
                 />
               </label>
-              <label className="grid gap-1">
+              <label className="grid min-w-0 gap-1">
                 Cable length, {lengthUnit(units)}
                 <input
-                  className="box font-mono"
+                  className="box w-full font-mono"
                   inputMode="decimal"
                   value={metres}
                   onChange={(event) => setMetres(event.target.value)}

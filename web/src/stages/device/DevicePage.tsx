@@ -47,6 +47,9 @@ export function DevicePage() {
               <Link className="ml-auto text-small" to={`/sites/${key}/faults?device=${device}`}>
                 Something is wrong with it
               </Link>
+              <Link className="text-small" to={`/sites/${key}/faults?to=${device}`}>
+                Can it be reached?
+              </Link>
               <a
                 className="text-small"
                 href={`/api/sites/${key}/files/labels.pdf?devices=${device}`}

@@ -5,6 +5,7 @@ import { useSiteKey } from "../../api/site";
 import { Trouble } from "../../parts/Feedback";
 import { State } from "../../parts/Mark";
 import { Page } from "../../parts/Page";
+import { Asking } from "./Asking";
 import { useFaults, useOpening } from "./useCase";
 
 type Sheet = Schemas["FaultsSheet"];
@@ -27,7 +28,10 @@ export function Faults() {
             <Complaint sheet={data} />
             <CaseList cases={data.cases} />
           </div>
-          <Drills sheet={data} />
+          <div className="grid content-start gap-8">
+            <Asking devices={data.devices} ends={data.ends} />
+            <Drills sheet={data} />
+          </div>
         </div>
       )}
     </Page>

@@ -1,3 +1,4 @@
+import { Link } from "react-router";
 import { DeviceLink } from "../../parts/DeviceLink";
 import { Loading, Trouble } from "../../parts/Feedback";
 import { Mark, State } from "../../parts/Mark";
@@ -24,6 +25,7 @@ export function LinkSlip({
   if (!link.data) return <Trouble error={link.error} retry={() => link.refetch()} />;
   const card = link.data;
   const look = STATES[card.state];
+  const inside = card.targets.some((target) => target.key === card.to);
   const missing = card.needs.filter((need) => !need.met);
   const met = card.needs.filter((need) => need.met);
   const lines = card.groups.filter((group) => group.key).flatMap((group) => group.lines);
@@ -54,8 +56,13 @@ export function LinkSlip({
         </ul>
       )}
       {card.state === "broken" && (
-        <p className="mt-2 border-l-4 border-red pl-3 text-small">{card.reason}.</p>
+        <p className="mt-2 border-l-4 border-red pl-3 text-small">
+          {card.reason}. <Link to={`../faults?device=${card.start}`}>Find the fault</Link>
+        </p>
       )}
+      <p className="text-small">
+        <Link to={`../faults?from=${card.start}&to=${inside ? card.to : "outside"}`}>Can it be reached?</Link>
+      </p>
       <h3 className="mt-3 border-b border-hair pb-1 text-small text-ink-2">What it needs</h3>
       <ul>
         {missing.map((need) => (
