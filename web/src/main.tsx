@@ -118,6 +118,10 @@ const router = createBrowserRouter([
             lazy: () => import("./stages/logbook/Logbook").then((page) => ({ Component: page.Logbook })),
           })),
           {
+            path: "remote",
+            lazy: () => import("./stages/remote/Remote").then((page) => ({ Component: page.Remote })),
+          },
+          {
             path: "faults",
             lazy: () => import("./stages/faults/Faults").then((page) => ({ Component: page.Faults })),
           },

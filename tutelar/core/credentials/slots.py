@@ -82,6 +82,12 @@ SLOTS = {
             kind="code",
         ),
         Slot(
+            "remote-code",
+            "Registration code for remote access",
+            "registration code",
+            "Chosen in the device, asked for when it is registered in the customer's account; not a row of digits.",
+        ),
+        Slot(
             "recovery",
             "Recovery address",
             "recovery address",
@@ -104,6 +110,7 @@ def slots_of(site: Site, device: Device) -> tuple[Slot, ...]:
     keys += ["login"] if family in LIMITED_LOGINS else []
     keys += ["registration"] if _registrants(site, device) else []
     keys += ["relay-code"] if family in _DOORS else []
+    keys += ["remote-code"] if any(link.kind == "relays" for link in site.links_of(device.key)) else []
     return tuple(SLOTS[key] for key in keys)
 
 

@@ -73,13 +73,14 @@ export function Finder({ open, close, devices }: { open: boolean; close: () => v
               ))}
             </ComboboxOptions>
           </Combobox>
-          <Link
-            to={`/sites/${site}/faults`}
-            className="mt-2 flex min-h-11 items-center self-start text-small"
-            onClick={leave}
-          >
-            Something is offline: find the fault
-          </Link>
+          <p className="mt-2 flex flex-wrap gap-x-6 text-small">
+            <Link to={`/sites/${site}/faults`} className="flex min-h-11 items-center" onClick={leave}>
+              Something is offline: find the fault
+            </Link>
+            <Link to={`/sites/${site}/remote`} className="flex min-h-11 items-center" onClick={leave}>
+              Remote access
+            </Link>
+          </p>
           {found.length === 0 && (
             <p className="py-3 text-ink-2">Nothing here is called “{typed}” or ends in it.</p>
           )}

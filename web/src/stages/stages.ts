@@ -30,7 +30,7 @@ export const STAGES = [
 export function stageWord(stage: string): string {
   return (
     STAGES.find((item) => item.stage === stage)?.word ??
-    { devices: "Device", faults: "Faults", log: "Log", logbook: "Log" }[stage] ??
+    { devices: "Device", faults: "Faults", remote: "Remote access", log: "Log", logbook: "Log" }[stage] ??
     stage
   );
 }

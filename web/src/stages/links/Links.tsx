@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { useNavigate, useSearchParams } from "react-router";
+import { Link, useNavigate, useSearchParams } from "react-router";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSheet, useSiteKey } from "../../api/site";
 import { Empty, Trouble } from "../../parts/Feedback";
@@ -137,6 +137,9 @@ function Aside({ data, part, go }: { data: Sheet; part: "loom" | "numbers"; go: 
         >
           From a table
         </button>
+        <Link className="inline-flex min-h-11 items-center" to="../remote">
+          Remote access
+        </Link>
         <Forms name="links" title="Links" endings={["csv", "xlsx"]} />
       </span>
     </>
