@@ -102,7 +102,7 @@ class Cases(ApiCase):
         self.told(key, "reset", place, "pass")
         lied = self.told(key, "elsewhere", place, "silent")["seen"][-1]
         self.assertNotEqual(lied["result"], "silent")  # the pretend site answers, whatever is said
-        truth = {"fault": hidden["kind"], "at": hidden.get("device") or hidden["network"]}
+        truth = {"fault": hidden["kind"], "at": hidden["at"]}
         status, case = self.call("PUT", f"/sites/{key}/faults/1/cause", {"faults": [truth]})
         score = case["score"]
         self.assertEqual((status, case["state"], score["right"]), (200, "closed", True))
@@ -141,6 +141,22 @@ class Cases(ApiCase):
         self.assertEqual(self.call("GET", f"/sites/{key}/faults/2")[0], 404)
         sheet = self.call("GET", f"/sites/{key}/faults")[1]
         self.assertEqual([row["title"] for row in sheet["cases"]], [self.call("GET", end)[1]["title"]])
+
+    def test_every_written_case_is_played_and_a_trainer_sees_whose_drills_went_how(self) -> None:
+        key = self.site(practice=True)
+        sheet = self.call("GET", f"/sites/{key}/faults")[1]
+        self.assertEqual(len(sheet["written"]), 20)
+        for number, item in enumerate(sheet["written"], 1):
+            case = self.opened(key, written=item["value"])
+            self.assertEqual((case["title"], case["teaches"], bool(case["story"])), (item["word"], "", True))
+            hidden = models.Case.objects.get(site__key=key, number=number).hidden[0]
+            named = {"faults": [{"fault": hidden["kind"], "at": hidden["at"]}]}
+            status, case = self.call("PUT", f"/sites/{key}/faults/{number}/cause", named)
+            self.assertEqual((status, case["score"]["right"], bool(case["teaches"])), (200, True, True), item)
+        (mine,) = self.call("GET", f"/sites/{key}/faults")[1]["people"]
+        self.assertEqual((mine["name"], mine["drills"], mine["right"], mine["minutes"]), ("ines", 20, 20, 0))
+        self.assertGreater(mine["usual"], mine["best"])
+        self.assertEqual(self.call("POST", f"/sites/{key}/faults", {"written": "ghosts"})[0], 422)
 
     def test_whether_one_reaches_another_is_asked_hop_by_hop(self) -> None:
         key = self.site()

@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal, NamedTuple, Protocol, TypeVar
 
-from tutelar.core.diagnose.causes import INTERNET, SORTS, Cause
+from tutelar.core.diagnose.causes import INTERNET, LAPTOP, SORTS, Cause
 from tutelar.core.diagnose.checks import CHECKS
 from tutelar.core.diagnose.ground import Ground
 from tutelar.core.diagnose.observations import Cell, Seen
@@ -75,7 +75,7 @@ def complaint(ground: Ground, wrong: Wrong, cause: Cause, dice: Dice) -> Seen | 
     sound = Wrong(ground)
     where = [cause.at]
     if cause.at not in ground.devices:
-        touched = [key for key in ground.devices if cause.at in (INTERNET, ground.network_key(key))]
+        touched = [key for key in ground.devices if cause.at in (INTERNET, LAPTOP, ground.network_key(key))]
         where = dice.sample(touched, min(3, len(touched)))
     for key in where:
         for name in _SHOWS:
@@ -170,5 +170,7 @@ def _alike(ground: Ground, named: set[tuple[str, str]], causes: Sequence[Cause])
         return False
     one, other = Wrong(ground, causes), Wrong(ground, [Cause(*name) for name in named])
     places = {cause.at for cause in causes} | {at for _, at in named}
-    keys = [key for key in ground.devices if places & ({*ground.entities(key), ground.network_key(key), INTERNET})]
+    keys = [
+        key for key in ground.devices if places & {*ground.entities(key), ground.network_key(key), INTERNET, LAPTOP}
+    ]
     return all(shown(ground, one, check, key) == shown(ground, other, check, key) for key in keys for check in CHECKS)

@@ -30,7 +30,7 @@ def faults(request: HttpRequest, key: str) -> Any:
 @router.post("/{key}/faults", response=SHEET, operation_id="open_case")
 def open_case(request: HttpRequest, key: str, body: shapes.NewCase) -> Any:
     """Open a case for a complaint, or a drill."""
-    case = services.open_case(key, who(request), [_told(item) for item in body.seen], body.drill)
+    case = services.open_case(key, who(request), [_told(item) for item in body.seen], body.drill, body.written)
     return views.case_sheet(lookup.site_row(key), case)
 
 

@@ -4,11 +4,9 @@ from functools import lru_cache
 
 from django.http import Http404
 
-from tutelar.core.diagnose import Diagnoser, Ground, Seen, Wrong
+from tutelar.core.diagnose import Cause, Diagnoser, Ground, Seen, Wrong
 from tutelar.server import models
 from tutelar.server.store import documents
-from tutelar.standin.faults import Fault
-from tutelar.standin.observing import causes_of
 
 
 @lru_cache(maxsize=16)
@@ -40,5 +38,4 @@ def seen_in(row: models.Site, case: models.Case) -> list[Seen]:
 def played(row: models.Site, case: models.Case) -> Wrong:
     """Return the site with the faults that are hidden in a drill."""
     ground = diagnoser_of(row).ground
-    faults = [Fault.model_validate(item, strict=False) for item in case.hidden or ()]
-    return Wrong(ground, causes_of(ground, faults))
+    return Wrong(ground, [Cause(item["kind"], item["at"]) for item in case.hidden or ()])

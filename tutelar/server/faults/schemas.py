@@ -22,10 +22,11 @@ class SeenIn(Schema):
 
 
 class NewCase(Schema):
-    """A complaint: what is not as it should be; or a drill, whose faults are hidden."""
+    """A complaint: what is not as it should be; or a drill, whose faults are hidden, or a written case."""
 
     seen: list[SeenIn] = Field(default=[], max_length=1000)
     drill: Level | None = None
+    written: Word | None = None
 
 
 class FaultName(Schema):
@@ -179,6 +180,9 @@ class CaseSheet:
     cause: list[NamedFault] | None
     note: str
     capture: list[str]
+    story: str
+    teaches: str
+    caution: str
     score: DrillScore | None
 
 
@@ -194,6 +198,19 @@ class CaseRow:
     opened_by: str
     minutes: float
     says: str
+    right: bool | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DrillsOf:
+    """The drills of one person that are over: how many, named right, minutes against the best and the usual way."""
+
+    name: str
+    drills: int
+    right: int
+    minutes: float
+    best: float
+    usual: float
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -206,6 +223,8 @@ class FaultsSheet:
     complaints: list[CaseCheck]
     practice: bool
     can_measure: bool
+    written: list[Option]
+    people: list[DrillsOf]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -6,10 +6,11 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
-from tutelar.core.diagnose import Cause, Seen, UnknownCheck, shown
+from tutelar.core.diagnose import Cause, Seen, UnknownCheck, Wrong, shown
+from tutelar.core.diagnose.bank import BANK, placed
 from tutelar.core.diagnose.causes import INTERNET, LAPTOP, SORTS
 from tutelar.core.diagnose.checks import words_of
-from tutelar.core.diagnose.drill import Level, complaint, hide
+from tutelar.core.diagnose.drill import Level, complaint, hide, score
 from tutelar.core.diagnose.observations import known
 from tutelar.core.diagnose.telling import SHORT, answered, meaning, titled
 from tutelar.core.wording import sentence
@@ -24,12 +25,14 @@ Told = tuple[str, str, str | None]  # a check, its device, and what it showed; N
 _OPEN, _FOUND, _MENDED, _CLOSED = "open", "found", "mended", "closed"
 
 
-def open_case(key: str, actor: Actor, wanted: list[Told], level: Level | None) -> models.Case:
+def open_case(
+    key: str, actor: Actor, wanted: list[Told], level: Level | None, written: str | None = None
+) -> models.Case:
     """Open a case for a complaint, or a drill with hidden faults. Raises WriteRejected where nothing is complained of,
     the words are not known, or a drill is asked for on a site that is no practice site."""
     row = lookup.site_row(key)
-    if level is not None:
-        return _open_drill(row, actor, level)
+    if level is not None or written is not None:
+        return _open_drill(row, actor, level, written)
     if not wanted:
         raise WriteRejected("Say what is not as it should be: a device, and what it does not do.", [("seen", "empty")])
     rows = [_looked(row, None, actor, item) for item in wanted]
@@ -48,31 +51,35 @@ def _new(row: models.Site, actor: Actor, rows: list[dict[str, Any]], **more: Any
     )
 
 
-def _open_drill(row: models.Site, actor: Actor, level: Level) -> models.Case:
+def _open_drill(row: models.Site, actor: Actor, level: Level | None, written: str | None) -> models.Case:
     ground = queries.diagnoser_of(row).ground
     if not ground.site.about.practice:
-        raise WriteRejected("Drills are made on a practice site; copy this site as one first.", [("drill", level)])
+        raise WriteRejected("Drills are made on a practice site; copy this site as one first.", [("drill", "practice")])
     dice = SystemRandom()
-    causes = hide(ground, dice, level)
+    if written is None:
+        causes = hide(ground, dice, level or "easy")
+        wrong = Wrong(ground, causes)
+        said = [complaint(ground, wrong, cause, dice) for cause in causes]
+    elif written in BANK:
+        found = placed(ground, dice, written)
+        causes, said = ([found[0]], [found[1]]) if found is not None else ([], [])
+    else:
+        raise WriteRejected(f"There is no written case '{written}'.", [("written", written)])
     if not causes:
-        raise WriteRejected("Nothing on this site would show a fault yet; add devices with a network first.")
-    hidden = [_fault(cause) for cause in causes]
-    case = models.Case(site=row, hidden=hidden)
-    wrong = queries.played(row, case)
-    said = [complaint(ground, wrong, cause, dice) for cause in causes]
+        raise WriteRejected("Nothing on this site would show such a fault yet; add devices with a network first.")
     seen = list({(item.check, item.at): item for item in said if item is not None}.values())
     rows = [_row(actor, item, LAPTOP) for item in seen]
+    more = {"drill": level or "written", "written": written or "", "hidden": [_fault(cause) for cause in causes]}
     with transaction.atomic():
         row = site_for_update(row.key)
-        case = _new(row, actor, rows, drill=level, hidden=hidden)
-        log(row, actor, "drill.started", row.key, f"Drill {case.number} started ({level}).", None, None)
+        case = _new(row, actor, rows, **more)
+        log(row, actor, "drill.started", row.key, f"Drill {case.number} started ({level or 'written'}).", None, None)
     return case
 
 
 def _fault(cause: Cause) -> dict[str, str]:
-    """Return a cause as the faults file of the pretend site names it."""
-    scope = SORTS[cause.fault].scope
-    return {"kind": cause.fault, "network" if scope in ("network", "internet") else "device": cause.at}
+    """Return a cause as a case keeps it."""
+    return {"kind": cause.fault, "at": cause.at}
 
 
 def _row(actor: Actor, seen: Seen, how: str) -> dict[str, Any]:
@@ -157,6 +164,8 @@ def conclude(key: str, number: int, actor: Actor, faults: list[tuple[str, str]],
         case.cause = [list(item) for item in faults]
         case.note, case.state = note.strip(), _CLOSED if case.drill else _FOUND
         case.closed_at = timezone.now() if case.drill else None
+        if case.drill:
+            case.score = _scored(row, case)
         case.save()
         said = "; ".join(Cause(*item).said(ground.names) for item in faults) or "none of the known causes"
         kind, word = ("drill.named", "Drill") if case.drill else ("case.found", "Case")
@@ -164,6 +173,13 @@ def conclude(key: str, number: int, actor: Actor, faults: list[tuple[str, str]],
         subject = faults[0][1] if faults else row.key
         log(row, actor, kind, subject, f"{word} {number}, cause: {said}{more}.", None, {"cause": case.cause})
     return case
+
+
+def _scored(row: models.Site, case: models.Case) -> dict[str, Any]:
+    named = {(item[0], item[1]) for item in case.cause or ()}
+    causes = queries.played(row, case).causes
+    found = score(queries.diagnoser_of(row), causes, queries.seen_in(row, case), case.complaint, named)
+    return {"right": found.right, "minutes": found.minutes, "best": found.best, "usual": found.usual}
 
 
 def mended(key: str, number: int, actor: Actor, note: str) -> models.Case:

@@ -5,6 +5,7 @@ from datetime import datetime
 from typing import Any
 
 from tutelar.core.diagnose import CHECKS, Cause, Diagnoser, Diagnosis, Ground, Seen
+from tutelar.core.diagnose.bank import BANK
 from tutelar.core.diagnose.causes import INTERNET, LAPTOP, SORTS
 from tutelar.core.diagnose.drill import Score, score
 from tutelar.core.diagnose.telling import (
@@ -47,7 +48,28 @@ def faults_sheet(row: models.Site) -> shapes.FaultsSheet:
         complaints=[_check(diagnoser, check, "", measures) for check in _COMPLAINTS],
         practice=diagnoser.ground.site.about.practice,
         can_measure=measures,
+        written=[Option(value=key, word=case.title) for key, case in BANK.items()],
+        people=_people(cases),
     )
+
+
+def _people(cases: Sequence[models.Case]) -> list[shapes.DrillsOf]:
+    """Return the drills of each person that are over."""
+    by: dict[str, list[dict[str, Any]]] = {}
+    for case in cases:
+        if case.score is not None:
+            by.setdefault(case.opened_by, []).append(case.score)
+    return [
+        shapes.DrillsOf(
+            name=name,
+            drills=len(scores),
+            right=sum(1 for one in scores if one["right"]),
+            minutes=sum(one["minutes"] for one in scores),
+            best=sum(one["best"] for one in scores),
+            usual=sum(one["usual"] for one in scores),
+        )
+        for name, scores in sorted(by.items())
+    ]
 
 
 def _ends(ground: Ground) -> list[Option]:
@@ -70,6 +92,7 @@ def _case_row(diagnoser: Diagnoser, row: models.Site, case: models.Case) -> shap
         opened_by=case.opened_by,
         minutes=_minutes(case),
         says="" if case.cause is None else _concluded(diagnoser, case),
+        right=case.score["right"] if case.score is not None else None,
     )
 
 
@@ -94,12 +117,13 @@ def case_sheet(row: models.Site, case: models.Case) -> shapes.CaseSheet:
     found = diagnoser.verdict(seen)
     hides = bool(case.drill) and case.state == "open"
     measures = can_measure(row) or bool(case.drill)
+    written = BANK.get(case.written)
     focus = list(found.focus)[:12]
     way = way_to(diagnoser.ground, focus[0], seen) if focus and seen else []
     following = None if found.next is None or hides else (found.next.check, found.next.where)
     return shapes.CaseSheet(
         number=case.number,
-        title=titled(diagnoser.ground, seen[: case.complaint]),
+        title=written.title if written is not None else titled(diagnoser.ground, seen[: case.complaint]),
         state=case.state,
         drill=case.drill,
         opened_at=case.opened_at,
@@ -124,6 +148,9 @@ def case_sheet(row: models.Site, case: models.Case) -> shapes.CaseSheet:
         cause=None if case.cause is None else _fault_rows(diagnoser, [(item[0], item[1]) for item in case.cause]),
         note=case.note,
         capture=_capture(row, diagnoser, seen, focus),
+        story=written.story if written is not None else "",
+        teaches=written.teaches if written is not None and not hides else "",
+        caution=written.caution if written is not None else "",
         score=_score(row, case, diagnoser, seen) if case.drill and case.state != "open" else None,
     )
 

@@ -17,7 +17,9 @@ class Case(models.Model):
     complaint = models.PositiveIntegerField(default=0)  # how many of what was seen are the complaint itself
     cause = models.JSONField(null=True)  # [[fault, place], ...]; an empty list: none of the known ones
     note = models.TextField(default="")
-    drill = models.CharField(max_length=8, default="")  # easy, hard or double; "": a real case
+    drill = models.CharField(max_length=8, default="")  # easy, hard, double or written; "": a real case
+    written = models.CharField(max_length=40, default="")  # which written case
+    score = models.JSONField(null=True)  # of a drill that is over: right, minutes, best, usual
     hidden = models.JSONField(null=True)
     opened_at = models.DateTimeField(auto_now_add=True)
     opened_by = models.CharField(max_length=150)

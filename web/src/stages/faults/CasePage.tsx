@@ -43,7 +43,13 @@ export function CasePage() {
           <div className="grid gap-x-6 gap-y-4 pt-1 xl:grid-cols-[minmax(0,1fr)_22rem]">
             <div className="min-w-0">
               {step.error && <Trouble error={step.error} />}
-              {sheet.score && <DrillEnd score={sheet.score} />}
+              {sheet.story && (
+                <p className="mb-3 max-w-2xl border-l-4 border-hair py-1 pl-3">
+                  {sheet.story}
+                  {sheet.caution && <span className="block text-small text-ink-2">{sheet.caution}</span>}
+                </p>
+              )}
+              {sheet.score && <DrillEnd score={sheet.score} teaches={sheet.teaches} />}
               {concluding && sheet.state === "open" && (
                 <Conclude data={sheet} step={act} busy={step.isPending} close={() => setConcluding(false)} />
               )}

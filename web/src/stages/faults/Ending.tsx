@@ -215,14 +215,16 @@ export function Again({ data, tell, busy }: { data: Case; tell: (told: Told) => 
 }
 
 /** How a drill went. */
-export function DrillEnd({ score }: { score: NonNullable<Case["score"]> }) {
+export function DrillEnd({ score, teaches }: { score: NonNullable<Case["score"]>; teaches: string }) {
   return (
     <section
       aria-label="How the drill went"
       className="mb-4 border border-t-[3px] border-hair border-t-ink bg-sheet p-5"
     >
       <h2 className="text-lead font-semibold">{score.right ? "Named right" : "That was not it"}</h2>
-      <p className="pb-3">{score.truth.join("; ")}.</p>
+      <p className="pb-3">
+        {score.truth.join("; ")}. {teaches && <b className="font-semibold">{teaches}</b>}
+      </p>
       <dl className="grid grid-cols-[auto_auto] justify-start gap-x-6 gap-y-1">
         <dt className="text-ink-2">Your checks</dt>
         <dd className="font-mono font-semibold">{score.minutes} min</dd>

@@ -16,6 +16,7 @@ export const STATES = {
   closed: { mark: "proven", word: "closed" },
 } as const;
 export const LEVELS = { easy: "Easy", hard: "Hard", double: "Two faults" } as const;
+const KINDS: Record<string, string> = { ...LEVELS, written: "Written case" };
 
 /** What is offline here, the cases there were, and drills. */
 export function Faults() {
@@ -193,7 +194,7 @@ function CaseList({ cases }: { cases: Sheet["cases"] }) {
             <span className="font-mono text-small">{item.number}</span>
             <span className="min-w-0">
               <Link className="font-semibold" to={String(item.number)}>
-                {item.drill ? `Drill, ${LEVELS[item.drill as keyof typeof LEVELS].toLowerCase()}: ` : ""}
+                {item.drill ? `Drill, ${(KINDS[item.drill] ?? item.drill).toLowerCase()}: ` : ""}
                 {item.title}
               </Link>
               <span className="block text-small text-ink-2">
@@ -205,9 +206,13 @@ function CaseList({ cases }: { cases: Sheet["cases"] }) {
                 , {item.opened_by}, {item.minutes} min of checks
               </span>
             </span>
-            <State name={STATES[item.state as keyof typeof STATES].mark}>
-              {STATES[item.state as keyof typeof STATES].word}
-            </State>
+            {item.right === null ? (
+              <State name={STATES[item.state as keyof typeof STATES].mark}>
+                {STATES[item.state as keyof typeof STATES].word}
+              </State>
+            ) : (
+              <State name={item.right ? "set" : "broken"}>{item.right ? "named right" : "not it"}</State>
+            )}
           </li>
         ))}
       </ul>
@@ -224,6 +229,9 @@ function Drills({ sheet }: { sheet: Sheet }) {
   const opening = useOpening();
   const navigate = useNavigate();
   const site = useSiteKey();
+  const [written, setWritten] = useState(sheet.written[0]?.value ?? "");
+  const open = (body: Schemas["NewCase"]) =>
+    opening.mutate(body, { onSuccess: (found) => navigate(`/sites/${site}/faults/${found.number}`) });
   return (
     <section aria-labelledby="drills" className="content-start border-t-2 border-ink pt-3">
       <h2 id="drills" className="text-lead font-semibold">
@@ -242,17 +250,38 @@ function Drills({ sheet }: { sheet: Sheet }) {
                 type="button"
                 className="btn"
                 disabled={opening.isPending || sheet.devices.length === 0}
-                onClick={() =>
-                  opening.mutate(
-                    { seen: [], drill: level },
-                    { onSuccess: (found) => navigate(`/sites/${site}/faults/${found.number}`) },
-                  )
-                }
+                onClick={() => open({ seen: [], drill: level })}
               >
                 {LEVELS[level]}
               </button>
             ))}
           </div>
+          <form
+            className="flex flex-wrap items-end gap-3 pt-4"
+            onSubmit={(event) => {
+              event.preventDefault();
+              open({ seen: [], written });
+            }}
+          >
+            <label className="grid min-w-0 flex-1 basis-56 gap-0.5 text-cell">
+              written case
+              <select
+                className="box w-full"
+                value={written}
+                onChange={(event) => setWritten(event.target.value)}
+              >
+                {sheet.written.map((item) => (
+                  <option key={item.value} value={item.value}>
+                    {item.word}
+                  </option>
+                ))}
+              </select>
+            </label>
+            <button type="submit" className="btn" disabled={opening.isPending || sheet.devices.length === 0}>
+              Play it
+            </button>
+          </form>
+          {sheet.people.length > 0 && <People people={sheet.people} />}
           {opening.error && <Trouble error={opening.error} />}
         </>
       ) : (
@@ -262,5 +291,34 @@ function Drills({ sheet }: { sheet: Sheet }) {
         </p>
       )}
     </section>
+  );
+}
+
+/** Who made how many drills, and in how many minutes. */
+function People({ people }: { people: Sheet["people"] }) {
+  return (
+    <table className="mt-4 w-full text-small">
+      <caption className="pb-1 text-left font-semibold text-ink-2">Drills so far</caption>
+      <thead>
+        <tr className="border-b border-hair text-left">
+          <th className="py-1 font-medium">who</th>
+          <th className="py-1 text-right font-medium">named right</th>
+          <th className="py-1 text-right font-medium">minutes</th>
+          <th className="py-1 text-right font-medium">best way</th>
+        </tr>
+      </thead>
+      <tbody>
+        {people.map((item) => (
+          <tr key={item.name} className="border-b border-hair">
+            <td className="py-1.5">{item.name}</td>
+            <td className="py-1.5 text-right font-mono">
+              {item.right} of {item.drills}
+            </td>
+            <td className="py-1.5 text-right font-mono">{item.minutes}</td>
+            <td className="py-1.5 text-right font-mono">{item.best}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }
