@@ -257,7 +257,7 @@ def _proof(
         for item in items:
             if exceptions.of(key, item.check) is not None:
                 continue
-            state = reading_state(last.get((key, item.check)), item)
+            state: str = reading_state(last.get((key, item.check)), item)
             if item.check.endswith(".egress") and state != "broken":
                 continue  # has a code of its own
             if state == "broken" and (item.check == "factory-login" or item.check.endswith(".normal")):

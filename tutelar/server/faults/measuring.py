@@ -29,6 +29,14 @@ def can_measure(row: models.Site) -> bool:
     return live or models.Pretend.objects.filter(site=row).exists()
 
 
+def measurable(row: models.Site, at: str) -> frozenset[str]:
+    """Return the checks that the server can make at a device by itself."""
+    if not can_measure(row):
+        return frozenset()
+    wanted = {item.check for item in proof_queries.measured_expectations(row).get(at, ())}
+    return frozenset(check for check, names in READ_BY.items() if not wanted.isdisjoint(names))
+
+
 def measured(row: models.Site, check: str, at: str) -> str:
     """Return what a check of the laptop shows at a device now. Raises WriteRejected where the server cannot tell."""
     if check not in READ_BY or not can_measure(row):

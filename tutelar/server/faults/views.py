@@ -27,7 +27,7 @@ from tutelar.core.reach.walk import Protocol
 from tutelar.server import models
 from tutelar.server.faults import queries
 from tutelar.server.faults import schemas as shapes
-from tutelar.server.faults.measuring import READ_BY, can_measure
+from tutelar.server.faults.measuring import READ_BY, can_measure, measurable
 from tutelar.server.schemas import Option
 from tutelar.server.store.writes import WriteRejected
 
@@ -121,6 +121,7 @@ def case_sheet(row: models.Site, case: models.Case) -> shapes.CaseSheet:
     focus = list(found.focus)[:12]
     way = way_to(diagnoser.ground, focus[0], seen) if focus and seen else []
     following = None if found.next is None or hides else (found.next.check, found.next.where)
+    by_server = measurable(row, following[1]) if following is not None else frozenset()
     return shapes.CaseSheet(
         number=case.number,
         title=written.title if written is not None else titled(diagnoser.ground, seen[: case.complaint]),
@@ -134,7 +135,7 @@ def case_sheet(row: models.Site, case: models.Case) -> shapes.CaseSheet:
         complaint=case.complaint,
         causes=[] if hides else [_cause(diagnoser, found, cause) for cause in found.causes[:_CAUSES]],
         fits=found.fits,
-        next=None if following is None else _check(diagnoser, *following, measures, seen),
+        next=None if following is None else _check(diagnoser, *following, following[0] in by_server, seen),
         checks=[_check(diagnoser, check, "", measures) for check in CHECKS],
         places=_places(diagnoser, found),
         faults=[

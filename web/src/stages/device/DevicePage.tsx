@@ -44,10 +44,16 @@ export function DevicePage() {
           sheet.data && (
             <>
               <State name={STATES[sheet.data.state] ?? "planned"}>{sheet.data.state}</State>
-              <Link className="ml-auto text-small" to={`/sites/${key}/faults?device=${device}`}>
+              <Link
+                className="ml-auto inline-flex min-h-11 items-center text-small"
+                to={`/sites/${key}/faults?device=${device}`}
+              >
                 Something is wrong with it
               </Link>
-              <Link className="text-small" to={`/sites/${key}/faults?to=${device}`}>
+              <Link
+                className="inline-flex min-h-11 items-center text-small"
+                to={`/sites/${key}/faults?to=${device}`}
+              >
                 Can it be reached?
               </Link>
               <a

@@ -32,7 +32,7 @@ export function CasePage() {
               <State name={STATES[data.state as keyof typeof STATES].mark}>
                 {STATES[data.state as keyof typeof STATES].word}
               </State>
-              <Link to=".." relative="path" className="ml-auto text-small">
+              <Link to=".." relative="path" className="ml-auto inline-flex min-h-11 items-center text-small">
                 All cases
               </Link>
             </>

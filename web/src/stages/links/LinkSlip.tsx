@@ -61,7 +61,12 @@ export function LinkSlip({
         </p>
       )}
       <p className="text-small">
-        <Link to={`../faults?from=${card.start}&to=${inside ? card.to : "outside"}`}>Can it be reached?</Link>
+        <Link
+          className="inline-flex min-h-11 items-center"
+          to={`../faults?from=${card.start}&to=${inside ? card.to : "outside"}`}
+        >
+          Can it be reached?
+        </Link>
       </p>
       <h3 className="mt-3 border-b border-hair pb-1 text-small text-ink-2">What it needs</h3>
       <ul>

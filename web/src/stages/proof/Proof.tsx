@@ -48,7 +48,7 @@ export function Proof() {
           data.columns.length > 0 && (
             <>
               <Legend label="What the sheet shows" entries={legendOf(data)} />
-              <Link className="ml-auto text-small" to="../faults">
+              <Link className="ml-auto inline-flex min-h-11 items-center text-small" to="../faults">
                 Something is offline
               </Link>
             </>
