@@ -1,5 +1,7 @@
 """Fault finding in a real browser: from a failed cell to measured again, a drill, and the phone."""
 
+import re
+
 from playwright.sync_api import Page, expect
 
 from tests.browser.base import Browsing
@@ -138,3 +140,31 @@ class RemoteAccess(Browsing):
         page.get_by_role("button", name="Choose this way").click()
         expect(page.get_by_text("Chosen by demo.")).to_be_visible()
         self.assertEqual(visit.violations(), [])
+
+
+class LeavingTheSite(Browsing):
+    def test_what_is_open_is_left_open_by_name_and_then_it_is_signed(self) -> None:
+        raw = gate_site("leave-site")
+        raw["devices"] = raw["devices"][:1]
+        visit = Visit.start(self.browser, self.server)
+        visit.store(raw)
+        page = visit.go("/sites/leave-site/leaving")
+        expect(page.get_by_role("button", name="Sign it off")).to_be_disabled()
+        self.assertEqual(visit.violations(), [])
+        ends = page.get_by_role("main").get_by_role("listitem")
+        expect(ends.first).to_contain_text("Hall gate is not proven")
+        page.keyboard.press(" ")
+        expect(page).to_have_url(re.compile("/sites/leave-site/proof"))
+        page.go_back()
+        expect(ends.first).to_be_visible()
+        for number in range(ends.count()):
+            ends.nth(number).get_by_role("button", name="Leave open").click()
+            ends.nth(number).get_by_label("why it stays open").fill("The painter comes on Monday")
+            ends.nth(number).get_by_role("button", name="Leave it open").click()
+            expect(ends.nth(number)).to_contain_text("Left open by demo: The painter comes on Monday.")
+        page.get_by_label("for whom it is signed").fill("Tomas Okerlund")
+        page.get_by_role("button", name="Sign it off").click()
+        expect(page.locator("footer")).to_contain_text("Signed off for Tomas Okerlund.")
+        self.assertEqual(visit.violations(), [])
+        page.get_by_role("button", name="Take the signature back").click()
+        expect(page.get_by_role("button", name="Sign it off")).to_be_visible()

@@ -176,11 +176,12 @@ class Manners(Browsing):
         assert bar is not None
         self.assertGreaterEqual(value["y"], 0)
         self.assertLessEqual(value["y"] + value["height"], bar["y"], "the value in turn is hidden when the page opens")
-        for path in ("ferrow-depot/proof", "brackwater/kit", "brackwater/links"):
+        for path in ("ferrow-depot/proof", "brackwater/kit", "brackwater/links", *LATER):
             visit.go(f"/sites/{path}")
             self.assertEqual(page.evaluate(TOO_SMALL), [], path)
 
 
+LATER = ("brackwater/faults", "brackwater/remote", "brackwater/leaving")
 TOO_SMALL = """() => [...document.querySelectorAll('button, a, input, select, summary, [role=gridcell][tabindex]')]
   .map((item) => [item, (item.closest('label') ?? item).getBoundingClientRect(), item.getBoundingClientRect()])
   .filter(([item, label, own]) => own.width > 0 && getComputedStyle(item).visibility !== 'hidden'

@@ -118,6 +118,10 @@ const router = createBrowserRouter([
             lazy: () => import("./stages/logbook/Logbook").then((page) => ({ Component: page.Logbook })),
           })),
           {
+            path: "leaving",
+            lazy: () => import("./stages/handover/Leaving").then((page) => ({ Component: page.Leaving })),
+          },
+          {
             path: "remote",
             lazy: () => import("./stages/remote/Remote").then((page) => ({ Component: page.Remote })),
           },

@@ -6,8 +6,9 @@ from django.http import Http404, HttpRequest, HttpResponse
 from ninja import Router
 
 from tutelar.server.files import MEDIA, Asked, exports
-from tutelar.server.handover.schemas import FileRow
-from tutelar.server.http import REFUSED, Words, download
+from tutelar.server.handover import leaving, views
+from tutelar.server.handover import schemas as shapes
+from tutelar.server.http import REFUSED, WRITE, Words, download, who
 from tutelar.server.paper.tables import Separator
 from tutelar.server.schemas import ApiError
 from tutelar.server.store import lookup
@@ -15,12 +16,12 @@ from tutelar.server.store import lookup
 router = Router(tags=["handover"])
 
 
-@router.get("/{key}/files", response={200: list[FileRow], 404: ApiError}, operation_id="files")
+@router.get("/{key}/files", response={200: list[shapes.FileRow], 404: ApiError}, operation_id="files")
 def files(request: HttpRequest, key: str) -> Any:
     """Return what can be downloaded of the site, and in which forms."""
     row = lookup.site_row(key)
     return [
-        FileRow(name=item.name, title=item.title, endings=list(item.endings))
+        shapes.FileRow(name=item.name, title=item.title, endings=list(item.endings))
         for item in exports().values()
         if item.offered(row)
     ]
@@ -49,3 +50,29 @@ def file(
         separator=separator,
     )
     return download(known[name].content(row, ending, asked), MEDIA[ending], f"{key}-{name}.{ending}")
+
+
+@router.get("/{key}/leaving", response={200: shapes.LeavingSheet, 404: ApiError}, operation_id="leaving")
+def leaving_list(request: HttpRequest, key: str) -> Any:
+    """Return what is still open before one leaves, in walking order, and the signature."""
+    return views.leaving_sheet(lookup.site_row(key))
+
+
+@router.put(
+    "/{key}/leaving/{code}/{subject}", response={200: shapes.LeavingSheet, **WRITE}, operation_id="leave_end_open"
+)
+def leave_open(request: HttpRequest, key: str, code: str, subject: str, body: shapes.EndLeft) -> Any:
+    """Leave an end open with a reason, or take that back."""
+    return views.leaving_sheet(leaving.leave_open(key, who(request), code, subject, body.reason))
+
+
+@router.put("/{key}/sign-off", response={200: shapes.LeavingSheet, **WRITE}, operation_id="sign_off")
+def sign_off(request: HttpRequest, key: str, body: shapes.Signing) -> Any:
+    """Sign the site off; refused while something is open that nobody left open."""
+    return views.leaving_sheet(leaving.sign_off(key, who(request), body.for_whom))
+
+
+@router.delete("/{key}/sign-off", response={200: shapes.LeavingSheet, **WRITE}, operation_id="open_again")
+def open_again(request: HttpRequest, key: str) -> Any:
+    """Take the signature back."""
+    return views.leaving_sheet(leaving.open_again(key, who(request)))

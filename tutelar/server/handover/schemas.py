@@ -2,6 +2,9 @@
 
 from dataclasses import dataclass
 
+from ninja import Schema
+from pydantic import Field
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FileRow:
@@ -10,3 +13,54 @@ class FileRow:
     name: str
     title: str
     endings: list[str]
+
+
+class EndLeft(Schema):
+    """Why an end is left open; empty: it is not any more."""
+
+    reason: str = Field(default="", max_length=500)
+
+
+class Signing(Schema):
+    """For whom the site is signed off."""
+
+    for_whom: str = Field(max_length=200)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class EndRow:
+    """A loose end: what it is about and where that is, what closes it, whose turn it is, whether it holds the
+    signature, the page that closes it, and why somebody left it open."""
+
+    code: str
+    subject: str
+    name: str
+    place: str | None
+    message: str
+    fix: str
+    whose: str
+    blocks: bool
+    goes: str
+    left_open: str | None
+    left_by: str | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SignedRow:
+    """A signature: by whom for whom, when, what was open then, and whether the site was changed since."""
+
+    by: str
+    for_whom: str
+    at: str
+    open: list[str]
+    changed: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LeavingSheet:
+    """Everything that is open, in walking order, how much of it holds the signature, and the signature."""
+
+    ends: list[EndRow]
+    holding: int
+    empty: bool
+    signed: SignedRow | None

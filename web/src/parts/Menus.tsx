@@ -33,18 +33,21 @@ export function Stages({ rows, site, name }: { rows: Row[]; site: string; name: 
             </Link>
           </MenuItem>
         ))}
-        {[{ stage: "remote", word: "Remote access" }, { stage: "faults", word: "Faults" }, LOG].map(
-          ({ stage, word }) => (
-            <MenuItem key={stage}>
-              <Link
-                to={`/sites/${site}/${stage}`}
-                className="flex min-h-12 items-center px-4 text-ink no-underline data-focus:bg-wash"
-              >
-                {word}
-              </Link>
-            </MenuItem>
-          ),
-        )}
+        {[
+          { stage: "remote", word: "Remote access" },
+          { stage: "faults", word: "Faults" },
+          { stage: "leaving", word: "Leaving" },
+          LOG,
+        ].map(({ stage, word }) => (
+          <MenuItem key={stage}>
+            <Link
+              to={`/sites/${site}/${stage}`}
+              className="flex min-h-12 items-center px-4 text-ink no-underline data-focus:bg-wash"
+            >
+              {word}
+            </Link>
+          </MenuItem>
+        ))}
       </MenuItems>
     </Menu>
   );

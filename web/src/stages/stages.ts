@@ -30,7 +30,14 @@ export const STAGES = [
 export function stageWord(stage: string): string {
   return (
     STAGES.find((item) => item.stage === stage)?.word ??
-    { devices: "Device", faults: "Faults", remote: "Remote access", log: "Log", logbook: "Log" }[stage] ??
+    {
+      devices: "Device",
+      faults: "Faults",
+      leaving: "Leaving",
+      remote: "Remote access",
+      log: "Log",
+      logbook: "Log",
+    }[stage] ??
     stage
   );
 }

@@ -27,7 +27,15 @@ export function Handover() {
         {() => (
           <div className="grid gap-8 xl:grid-cols-[1fr_360px]">
             <div>
-              <h2 className="text-lead font-semibold">What still stands in the way</h2>
+              <h2 className="flex flex-wrap items-center justify-between gap-x-6 text-lead font-semibold">
+                What still stands in the way
+                <Link
+                  className="inline-flex min-h-11 items-center text-small font-medium"
+                  to={`/sites/${key}/leaving`}
+                >
+                  Leaving the site: every open end, and the sign-off
+                </Link>
+              </h2>
               <ul className="mt-2">
                 {(job.data?.stages ?? [])
                   .filter((stage) => stage.stage !== "handover")

@@ -1,0 +1,125 @@
+"""Leaving the site: what is open, left open by decision, and the signature."""
+
+from typing import Any
+
+from django.db import transaction
+from django.utils import timezone
+
+from tutelar.core.loose_ends import CODES, LooseEnd, Raised, loose_ends
+from tutelar.core.site.types import Site
+from tutelar.server import models
+from tutelar.server.actor import Actor
+from tutelar.server.proof import queries as proof_queries
+from tutelar.server.secrets import queries as secrets_queries
+from tutelar.server.site import queries as site_queries
+from tutelar.server.store import documents
+from tutelar.server.store.writes import WriteRejected, bump, checked, log, site_for_update
+
+LEFT = "x-left-open"  # of a site: ends left open, with reason and name
+SIGNED = "x-signed"  # of a site: at which revision it was signed off
+
+
+def ends_of(row: models.Site) -> list[LooseEnd]:
+    """Return everything that is open on a site now."""
+    site = documents.document(row)
+    return loose_ends(
+        site,
+        documents.planned(row),
+        timezone.localdate(),
+        wanted=proof_queries.expectations(row),
+        last=proof_queries.readings(row),
+        played=_played(row),
+        more=_only_here(row, site),
+    )
+
+
+def _played(row: models.Site) -> frozenset[str]:
+    found = models.Reading.objects.filter(site=row, measured_at="pretend").values_list("device__key", flat=True)
+    return frozenset(found.distinct())
+
+
+def _only_here(row: models.Site, site: Site) -> list[Raised]:
+    """Return the ends that only the server knows of: the laptop of the bench, partners that were not told."""
+    found = [
+        Raised("partner-not-told", item.device.key, f"of {site.label_of(item.about.key)}")
+        for item in secrets_queries.open_tellings(row)
+    ]
+    laptop = site_queries.site_progress(row).laptop
+    if laptop is not None:
+        found.append(Raised("laptop-fixed", "site", str(laptop.address)))
+    return found
+
+
+def left_open(row: models.Site) -> dict[tuple[str, str], dict[str, str]]:
+    """Return the ends that somebody left open, with reason, name and time, by code and subject."""
+    rows = row.extra.get(LEFT)
+    return {(item["code"], item["subject"]): item for item in (rows if isinstance(rows, list) else [])}
+
+
+def leave_open(key: str, actor: Actor, code: str, subject: str, reason: str) -> models.Site:
+    """Leave an end open with a reason, or take that back where the reason is empty. Raises WriteRejected where nothing
+    of the kind is open."""
+    with transaction.atomic():
+        row = site_for_update(key)
+        end = next((item for item in ends_of(row) if (item.code, item.subject) == (code, subject)), None)
+        if end is None:
+            known = f"'{code}' is not open for '{subject}'." if code in CODES else f"'{code}' is no loose end."
+            raise WriteRejected(known, [("code", code)], status=404)
+        before = left_open(row).get((code, subject))
+        kept = [item for name, item in left_open(row).items() if name != (code, subject)]
+        now = None
+        if reason.strip():
+            now = {"code": code, "subject": subject, "reason": reason.strip(), "by": actor.name, "at": _now()}
+            kept.append(now)
+        row.extra = {**row.extra, LEFT: kept}
+        bump(row)
+        said = f"Left open: {end.message} {reason.strip()}" if now else f"No longer left open: {end.message}"
+        log(row, actor, "end.left-open", subject if subject != "site" else row.key, said, before, now)
+    return row
+
+
+def sign_off(key: str, actor: Actor, for_whom: str) -> models.Site:
+    """Sign the site off. Raises WriteRejected while something is open that nobody left open, or for nobody."""
+    if not for_whom.strip():
+        raise WriteRejected("Say for whom it is signed.", [("for", "empty")])
+    with transaction.atomic():
+        row = site_for_update(key)
+        site = documents.document(row)
+        if not site.devices:
+            raise WriteRejected("There is nothing to sign off: the kit is empty.", status=409)
+        ends, left = ends_of(row), left_open(row)
+        holding = [item for item in ends if item.blocks and (item.code, item.subject) not in left]
+        if holding:
+            more = f" and {len(holding) - 1} more" if len(holding) > 1 else ""
+            raise WriteRejected(f"Still open: {holding[0].message}{more}", [("open", holding[0].code)], status=409)
+        open_ = [f"{item.code}:{item.subject}" for item in ends if item.blocks]
+        signed = {"by": actor.name, "for": for_whom.strip(), "at": _now(), "open": open_}
+        row.extra = {**row.extra, "sign_off": signed, SIGNED: {"revision": row.revision + 1}}
+        checked(row)
+        bump(row)
+        said = f"Signed off for {for_whom.strip()}{f', {len(open_)} left open' if open_ else ''}."
+        log(row, actor, "site.signed", row.key, said, None, signed)
+    return row
+
+
+def open_again(key: str, actor: Actor) -> models.Site:
+    """Take a signature back. Raises WriteRejected where there is none."""
+    with transaction.atomic():
+        row = site_for_update(key)
+        before: Any = row.extra.get("sign_off")
+        if not before:
+            raise WriteRejected("The site is not signed off.", status=409)
+        row.extra = {name: part for name, part in row.extra.items() if name not in ("sign_off", SIGNED)}
+        bump(row)
+        log(row, actor, "site.reopened", row.key, "The signature was taken back.", before, None)
+    return row
+
+
+def changed_since(row: models.Site) -> bool:
+    """Return whether the site was changed since it was signed off."""
+    signed = row.extra.get(SIGNED)
+    return bool(row.extra.get("sign_off")) and isinstance(signed, dict) and signed.get("revision") != row.revision
+
+
+def _now() -> str:
+    return timezone.now().isoformat(timespec="seconds")

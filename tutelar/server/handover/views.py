@@ -1,0 +1,64 @@
+"""What is open before one leaves, as it is shown."""
+
+from tutelar.core.loose_ends import SITE, LooseEnd, name_of
+from tutelar.core.site.types import Site
+from tutelar.server import models
+from tutelar.server.handover import leaving
+from tutelar.server.handover import schemas as shapes
+from tutelar.server.store import documents
+
+
+def leaving_sheet(row: models.Site) -> shapes.LeavingSheet:
+    """Return everything that is open on a site in walking order, the whole site's last."""
+    site, left = documents.document(row), leaving.left_open(row)
+    rows = [_row(site, end, left.get((end.code, end.subject))) for end in leaving.ends_of(row)]
+    order = site.place_order
+    rows.sort(key=lambda item: (item.subject == SITE, order.get(item.place or "", len(order)), item.name))
+    signed = site.sign_off
+    return shapes.LeavingSheet(
+        ends=rows,
+        holding=sum(1 for item in rows if item.blocks and item.left_open is None),
+        empty=not site.devices,
+        signed=None
+        if signed is None
+        else shapes.SignedRow(
+            by=signed.by,
+            for_whom=signed.for_ or "",
+            at=signed.at or "",
+            open=list(signed.open),
+            changed=leaving.changed_since(row),
+        ),
+    )
+
+
+def _row(site: Site, end: LooseEnd, left: dict[str, str] | None) -> shapes.EndRow:
+    device = site.device_by_key.get(end.subject)
+    door = next((item for item in site.doors if item.key == end.subject), None)
+    return shapes.EndRow(
+        code=end.code,
+        subject=end.subject,
+        name=name_of(site, end.subject),
+        place=device.place if device is not None else door.place if door is not None else None,
+        message=end.message,
+        fix=end.fix,
+        whose=end.whose,
+        blocks=end.blocks,
+        goes=_goes(end, is_device=device is not None, is_door=door is not None),
+        left_open=left["reason"] if left is not None else None,
+        left_by=left["by"] if left is not None else None,
+    )
+
+
+def _goes(end: LooseEnd, *, is_device: bool, is_door: bool) -> str:
+    """Return the page of the site that closes an end."""
+    if end.stage == "doors" and is_door:
+        return f"doors?door={end.subject}"
+    if end.code in ("station-on-test", "alarm-not-as-found"):
+        return "doors?part=alarm"
+    if end.code == "access-not-sent":
+        return "doors?part=access&open=sent"
+    if end.stage in ("proof", "remote") and is_device:
+        return f"{end.stage}?device={end.subject}"
+    if end.stage == "settings" and is_device:
+        return f"devices/{end.subject}"
+    return end.stage

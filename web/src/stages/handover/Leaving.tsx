@@ -1,0 +1,285 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { ask, client, type Refused, type Schemas } from "../../api/client";
+import { invalidateSite, useSiteKey } from "../../api/site";
+import { Empty, Trouble } from "../../parts/Feedback";
+import { Mark, State } from "../../parts/Mark";
+import { NextBar } from "../../parts/NextBar";
+import { Page } from "../../parts/Page";
+
+type Sheet = Schemas["LeavingSheet"];
+type End = Sheet["ends"][number];
+type Act =
+  | { do: "leave"; code: string; subject: string; reason: string }
+  | { do: "sign"; forWhom: string }
+  | { do: "reopen" };
+
+function useActs() {
+  const key = useSiteKey();
+  const queries = useQueryClient();
+  return useMutation<Sheet, Refused, Act>({
+    mutationFn: (act) => {
+      if (act.do === "leave") {
+        const path = { key, code: act.code, subject: act.subject };
+        return ask(
+          client.PUT("/api/sites/{key}/leaving/{code}/{subject}", {
+            params: { path },
+            body: { reason: act.reason },
+          }),
+        );
+      }
+      const params = { path: { key } };
+      if (act.do === "sign")
+        return ask(client.PUT("/api/sites/{key}/sign-off", { params, body: { for_whom: act.forWhom } }));
+      return ask(client.DELETE("/api/sites/{key}/sign-off", { params }));
+    },
+    onSuccess: (sheet) => queries.setQueryData(["site", key, "leaving"], sheet),
+    onSettled: () => invalidateSite(queries, key),
+  });
+}
+
+/** The last hour: what is open in walking order, and the signature. */
+export function Leaving() {
+  const key = useSiteKey();
+  const sheet = useQuery({
+    queryKey: ["site", key, "leaving"],
+    queryFn: () => ask(client.GET("/api/sites/{key}/leaving", { params: { path: { key } } })),
+  });
+  const acts = useActs();
+  const navigate = useNavigate();
+  const data = sheet.data;
+  const first = data?.ends.find((end) => end.blocks && end.left_open === null);
+  return (
+    <>
+      <Page title="Leaving the site" fetched={sheet}>
+        {(found) =>
+          found.empty ? (
+            <Empty title="There is nothing to leave yet">The kit holds no device.</Empty>
+          ) : (
+            <div className="grid gap-x-10 gap-y-6 pt-2 xl:grid-cols-[minmax(0,1fr)_24rem]">
+              <div className="min-w-0">
+                {acts.error && <Trouble error={acts.error} />}
+                <Ends ends={found.ends} act={acts.mutate} busy={acts.isPending} />
+              </div>
+              <Signature
+                key={found.signed?.at ?? "open"}
+                sheet={found}
+                act={acts.mutate}
+                busy={acts.isPending}
+              />
+            </div>
+          )
+        }
+      </Page>
+      {data && !data.empty && (
+        <NextBar
+          sentence={
+            first
+              ? first.message
+              : data.signed
+                ? data.signed.changed
+                  ? "The site was changed since it was signed off."
+                  : `Signed off for ${data.signed.for_whom}.`
+                : "Nothing holds the signature."
+          }
+          detail={
+            first
+              ? `${first.fix} ${data.holding > 1 ? `${data.holding} are open.` : "It is the last one."}`
+              : undefined
+          }
+          go={
+            first
+              ? { label: "Go there", key: " ", run: () => navigate(`/sites/${key}/${first.goes}`) }
+              : undefined
+          }
+        />
+      )}
+    </>
+  );
+}
+
+function Ends({ ends, act, busy }: { ends: End[]; act: (act: Act) => void; busy: boolean }) {
+  if (ends.length === 0)
+    return (
+      <p className="py-3">
+        <State name="proven">Nothing is open.</State>
+      </p>
+    );
+  const placeOf = (end: End) => end.place ?? (end.subject === "site" ? "The whole site" : "No place yet");
+  return [...new Set(ends.map(placeOf))].map((place) => (
+    <Place
+      key={place}
+      name={place}
+      ends={ends.filter((end) => placeOf(end) === place)}
+      act={act}
+      busy={busy}
+    />
+  ));
+}
+
+const FIRST = 8; // of a place; more would bury the places that follow
+
+function Place({
+  name,
+  ends,
+  act,
+  busy,
+}: {
+  name: string;
+  ends: End[];
+  act: (act: Act) => void;
+  busy: boolean;
+}) {
+  const [whole, setWhole] = useState(false);
+  const shown = whole ? ends : ends.slice(0, FIRST);
+  return (
+    <section aria-label={name} className="pb-4">
+      <h2 className="font-semibold text-ink-2">
+        {name} <span className="font-normal">{ends.length}</span>
+      </h2>
+      <ul>
+        {shown.map((end) => (
+          <EndLine key={`${end.code} ${end.subject} ${end.left_open}`} end={end} act={act} busy={busy} />
+        ))}
+      </ul>
+      {shown.length < ends.length && (
+        <button
+          type="button"
+          className="min-h-11 text-small underline underline-offset-4"
+          onClick={() => setWhole(true)}
+        >
+          Show all {ends.length} of {name}
+        </button>
+      )}
+    </section>
+  );
+}
+
+function EndLine({ end, act, busy }: { end: End; act: (act: Act) => void; busy: boolean }) {
+  const site = useSiteKey();
+  const [leaving, setLeaving] = useState(false);
+  const [reason, setReason] = useState("");
+  const left = end.left_open !== null;
+  const leave = (why: string) => act({ do: "leave", code: end.code, subject: end.subject, reason: why });
+  return (
+    <li className="grid grid-cols-[1.25rem_minmax(0,1fr)] gap-x-3 border-t border-hair py-2 sm:grid-cols-[1.25rem_minmax(0,1fr)_auto]">
+      <span className="pt-1">
+        <Mark
+          name={left ? "left" : end.blocks ? "turn" : "unread"}
+          word={left ? "left open" : end.blocks ? "holds the signature" : "to know"}
+        />
+      </span>
+      <span className="min-w-0 leading-5">
+        <span className="font-semibold [overflow-wrap:anywhere]">{end.message}</span>
+        <span className="block text-small text-ink-2">
+          {left ? `Left open by ${end.left_by}: ${end.left_open}.` : end.fix}
+          {!left && end.whose !== "you" && ` Waits for ${end.whose}.`}
+        </span>
+        {leaving && (
+          <form
+            className="flex flex-wrap items-end gap-3 pt-2"
+            onSubmit={(event) => {
+              event.preventDefault();
+              leave(reason);
+            }}
+          >
+            <label className="grid min-w-0 flex-1 basis-56 gap-0.5 text-cell">
+              why it stays open
+              <input
+                className="box w-full min-w-0"
+                value={reason}
+                maxLength={500}
+                onChange={(event) => setReason(event.target.value)}
+              />
+            </label>
+            <button type="submit" className="btn" disabled={busy || !reason.trim()}>
+              Leave it open
+            </button>
+          </form>
+        )}
+      </span>
+      <span className="flex items-start gap-4 text-small max-sm:col-start-2">
+        <Link
+          className="inline-flex min-h-11 items-center whitespace-nowrap"
+          to={`/sites/${site}/${end.goes}`}
+          aria-label={`Go there: ${end.message}`}
+        >
+          Go there
+        </Link>
+        {end.blocks && (
+          <button
+            type="button"
+            className="min-h-11 whitespace-nowrap underline underline-offset-4"
+            disabled={busy}
+            aria-label={`${left ? "No longer left open" : "Leave open"}: ${end.message}`}
+            onClick={() => (left ? leave("") : setLeaving(!leaving))}
+          >
+            {left ? "Not any more" : "Leave open"}
+          </button>
+        )}
+      </span>
+    </li>
+  );
+}
+
+function Signature({ sheet, act, busy }: { sheet: Sheet; act: (act: Act) => void; busy: boolean }) {
+  const [forWhom, setForWhom] = useState("");
+  const signed = sheet.signed;
+  return (
+    <section
+      aria-labelledby="sign"
+      className="self-start border border-hair border-t-[3px] border-t-ink bg-sheet p-5"
+    >
+      <h2 id="sign" className="pb-2 text-lead font-semibold">
+        Sign-off
+      </h2>
+      {signed ? (
+        <>
+          <p>
+            <State name={signed.changed ? "off" : "set"}>
+              {signed.changed ? "signed, and changed since" : "signed"}
+            </State>
+          </p>
+          <p className="py-2 text-small">
+            By {signed.by} for {signed.for_whom},{" "}
+            {new Date(signed.at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}.{" "}
+            {signed.open.length > 0 && `${signed.open.length} left open.`}
+          </p>
+          <button type="button" className="btn" disabled={busy} onClick={() => act({ do: "reopen" })}>
+            Take the signature back
+          </button>
+        </>
+      ) : (
+        <form
+          onSubmit={(event) => {
+            event.preventDefault();
+            act({ do: "sign", forWhom });
+          }}
+        >
+          <p className="pb-3 text-small text-ink-2">
+            {sheet.holding > 0
+              ? `${sheet.holding} open ends hold it. Close them, or leave each open with a reason and your name.`
+              : "Nothing holds it."}
+          </p>
+          <label className="grid gap-0.5 text-cell">
+            for whom it is signed
+            <input
+              className="box w-full min-w-0"
+              value={forWhom}
+              maxLength={200}
+              onChange={(event) => setForWhom(event.target.value)}
+            />
+          </label>
+          <button
+            type="submit"
+            className="btn btn-main mt-3"
+            disabled={busy || sheet.holding > 0 || !forWhom.trim()}
+          >
+            Sign it off
+          </button>
+        </form>
+      )}
+    </section>
+  );
+}
