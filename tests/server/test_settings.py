@@ -17,7 +17,7 @@ from tests.server.test_api import ApiCase
 from tutelar.core.links.registry import link_index
 from tutelar.core.proof.expectation import expectations
 from tutelar.core.site import read_site
-from tutelar.server.paper.labels import Label, label_svg, modules
+from tutelar.paper.labels import Label, label_svg, modules
 
 LINKS = [{"kind": "records", "from": "d-1", "to": "d-9", "slot": 1}]
 OUTSIDE = {"outside_address": "203.0.113.9", "router_ports": [443]}

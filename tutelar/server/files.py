@@ -6,8 +6,8 @@ from functools import cache
 from importlib import import_module
 from importlib.util import find_spec
 
+from tutelar.paper.tables import Separator, Table, as_csv, as_xlsx
 from tutelar.server import models
-from tutelar.server.paper.tables import Separator, Table, as_csv, as_xlsx
 from tutelar.server.stages import PLACES
 from tutelar.server.store.writes import WriteRejected
 

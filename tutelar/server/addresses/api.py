@@ -5,11 +5,11 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
+from tutelar.paper.tables import Separator
 from tutelar.server.addresses import exports, services, views
 from tutelar.server.addresses import schemas as shapes
 from tutelar.server.http import BYTES, REFUSED, WRITE, download, who
 from tutelar.server.live import services as live_services
-from tutelar.server.paper.tables import Separator
 from tutelar.server.schemas import ApiError, Revised
 from tutelar.server.store import documents, lookup
 from tutelar.server.uploads import read_field_table

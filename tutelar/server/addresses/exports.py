@@ -4,10 +4,10 @@ from functools import partial
 
 from tutelar.core.addressing.reservations import SERVERS, by_network, reservations
 from tutelar.core.site.values import netmask
+from tutelar.paper.tables import Separator, Table, as_csv
 from tutelar.server import models
 from tutelar.server.addresses import services
 from tutelar.server.files import Asked, Export
-from tutelar.server.paper.tables import Separator, Table, as_csv
 from tutelar.server.proof import queries as proof_queries
 from tutelar.server.store import bench_steps, documents
 from tutelar.server.store.writes import WriteRejected

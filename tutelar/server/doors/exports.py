@@ -5,11 +5,11 @@ from tutelar.core.alarm.hubs import ANSWER, WAYS, hub_standings
 from tutelar.core.doors.circuit import sense_of
 from tutelar.core.site.access import Rule
 from tutelar.core.site.weeks import DAY_WORDS, DAYS
+from tutelar.paper.labels import Label, label_pdf
+from tutelar.paper.tables import Cell, Table
 from tutelar.server import models
 from tutelar.server.doors import queries
 from tutelar.server.files import Asked, Export
-from tutelar.server.paper.labels import Label, label_pdf
-from tutelar.server.paper.tables import Cell, Table
 from tutelar.server.store import documents
 from tutelar.server.store.writes import WriteRejected
 

@@ -5,11 +5,11 @@ from typing import Any
 from django.http import Http404, HttpRequest, HttpResponse
 from ninja import Router
 
+from tutelar.paper.tables import Separator
 from tutelar.server.files import MEDIA, Asked, exports
 from tutelar.server.handover import leaving, views
 from tutelar.server.handover import schemas as shapes
 from tutelar.server.http import REFUSED, WRITE, Words, download, who
-from tutelar.server.paper.tables import Separator
 from tutelar.server.schemas import ApiError
 from tutelar.server.store import lookup
 

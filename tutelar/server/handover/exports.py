@@ -3,10 +3,10 @@
 from django.utils import timezone
 
 from tutelar.core.handover.request import Request, request
+from tutelar.paper.request import request_pdf, tables
+from tutelar.paper.tables import Table, as_xlsx
 from tutelar.server import models
 from tutelar.server.files import Export
-from tutelar.server.paper.request import request_pdf, tables
-from tutelar.server.paper.tables import Table, as_xlsx
 from tutelar.server.store import documents
 
 

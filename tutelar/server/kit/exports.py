@@ -1,9 +1,9 @@
 """Labels."""
 
 from tutelar.core.links.numbering import own_numbers
+from tutelar.paper.labels import Label, label_pdf, label_svg
 from tutelar.server import models
 from tutelar.server.files import Asked, Export
-from tutelar.server.paper.labels import Label, label_pdf, label_svg
 from tutelar.server.store import documents
 from tutelar.server.store.writes import WriteRejected
 

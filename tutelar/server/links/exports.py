@@ -1,9 +1,9 @@
 """The table of links."""
 
 from tutelar.core.links.table import link_table
+from tutelar.paper.tables import Table
 from tutelar.server import models
 from tutelar.server.files import Asked, Export
-from tutelar.server.paper.tables import Table
 from tutelar.server.store import documents
 
 

@@ -2,10 +2,10 @@
 
 from tutelar.core.loads.patch import Patch, Plug, patches
 from tutelar.core.site import Site
+from tutelar.paper.strips import Strip, strip_pdf
+from tutelar.paper.tables import Cell, Table
 from tutelar.server import models
 from tutelar.server.files import Asked, Export
-from tutelar.server.paper.strips import Strip, strip_pdf
-from tutelar.server.paper.tables import Cell, Table
 from tutelar.server.store import documents
 from tutelar.server.store.writes import WriteRejected
 

@@ -2,12 +2,12 @@
 
 from django.utils import timezone
 
+from tutelar.paper.logbook import Entry, logbook_pdf
+from tutelar.paper.tables import Table
 from tutelar.server import models
 from tutelar.server.files import Asked, Export
 from tutelar.server.logbook import views
 from tutelar.server.logbook.schemas import LogLine
-from tutelar.server.paper.logbook import Entry, logbook_pdf
-from tutelar.server.paper.tables import Table
 from tutelar.server.store import documents
 
 LOG_HEADER = ("When", "Device", "What", "By", "Kind", "It said before", "Corrected later")

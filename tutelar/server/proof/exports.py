@@ -5,12 +5,12 @@ from dataclasses import asdict
 
 from django.utils import timezone
 
+from tutelar.paper.proof import proof_pdf
+from tutelar.paper.proof_row import HEADER, ProofRow
+from tutelar.paper.tables import Table
 from tutelar.server import models
 from tutelar.server.files import Asked, Export
 from tutelar.server.logbook import views as logbook_views
-from tutelar.server.paper.proof import proof_pdf
-from tutelar.server.paper.proof_row import HEADER, ProofRow
-from tutelar.server.paper.tables import Table
 from tutelar.server.proof import views
 from tutelar.server.proof.schemas import ProofSheet
 from tutelar.server.store import documents

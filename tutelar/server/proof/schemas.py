@@ -9,7 +9,7 @@ from pydantic import ConfigDict, Field
 
 from tutelar.core.proof import State
 from tutelar.core.site.policy import Witness
-from tutelar.server.paper.proof_row import ProofRow
+from tutelar.paper.proof_row import ProofRow
 from tutelar.server.practice.schemas import PracticeFault
 
 

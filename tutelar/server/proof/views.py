@@ -17,9 +17,9 @@ from tutelar.core.proof.registry import FIRST, check_of
 from tutelar.core.proof.witnessed import asked_of, may_be_seen
 from tutelar.core.site.types import Device, Exemption, Reading, Site
 from tutelar.core.wording import family_plural
+from tutelar.paper.proof_row import LeftOpen, ProofRow
 from tutelar.server import models
 from tutelar.server.live import services as live_services
-from tutelar.server.paper.proof_row import LeftOpen, ProofRow
 from tutelar.server.proof import queries
 from tutelar.server.proof import schemas as shapes
 from tutelar.server.sheet import shaped

@@ -5,9 +5,9 @@ from tutelar.core.recording.mends import day_range, weekdays_alike
 from tutelar.core.recording.typed import periods_said
 from tutelar.core.recording.week import day_of
 from tutelar.core.site.types import Site, first_by_key
+from tutelar.paper.tables import Table
 from tutelar.server import models
 from tutelar.server.files import Asked, Export
-from tutelar.server.paper.tables import Table
 from tutelar.server.store import documents
 
 _HEADER = ("Recorder", "Channel", "Device", "Place", "Recorded", "kbit/s", "Sound", "GB a day", "Files a day")

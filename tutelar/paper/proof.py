@@ -7,8 +7,8 @@ from itertools import groupby
 from reportlab.platypus import Flowable, HRFlowable
 
 from tutelar.core.wording import spoken_date
-from tutelar.server.paper.page import INK, TITLE, grid, heading, pdf, words
-from tutelar.server.paper.proof_row import ProofRow
+from tutelar.paper.page import INK, TITLE, grid, heading, pdf, words
+from tutelar.paper.proof_row import ProofRow
 
 
 def proof_pdf(site: str, coverage: str, rows: Sequence[ProofRow], zone: tzinfo, today: date) -> bytes:

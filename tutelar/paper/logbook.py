@@ -8,7 +8,7 @@ from itertools import groupby
 from reportlab.platypus import Flowable, HRFlowable
 
 from tutelar.core.wording import count, spoken_date
-from tutelar.server.paper.page import INK, TITLE, grid, heading, pdf, words
+from tutelar.paper.page import INK, TITLE, grid, heading, pdf, words
 
 
 @dataclass(frozen=True)

@@ -9,7 +9,7 @@ from reportlab.lib.units import mm
 from reportlab.pdfbase.pdfmetrics import stringWidth
 from reportlab.pdfgen.canvas import Canvas
 
-from tutelar.server.paper.page import HAIR, INK, QUIET, printable, register_fonts
+from tutelar.paper.page import HAIR, INK, QUIET, printable, register_fonts
 
 PITCH, HIGH, ACROSS = 14.0, 15.0, 18  # mm from socket to socket of most switches, mm, cells in a row
 LEFT, TOP, APART = 18.0, 18.0, 10.0  # mm

@@ -9,8 +9,8 @@ from reportlab.platypus import Flowable, HRFlowable, Spacer
 from tutelar.core.handover.flows import Flow
 from tutelar.core.handover.request import NetworkWish, Request
 from tutelar.core.wording import count, spoken_date
-from tutelar.server.paper.page import CELL_HEAD, INK, TITLE, grid, heading, lines, pdf, signatures, words
-from tutelar.server.paper.tables import Table
+from tutelar.paper.page import CELL_HEAD, INK, TITLE, grid, heading, lines, pdf, signatures, words
+from tutelar.paper.tables import Table
 
 MONO_COLUMNS = frozenset({2, 3})
 _HOW = {"fixed": "set on the device", "reserved": "reserve it, please", "leased": "takes a DHCP lease"}

@@ -14,7 +14,7 @@ from reportlab.lib.units import mm
 from reportlab.pdfbase.pdfmetrics import stringWidth
 from reportlab.pdfgen.canvas import Canvas
 
-from tutelar.server.paper.page import INK, QUIET, printable, register_fonts
+from tutelar.paper.page import INK, QUIET, printable, register_fonts
 
 WIDE, HIGH, ACROSS, DOWN = 70.0, 37.0, 3, 8  # mm, mm, labels
 TOP = (297.0 - DOWN * HIGH) / 2

@@ -26,7 +26,7 @@ MARGIN = 15 * mm
 WIDTH = A4[0] - 2 * MARGIN - 12  # the frame keeps 6 points at each side
 _ARROWS = {"→": "->", "←": "<-", "↔": "<->", "⇒": "=>", "⇐": "<=", "⇔": "<=>"}
 _FONT = ("FONTNAME", (0, 0), (-1, -1), "Text-Regular")  # of cells that hold no paragraph too
-_FONTS = Path(__file__).parents[1] / "fonts"
+_FONTS = Path(__file__).parent / "fonts"
 
 
 @cache
