@@ -1,13 +1,16 @@
-"""The command about leaving: what is still open, whose turn it is, and whether the site may be signed off."""
+"""The commands about leaving: what is still open, and the pack that is left behind."""
 
 import argparse
+import hashlib
 from datetime import UTC, datetime
+from pathlib import Path
 
-from tutelar.cli.outcome import DONE
+from tutelar.cli.outcome import DONE, Unreadable
 from tutelar.cli.shared import print_json, read_the_site
 from tutelar.core.loose_ends import loose_ends, may_sign
 from tutelar.core.planning import plan
 from tutelar.core.wording import count
+from tutelar.paper.pack import SUMS, as_zip, pack, sums
 
 
 def loose_ends_command(options: argparse.Namespace) -> int:
@@ -22,4 +25,34 @@ def loose_ends_command(options: argparse.Namespace) -> int:
         print(f"{mark:6} {end.message} {end.fix} ({end.whose})")
     holding = sum(1 for end in ends if end.blocks)
     print("It may be signed off." if not holding else f"{count(holding, 'loose end')} hold the signature.")
+    return DONE
+
+
+def handover_command(options: argparse.Namespace) -> int:
+    """Write the handover pack into a folder, or as one ZIP."""
+    site = read_the_site(options.site)
+    planned, today = plan(site), datetime.now(tz=UTC).date()
+    ends = loose_ends(site, planned, today)
+    files = pack(site, planned, ends, today)
+    out = Path(options.out)
+    try:
+        if out.suffix == ".zip":
+            out.parent.mkdir(parents=True, exist_ok=True)
+            out.write_bytes(as_zip(files))
+        else:
+            for name, data in {**files, SUMS: sums(files)}.items():
+                (out / name).parent.mkdir(parents=True, exist_ok=True)
+                (out / name).write_bytes(data)
+    except OSError as error:
+        raise Unreadable([f"{options.out}: cannot be written: {error.strerror}."]) from None
+    rows = [
+        {"name": name, "bytes": len(data), "sha256": hashlib.sha256(data).hexdigest()} for name, data in files.items()
+    ]
+    if options.json:
+        print_json({"files": rows, "may_sign": may_sign(ends)})
+        return DONE
+    for row in rows:
+        print(f"{row['bytes']:>9} {row['name']}")
+    if not may_sign(ends):
+        print("It says on every page that something is still open.")
     return DONE

@@ -59,6 +59,8 @@ def parser() -> argparse.ArgumentParser:
     walking.add_argument("port", type=_port, metavar="PORT[/udp]", help="port, with /udp where it is not tcp")
     _add_diagnosing(commands)
     commands.add("loose-ends", "leaving:loose_ends_command", "say what is still open before the site is left")
+    leaving = commands.add("handover", "leaving:handover_command", "write the pack that is left behind")
+    leaving.add_argument("-o", metavar="FOLDER", dest="out", required=True, help="folder, or NAME.zip for one file")
     commands.add("schema", "planning:schema", "print the JSON Schema of site files", site=False)
     serving = commands.add("serve", "parser:serve", "serve the web application on this machine", site=False)
     serving.add_argument("--port", type=int, default=8000, help="port on 127.0.0.1 (default 8000)")

@@ -3,7 +3,7 @@
 from functools import partial
 
 from tutelar.core.addressing.reservations import SERVERS, by_network, reservations
-from tutelar.core.site.values import netmask
+from tutelar.paper.schedule import schedule_table
 from tutelar.paper.tables import Separator, Table, as_csv
 from tutelar.server import models
 from tutelar.server.addresses import services
@@ -12,53 +12,11 @@ from tutelar.server.proof import queries as proof_queries
 from tutelar.server.store import bench_steps, documents
 from tutelar.server.store.writes import WriteRejected
 
-HEADER = (
-    "Device",
-    "Name",
-    "Place",
-    "Family",
-    "Model",
-    "Network",
-    "Address",
-    "Mask",
-    "Gateway",
-    "DNS",
-    "Addressing",
-    "Hardware address",
-    "Serial number",
-    "State",
-    "Why",
-)
-
 
 def schedule(row: models.Site, _asked: Asked) -> Table:
     """Return the address schedule of a site: one row a device in walking order."""
-    site, planned = documents.document(row), documents.planned(row)
-    assignments = {item.device: item for item in planned.assignments}
     states = proof_queries.device_states(row, proof_queries.readings(row), bench_steps.finished(row))
-    rows = []
-    for device in site.walking_order(list(site.devices)):
-        item, model = assignments.get(device.key), site.model_of(device)
-        rows.append(
-            (
-                device.key,
-                device.label,
-                device.place,
-                site.family_of(device),
-                model.label if model else device.model,
-                item.network if item else device.network,
-                item.address if item else None,
-                netmask(item.prefix) if item else None,
-                item.gateway if item else None,
-                " ".join(item.dns) if item else None,
-                device.addressing,
-                device.network_mac,
-                device.serial,
-                states[device.key],
-                item.why if item else "Leased: the router gives it an address.",
-            )
-        )
-    return Table("Addresses", HEADER, tuple(rows))
+    return schedule_table(documents.document(row), documents.planned(row), states)
 
 
 def renumber_csv(row: models.Site, network: str, to: str, gateway: str, separator: Separator) -> str:
