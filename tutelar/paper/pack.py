@@ -233,7 +233,7 @@ def _paper(
     story += [heading("Proof"), words(f"{proven} of {count(len(states), 'device')} proven by what was measured.")]
     for table in tables:
         if table.title != "Loose ends":
-            story += [heading(table.title), _printed(table)]
+            story += [heading(table.title), *_printed(site, table)]
     story += [heading("Every year, and when the clocks change"), *lines(_YEARLY)]
     story += [heading("Whom to call"), words(_who(site)), words("Credentials are handed over apart from this paper.")]
     story += [Spacer(1, 8), signatures(["For the installer", f"For {site.about.name[:40]}"])]
@@ -257,21 +257,39 @@ def _who(site: Site) -> str:
 
 _ON_PAPER = {  # columns that tell most, with their shares of the width
     "Addresses": (
-        ("Name", 26),
-        ("Place", 16),
-        ("Address", 16),
-        ("Gateway", 15),
-        ("Hardware address", 20),
-        ("State", 10),
+        *(("Name", 26), ("Place", 16), ("Address", 16)),
+        *(("Gateway", 15), ("Hardware address", 20), ("State", 10)),
     ),
-    "Links": (("Link", 14), ("From", 20), ("To", 20), ("Number", 10), ("Account", 14)),
+    "Links": (("Link", 14), ("From", 26), ("To", 26), ("Number", 8), ("Account", 12)),
+    "Recording": (("Recorder", 18), ("Channel", 8), ("Device", 26), ("Recorded", 18), ("kbit/s", 8), ("GB a day", 9)),
+    "Who may open what": (("Person", 18), ("Groups", 14), ("Door", 16), ("Rule", 14), ("When", 14), ("Until", 10)),
 }
 _MONO = frozenset({"Address", "Gateway", "Hardware address"})
+_BELOW = {"Recorded": ". ", "When": ": "}  # a name and what it stands for, which is said once below the table
 
 
-def _printed(table: Table) -> Flowable:
+def _printed(site: Site, table: Table) -> list[Flowable]:
+    """Return a table as it stands on paper: the columns that tell most, names for keys, long weeks once below it."""
     chosen = _ON_PAPER.get(table.title) or tuple((head, 1) for head in table.header[:9])
     at = [table.header.index(head) for head, _ in chosen]
-    rows = [["" if row[place] is None else str(row[place]) for place in at] for row in table.rows]
+    below: dict[str, None] = {}
+    rows = []
+    for row in table.rows:
+        cells = []
+        for place in at:
+            text, head = _spoken(row[place]), table.header[place]
+            if table.title == "Links" and head in ("From", "To"):
+                text = site.label_of(text)
+            if (mark := _BELOW.get(head)) is not None and mark in text:
+                below[text] = None
+                text = text.partition(mark)[0]
+            cells.append(text)
+        rows.append(cells)
     mono = frozenset(number for number, (head, _) in enumerate(chosen) if head in _MONO)
-    return grid([head for head, _ in chosen], rows, [share for _, share in chosen], mono)
+    return [grid([head for head, _ in chosen], rows, [share for _, share in chosen], mono), *lines(below)]
+
+
+def _spoken(value: Cell) -> str:
+    if isinstance(value, float):
+        return f"{value:.4g}" if abs(value) < 10_000 else f"{value:.0f}"
+    return "" if value is None else str(value)
