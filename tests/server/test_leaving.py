@@ -1,14 +1,16 @@
 """Leaving the site by real requests: what holds the signature, what is left open by decision, and what changes after."""
 
+import io
+import zipfile
 from typing import Any
 
 from tests.core.test_loose_ends import BUILT
-from tests.server.test_api import ApiCase
+from tests.server.test_secrets import SecretCase
 from tutelar.server import models
 from tutelar.server.store import documents
 
 
-class Leaving(ApiCase):
+class Leaving(SecretCase):
     def signed(self, key: str, for_whom: str = "Tomas Okerlund") -> tuple[int, Any]:
         return self.call("PUT", f"/sites/{key}/sign-off", {"for_whom": for_whom})
 
@@ -55,3 +57,14 @@ class Leaving(ApiCase):
         key = self.bring(raw)
         self.assertTrue(self.call("GET", f"/sites/{key}/leaving")[1]["empty"])
         self.assertEqual(self.signed(key)[1]["message"], "There is nothing to sign off: the kit is empty.")
+
+    def test_the_pack_has_the_log_and_no_secret_and_the_same_bytes(self) -> None:
+        key = self.bring(BUILT)
+        self.assertEqual(self.put(key, "d-1/secrets/administrator", "Correct-Horse-114")[0], 204)
+        packs = [self.client.get(f"/api/sites/{key}/files/handover.zip").content for _ in range(2)]
+        self.assertEqual(packs[0], packs[1])
+        with zipfile.ZipFile(io.BytesIO(packs[0])) as archive:
+            files = {name: archive.read(name) for name in archive.namelist()}
+        self.assertIn(b"d-1", files["log.csv"])
+        self.assertIn(b'"readings"', files["site.json"])
+        self.assertFalse([name for name, data in files.items() if b"Correct-Horse-114" in data])

@@ -18,6 +18,7 @@ MEDIA = {
     "json": "application/json",
     "pdf": "application/pdf",
     "svg": "image/svg+xml",
+    "zip": "application/zip",
     "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
 }
 
