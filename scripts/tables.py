@@ -8,6 +8,7 @@ from pathlib import Path
 from tests.link_examples import table as kinds
 from tutelar.core.diagnose.causes import SORTS
 from tutelar.core.diagnose.checks import CHECKS as DIAGNOSIS
+from tutelar.core.loose_ends import CODES
 from tutelar.core.proof.registry import CHECKS
 
 DOCS = Path(__file__).parents[1] / "docs"
@@ -56,9 +57,19 @@ def diagnosis_checks() -> list[str]:
     return rows
 
 
+def codes() -> list[str]:
+    """Return the table of loose ends."""
+    rows = ["| code | says | closed by | whose turn | holds the signature |", "| --- " * 5 + "|"]
+    for key, code in CODES.items():
+        holds = "yes" if code.blocks else "no"
+        rows.append(f"| `{key}` | {code.says.replace('{name}', '…')} | {code.fix} | {code.whose} | {holds} |")
+    return rows
+
+
 TABLES: dict[str, dict[str, Callable[[], list[str]]]] = {
     "proof.md": {"checks": checks, "outcomes": outcomes},
     "links.md": {"kinds": kinds},
+    "handover.md": {"codes": codes},
     "diagnosis.md": {"faults": faults, "diagnosis-checks": diagnosis_checks},
 }
 

@@ -3,6 +3,7 @@
 import json
 import random
 from functools import cache
+from typing import Any
 from unittest import TestCase
 
 from hypothesis import given, settings
@@ -10,7 +11,7 @@ from hypothesis import strategies as st
 
 from bench.diagnosis import Cases
 from tests import so_many
-from tests.samples import shipped
+from tests.samples import documents, read, shipped
 from tutelar.core.diagnose import (
     CHECKS,
     Cause,
@@ -26,6 +27,7 @@ from tutelar.core.diagnose import (
 from tutelar.core.diagnose.causes import INTERNET, SORTS
 from tutelar.core.diagnose.effects import Words
 from tutelar.core.diagnose.observations import Cell
+from tutelar.core.diagnose.suspects import Suspects
 from tutelar.core.planning import plan
 from tutelar.core.site import UnreadableSite, read_site
 
@@ -203,6 +205,38 @@ class Concluded(TestCase):
             self.assertEqual((kept.as_dict()), (anew.as_dict()))
             cell = dice.choice(CELLS)
             seen += saw((cell.check, cell.at, shown(ground(), wrong, *cell)))
+
+
+class AnySite(TestCase):
+    @settings(max_examples=so_many(25, 400))
+    @given(documents(12), st.data())
+    def test_any_document_is_diagnosed_and_faults_elsewhere_change_nothing(
+        self, raw: dict[str, Any], data: st.DataObject
+    ) -> None:
+        keys = [item["key"] for item in raw["devices"]]
+        for item in raw["devices"]:
+            over = data.draw(st.sampled_from([None, *keys]))
+            if over is not None:  # in a circle too
+                item[data.draw(st.sampled_from(["powered_by", "plugged_into"]))] = {"device": over, "port": 1}
+        site = read(raw)
+        found = Ground(site, plan(site))
+        checks = st.tuples(st.sampled_from(list(CHECKS)), st.sampled_from(["pass", "fail", "silent"]))
+        seen = [
+            Seen(check=check, at=key, result={"pass": "on"}.get(word, "off") if check == "light" else word)
+            for key in keys[:4]
+            for check, word in data.draw(st.lists(checks, max_size=3))
+        ]
+        verdict = diagnose(found, seen)
+        self.assertGreater(len(verdict.causes), 0)
+        self.assertLessEqual(sum(cause.likelihood for cause in verdict.causes), 1 + 1e-9)
+        suspects, sound = Suspects(found), Wrong(found)
+        for key in keys[:5]:
+            for other in keys[-3:]:
+                wrong = Wrong(found, [Cause("power-off", other)])
+                for check in CHECKS:
+                    if other not in suspects.felt_by(Cell(check, key)):
+                        said = shown(found, wrong, check, key)
+                        self.assertEqual(said, shown(found, sound, check, key), (check, key, other))
 
 
 class Read(TestCase):

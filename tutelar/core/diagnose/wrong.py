@@ -16,6 +16,7 @@ from tutelar.core.site.types import Network
 
 PASS, FAIL, SILENT = "pass", "fail", "silent"
 _OWN_ENDS = frozenset({"wrong-address", "wrong-prefix", "wrong-gateway", "leased-moved"})
+_DEEP = 64
 _STRANGER = "\0stranger"
 
 
@@ -67,10 +68,10 @@ class Wrong:
         """Return whether a device has power."""
         if not self.causes:
             return True
-        if self.has(key, "power-off", "switch-off") or depth > 64:
+        if self.has(key, "power-off", "switch-off"):
             return False
         feeder = self.ground.feeder[key]
-        if feeder is None:
+        if feeder is None or depth > _DEEP:  # fed in a circle: nobody knows from where
             return True
         if self.ground.parent[key] == feeder and self.cut(key):
             return False
