@@ -141,3 +141,12 @@ class Asked(TestCase):
         unsaid = document()
         del unsaid["networks"][0]["pools"]
         self.assertIsNone(of(unsaid).networks[0].pools)
+
+    def test_what_its_rules_hold_back_is_in_the_way_once(self) -> None:
+        rows = [device(1), device(2), device(9, "larkmoor-rec-8", network="office")]
+        links = [{"kind": "records", "from": f"d-{n}", "to": "d-9", "slot": n} for n in (1, 2)]
+        raw = two_networks(rows, links)
+        self.assertEqual(of(raw).trouble, ())
+        raw["routing"] = {"between": "open", "rules": [{"from": "office", "to": "lan", "ports": [554], "allow": False}]}
+        (said,) = of(raw).trouble
+        self.assertEqual(said, "IT's rule 1 (office to lan) does not let it through. Ask IT to allow tcp 554.")

@@ -1,10 +1,14 @@
 """The request to the customer's IT person: what we want of their network, on one or two pages."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from tutelar.core.addressing import Plan
 from tutelar.core.addressing.subnet import subnet_members
 from tutelar.core.handover.flows import Flow, flows
+from tutelar.core.links.base import IT
+from tutelar.core.links.reached import reached
+from tutelar.core.links.registry import link_index
 from tutelar.core.ports import forwarded_port, outside_kind
 from tutelar.core.site.types import Network, Site
 from tutelar.core.site.values import netmask
@@ -80,13 +84,26 @@ def request(site: Site, planned: Plan) -> Request:
         flows=through,
         own_ranges=tuple(_own_ranges(site)),
         outside=tuple(_outside(site, through)),
-        trouble=tuple(
-            f"{item.message} {item.fix or ''}".strip()
-            for item in planned.problems
-            if item.level != "note" and item.code.startswith(_TROUBLE)
+        trouble=(
+            *(
+                f"{item.message} {item.fix or ''}".strip()
+                for item in planned.problems
+                if item.level != "note" and item.code.startswith(_TROUBLE)
+            ),
+            *_held_back(site, planned),
         ),
         open=tuple(_open(site, through)),
     )
+
+
+def _held_back(site: Site, planned: Plan) -> Iterator[str]:
+    """Yield what IT's rules, as they were told, do not let through of what our links send, each once."""
+    known = link_index(site, planned.addresses())
+    if not known.strays:
+        return
+    cases = (case for link in site.links if (case := known.case(link)) is not None)
+    held = (gap for case in cases if (gap := reached.gap(case)) is not None and gap.whose == IT)
+    yield from dict.fromkeys(f"{gap.what}. {gap.nearest or ''}.".replace(" .", "") for gap in held)
 
 
 def _wish(site: Site, network: Network, planned: Plan) -> NetworkWish:
