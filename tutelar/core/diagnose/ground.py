@@ -42,6 +42,8 @@ class Ground:
             self.feeder[key] = fed if fed in self.devices and fed != key else None
         self._reached: dict[tuple[str, str], bool] = {}
         self._entities: dict[str, frozenset[str]] = {}
+        self._felt: dict[Tie, frozenset[str]] = {}
+        self.sound: dict[Tie, str] = {}  # what each link shows where nothing is wrong, as far as it was looked at
         self._chains: dict[str, list[str]] = {}
         self._kept: dict[tuple[str, str], IPv4Address | None] = {}
 
@@ -87,6 +89,14 @@ class Ground:
         """Return the links that a device is looked at for: those that leave it, else those that reach it."""
         ties = self.ties.get(key, [])
         return [tie for tie in ties if tie.start == key] or ties
+
+    def felt_by_tie(self, tie: Tie) -> frozenset[str]:
+        """Return the devices and networks whose faults a link may show."""
+        found = self._felt.get(tie)
+        if found is None:
+            networks = {name for name in map(self.network_key, (tie.start, tie.end)) if name is not None}
+            found = self._felt[tie] = self.entities(tie.start) | self.entities(tie.end) | networks
+        return found
 
     def services(self, key: str) -> Mapping[str, int]:
         """Return the planned ports of a device by service."""

@@ -63,9 +63,7 @@ class Suspects:
             return ground.entities(key)
         found = set(ground.entities(key))
         for tie in ground.tied_by(key):
-            for end in (tie.start, tie.end):
-                found |= ground.entities(end)
-                found |= {name for name in (ground.network_key(end),) if name is not None}
+            found |= ground.felt_by_tie(tie)
         return frozenset(found)
 
     def at(self, place: str) -> Iterator[Suspect]:

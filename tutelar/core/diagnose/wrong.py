@@ -35,6 +35,7 @@ class Wrong:
                 self._own_ends.add(cause.at)
             elif cause.fault == "duplicate-address":
                 self._doubled.append(cause)
+        self._places = {place for cause in self.causes for place in (cause.at, cause.other) if place is not None}
         self._runs: dict[str, bool] = {}
         self._present: dict[str, bool] = {}
 
@@ -229,6 +230,14 @@ class Wrong:
 
     def holds(self, tie: Tie) -> str:
         """Return what a link shows: "pass", "silent" where one end does not reach the other, else "fail"."""
+        if not self._places.isdisjoint(self.ground.felt_by_tie(tie)):
+            return self._holds(tie)
+        found = self.ground.sound.get(tie)
+        if found is None:
+            found = self.ground.sound[tie] = self._holds(tie)
+        return found
+
+    def _holds(self, tie: Tie) -> str:
         held, holder = tie.held, tie.holder
         wired = self.ground.site.wired
         if held in wired or holder in wired:
