@@ -147,6 +147,9 @@ class Journey(Browsing):
         expect(page.get_by_role("alert")).to_contain_text("10.62.8.999")
 
 
+EMPTY = ("kit", "links", "proof", "settings", "faults", "remote", "leaving")
+
+
 class Views(Browsing):
     """Every view, empty and full: no axe violation, nothing in the console, no sideways scrolling."""
 
@@ -164,7 +167,7 @@ class Views(Browsing):
         paths += [f"/sites/{key}/devices/rec-1"]
         paths += [f"/sites/{key}/survey?ask=power", f"/sites/{key}/kit?open=note", f"/sites/{key}/kit?open=labels"]
         paths += [] if dark else ["/", f"/sites/{key}/handover", "/sites/none", "/models", "/models?model=tarn-key-6"]
-        paths += [] if dark else [f"/sites/nothing-yet/{stage}" for stage in ("kit", "links", "proof", "settings")]
+        paths += [] if dark else [f"/sites/nothing-yet/{stage}" for stage in EMPTY]
         telling = {f"/sites/{key}/{view}" for view in ("survey", "bench", "links?link=1", "settings?part=clocks")}
         for path in paths:
             with self.subTest(path=path):
@@ -218,4 +221,11 @@ class Many(Browsing):
         expect(passwords.get_by_role("listitem")).to_have_count(1)
         passwords.get_by_role("link").click()
         expect(page.get_by_role("heading", level=1)).to_contain_text("The very long name of a camera")
+        self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth - window.innerWidth"), 0)
+        visit.go("/sites/many-halls/leaving")
+        expect(page.get_by_role("button", name="Show all 200 of Hall 1")).to_be_visible()
+        self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth - window.innerWidth"), 0)
+        visit.go("/sites/many-halls/faults?device=cam-00999")
+        page.get_by_role("button", name="Find the fault").click()
+        expect(page.get_by_role("complementary", name="Check this next")).to_be_visible()
         self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth - window.innerWidth"), 0)
