@@ -2,8 +2,6 @@
 
 from typing import NamedTuple
 
-LADDER = "ladder"
-
 
 class UnknownCheck(ValueError):
     """A check, a place or a word that is not known."""
