@@ -157,6 +157,12 @@ class LeavingTheSite(Browsing):
         expect(page).to_have_url(re.compile("/sites/leave-site/proof"))
         page.go_back()
         expect(ends.first).to_be_visible()
+        noting = page.get_by_role("form", name="Something else is open")
+        noting.get_by_role("combobox", name="what").select_option("debug-log-on")
+        noting.get_by_role("combobox", name="where").select_option("d-1")
+        noting.get_by_role("button", name="Note it").click()
+        page.get_by_role("button", name="Done: Debug logging of Hall gate is on.").click()
+        expect(page.get_by_text("Debug logging of Hall gate")).to_have_count(0)
         for number in range(ends.count()):
             ends.nth(number).get_by_role("button", name="Leave open").click()
             ends.nth(number).get_by_label("why it stays open").fill("The painter comes on Monday")

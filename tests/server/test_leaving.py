@@ -68,3 +68,37 @@ class Leaving(SecretCase):
         self.assertIn(b"d-1", files["log.csv"])
         self.assertIn(b'"readings"', files["site.json"])
         self.assertFalse([name for name, data in files.items() if b"Correct-Horse-114" in data])
+
+    def test_what_nothing_else_tells_of_is_noted_and_ticked_when_it_is_done(self) -> None:
+        key = self.bring(BUILT)
+        where = f"/sites/{key}/leaving"
+        before = len(self.call("GET", where)[1]["ends"])
+        for code, subject, note in (("debug-log-on", "d-2", ""), ("checklist-open", "d-1", "Fourth screw")):
+            status, sheet = self.call("POST", where, {"code": code, "subject": subject, "note": note})
+            self.assertEqual(status, 200, sheet)
+            (end,) = [item for item in sheet["ends"] if (item["code"], item["subject"]) == (code, subject)]
+            self.assertTrue(end["by_tick"] and end["blocks"])
+        self.assertIn("Fourth screw", end["message"])
+        kept = documents.export(models.Site.objects.get(key=key))["checklist"]
+        self.assertEqual([item["item"] for item in kept], ["debug-log-on", "fourth-screw"])
+        for code, subject in (("debug-log-on", "d-2"), ("checklist-open", "d-1")):
+            status, sheet = self.call("DELETE", f"{where}/{code}/{subject}")
+            self.assertEqual(status, 200)
+        self.assertEqual(len(sheet["ends"]), before)
+        for body, status in (
+            ({"code": "relay-bound", "subject": "d-1"}, 422),
+            ({"code": "checklist-open", "subject": "d-1"}, 422),
+            ({"code": "tamper-off", "subject": "d-77"}, 404),
+        ):
+            self.assertEqual(self.call("POST", where, body)[0], status, body)
+        self.assertEqual(self.call("DELETE", f"{where}/survey-open/site")[0], 404)
+
+    def test_an_interval_typed_for_the_test_is_open_until_the_long_one_is_typed(self) -> None:
+        key = self.bring({**BUILT, "networks": [BUILT["networks"][0] | {"time_source": "10.20.30.1"}]})
+        row = models.Site.objects.get(key=key)
+        for device, mark in (("d-1", "1 min for the test, then 60 min"), ("d-2", "60 min")):
+            models.ValueTick.objects.create(site=row, subject=device, line="interval", mark=mark, by="ines")
+        sheet = self.call("GET", f"/sites/{key}/leaving")[1]
+        self.assertEqual([item["subject"] for item in sheet["ends"] if item["code"] == "temporary-value"], ["d-1"])
+        sheet = self.call("DELETE", f"/sites/{key}/leaving/temporary-value/d-1")[1]
+        self.assertNotIn("temporary-value", {item["code"] for item in sheet["ends"]})

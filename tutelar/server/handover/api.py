@@ -66,6 +66,20 @@ def leave_open(request: HttpRequest, key: str, code: str, subject: str, body: sh
     return views.leaving_sheet(leaving.leave_open(key, who(request), code, subject, body.reason))
 
 
+@router.post("/{key}/leaving", response={200: shapes.LeavingSheet, **WRITE}, operation_id="note_open")
+def note_open(request: HttpRequest, key: str, body: shapes.Noting) -> Any:
+    """Write down that something is open that nothing else tells of."""
+    return views.leaving_sheet(leaving.note_open(key, who(request), body.code, body.subject, body.note))
+
+
+@router.delete(
+    "/{key}/leaving/{code}/{subject}", response={200: shapes.LeavingSheet, **WRITE}, operation_id="close_noted"
+)
+def close_noted(request: HttpRequest, key: str, code: str, subject: str) -> Any:
+    """Write down that what was noted as open is done."""
+    return views.leaving_sheet(leaving.close_item(key, who(request), code, subject))
+
+
 @router.put("/{key}/sign-off", response={200: shapes.LeavingSheet, **WRITE}, operation_id="sign_off")
 def sign_off(request: HttpRequest, key: str, body: shapes.Signing) -> Any:
     """Sign the site off; refused while something is open that nobody left open."""

@@ -5,8 +5,9 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
-from tutelar.core.loose_ends import CODES, LooseEnd, Raised, loose_ends
+from tutelar.core.loose_ends import CODES, SITE, LooseEnd, Raised, loose_ends, name_of
 from tutelar.core.site.types import Site
+from tutelar.core.site.values import free_key
 from tutelar.server import models
 from tutelar.server.actor import Actor
 from tutelar.server.proof import queries as proof_queries
@@ -16,6 +17,11 @@ from tutelar.server.store import documents
 from tutelar.server.store.writes import WriteRejected, bump, checked, log, site_for_update
 
 LEFT = "x-left-open"  # of a site: ends left open, with reason and name
+NOTED = (  # what nothing else tells of: noted and closed by hand
+    *("temporary-value", "debug-log-on", "setup-switch-on", "enclosure-open", "tamper-off"),
+    *("account-temporary", "licence-not-accepted", "certificate-ending", "checklist-open"),
+)
+_SHORT_FIRST = "interval"  # the line of the value that is typed short for the test
 SIGNED = "x-signed"  # of a site: at which revision it was signed off
 
 
@@ -44,10 +50,69 @@ def _only_here(row: models.Site, site: Site) -> list[Raised]:
         Raised("partner-not-told", item.device.key, f"of {site.label_of(item.about.key)}")
         for item in secrets_queries.open_tellings(row)
     ]
+    found += _typed_for_the_test(row)
     laptop = site_queries.site_progress(row).laptop
     if laptop is not None:
         found.append(Raised("laptop-fixed", "site", str(laptop.address)))
     return found
+
+
+def _typed_for_the_test(row: models.Site) -> list[Raised]:
+    """Return the devices whose time update interval was typed short for the test, and nobody said that it is long."""
+    done = {item["subject"] for item in _ticks(row) if item["item"] == "temporary-value"}
+    typed = models.ValueTick.objects.filter(site=row, line=_SHORT_FIRST, mark__contains="for the test")
+    keys = typed.values_list("subject", flat=True)
+    return [Raised("temporary-value", key, "time update interval, 60 min") for key in keys if key not in done]
+
+
+def _ticks(row: models.Site) -> list[dict[str, Any]]:
+    found = row.extra.get("checklist")
+    return found if isinstance(found, list) else []
+
+
+def note_open(key: str, actor: Actor, code: str, subject: str, note: str) -> models.Site:
+    """Write down that something is open that nothing else tells of. Raises WriteRejected for an end that is worked out,
+    a subject that the site does not have, and an item of one's own without words."""
+    if code not in NOTED:
+        raise WriteRejected(f"'{code}' is not written down by hand; it is worked out.", [("code", code)])
+    if code == "checklist-open" and not note.strip():
+        raise WriteRejected("Say what is open.", [("note", "empty")])
+    with transaction.atomic():
+        row = site_for_update(key)
+        site = documents.document(row)
+        if subject not in (SITE, *site.device_by_key, *(door.key for door in site.doors)):
+            raise WriteRejected(f"The site has no '{subject}'.", [("subject", subject)], status=404)
+        item = code
+        if code == "checklist-open":
+            item = free_key(note, {*CODES, *(one["item"] for one in _ticks(row) if one["subject"] == subject)}, "item")
+        _tick(row, actor, subject, item, "open", note)
+        log(row, actor, "end.noted", subject, f"Open: {CODES[code].says.replace('{name}', name_of(site, subject))}.")
+    return row
+
+
+def close_item(key: str, actor: Actor, code: str, subject: str) -> models.Site:
+    """Write down that what was noted as open is done. Raises WriteRejected where nothing of the kind is open."""
+    with transaction.atomic():
+        row = site_for_update(key)
+        end = next((item for item in ends_of(row) if (item.code, item.subject) == (code, subject)), None)
+        if end is None or code not in NOTED:
+            raise WriteRejected(f"'{code}' is not closed by a tick for '{subject}'.", [("code", code)], status=404)
+        items = [code]
+        if code == "checklist-open":
+            noted = [one for one in _ticks(row) if one["subject"] == subject and one["state"] == "open"]
+            items = [one["item"] for one in noted if one["item"] not in CODES]
+        for item in items:
+            _tick(row, actor, subject, item, "done", "")
+        log(row, actor, "end.done", subject, f"Done: {end.message}")
+    return row
+
+
+def _tick(row: models.Site, actor: Actor, subject: str, item: str, state: str, note: str) -> None:
+    kept = [one for one in _ticks(row) if (one["subject"], one["item"]) != (subject, item)]
+    tick = {"subject": subject, "item": item, "state": state, "by": actor.name, "at": _now()}
+    row.extra = {**row.extra, "checklist": [*kept, tick | ({"note": note.strip()} if note.strip() else {})]}
+    checked(row)
+    bump(row)
 
 
 def left_open(row: models.Site) -> dict[tuple[str, str], dict[str, str]]:

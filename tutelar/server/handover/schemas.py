@@ -5,6 +5,8 @@ from dataclasses import dataclass
 from ninja import Schema
 from pydantic import Field
 
+from tutelar.server.schemas import Option
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FileRow:
@@ -19,6 +21,14 @@ class EndLeft(Schema):
     """Why an end is left open; empty: it is not any more."""
 
     reason: str = Field(default="", max_length=500)
+
+
+class Noting(Schema):
+    """Something that is open and that nothing else tells of."""
+
+    code: str = Field(max_length=40)
+    subject: str = Field(max_length=80)
+    note: str = Field(default="", max_length=500)
 
 
 class Signing(Schema):
@@ -41,6 +51,7 @@ class EndRow:
     whose: str
     blocks: bool
     goes: str
+    by_tick: bool
     left_open: str | None
     left_by: str | None
 
@@ -63,4 +74,6 @@ class LeavingSheet:
     ends: list[EndRow]
     holding: int
     empty: bool
+    notable: list[Option]
+    subjects: list[Option]
     signed: SignedRow | None

@@ -1,10 +1,11 @@
 """What is open before one leaves, as it is shown."""
 
-from tutelar.core.loose_ends import SITE, LooseEnd, name_of
+from tutelar.core.loose_ends import CODES, SITE, LooseEnd, name_of
 from tutelar.core.site.types import Site
 from tutelar.server import models
 from tutelar.server.handover import leaving
 from tutelar.server.handover import schemas as shapes
+from tutelar.server.schemas import Option
 from tutelar.server.store import documents
 
 
@@ -19,6 +20,14 @@ def leaving_sheet(row: models.Site) -> shapes.LeavingSheet:
         ends=rows,
         holding=sum(1 for item in rows if item.blocks and item.left_open is None),
         empty=not site.devices,
+        notable=[
+            Option(value=code, word=CODES[code].says.replace(" of {name}", "").replace("{name}", "it"))
+            for code in leaving.NOTED
+        ],
+        subjects=[
+            Option(value=SITE, word="The whole site"),
+            *(Option(value=item.key, word=item.label) for item in site.walking_order(list(site.devices))),
+        ],
         signed=None
         if signed is None
         else shapes.SignedRow(
@@ -44,6 +53,7 @@ def _row(site: Site, end: LooseEnd, left: dict[str, str] | None) -> shapes.EndRo
         whose=end.whose,
         blocks=end.blocks,
         goes=_goes(end, is_device=device is not None, is_door=door is not None),
+        by_tick=end.code in leaving.NOTED,
         left_open=left["reason"] if left is not None else None,
         left_by=left["by"] if left is not None else None,
     )

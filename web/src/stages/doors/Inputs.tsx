@@ -48,6 +48,7 @@ export function Inputs({ panel }: { panel: Panel }) {
                 className="min-h-11 underline underline-offset-4"
                 aria-expanded={open === row.name}
                 aria-label={`Change ${row.label}`}
+                disabled={change.isPending}
                 onClick={() => setOpen(open === row.name ? null : row.name)}
               >
                 Change

@@ -12,6 +12,8 @@ type Sheet = Schemas["LeavingSheet"];
 type End = Sheet["ends"][number];
 type Act =
   | { do: "leave"; code: string; subject: string; reason: string }
+  | { do: "note"; body: Schemas["Noting"] }
+  | { do: "done"; code: string; subject: string }
   | { do: "sign"; forWhom: string }
   | { do: "reopen" };
 
@@ -29,7 +31,12 @@ function useActs() {
           }),
         );
       }
+      if (act.do === "done") {
+        const path = { key, code: act.code, subject: act.subject };
+        return ask(client.DELETE("/api/sites/{key}/leaving/{code}/{subject}", { params: { path } }));
+      }
       const params = { path: { key } };
+      if (act.do === "note") return ask(client.POST("/api/sites/{key}/leaving", { params, body: act.body }));
       if (act.do === "sign")
         return ask(client.PUT("/api/sites/{key}/sign-off", { params, body: { for_whom: act.forWhom } }));
       return ask(client.DELETE("/api/sites/{key}/sign-off", { params }));
@@ -62,12 +69,15 @@ export function Leaving() {
                 {acts.error && <Trouble error={acts.error} />}
                 <Ends ends={found.ends} act={acts.mutate} busy={acts.isPending} />
               </div>
-              <Signature
-                key={found.signed?.at ?? "open"}
-                sheet={found}
-                act={acts.mutate}
-                busy={acts.isPending}
-              />
+              <div className="grid content-start gap-6">
+                <Signature
+                  key={found.signed?.at ?? "open"}
+                  sheet={found}
+                  act={acts.mutate}
+                  busy={acts.isPending}
+                />
+                <Noting key={found.ends.length} sheet={found} act={acts.mutate} busy={acts.isPending} />
+              </div>
             </div>
           )
         }
@@ -207,6 +217,17 @@ function EndLine({ end, act, busy }: { end: End; act: (act: Act) => void; busy: 
         >
           Go there
         </Link>
+        {end.by_tick && (
+          <button
+            type="button"
+            className="min-h-11 font-semibold whitespace-nowrap underline underline-offset-4"
+            disabled={busy}
+            aria-label={`Done: ${end.message}`}
+            onClick={() => act({ do: "done", code: end.code, subject: end.subject })}
+          >
+            Done
+          </button>
+        )}
         {end.blocks && (
           <button
             type="button"
@@ -281,5 +302,63 @@ function Signature({ sheet, act, busy }: { sheet: Sheet; act: (act: Act) => void
         </form>
       )}
     </section>
+  );
+}
+
+/** What is open and nothing else tells of: noted here, ticked when it is done. */
+function Noting({ sheet, act, busy }: { sheet: Sheet; act: (act: Act) => void; busy: boolean }) {
+  const [code, setCode] = useState("checklist-open");
+  const [subject, setSubject] = useState(sheet.subjects[0]?.value ?? "site");
+  const [note, setNote] = useState("");
+  const ready = code !== "checklist-open" || note.trim() !== "";
+  return (
+    <form
+      aria-labelledby="noting"
+      className="grid gap-2 border-t-2 border-ink pt-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        act({ do: "note", body: { code, subject, note } });
+      }}
+    >
+      <h2 id="noting" className="text-lead font-semibold">
+        Something else is open
+      </h2>
+      <label className="grid gap-0.5 text-cell">
+        what
+        <select className="box w-full min-w-0" value={code} onChange={(event) => setCode(event.target.value)}>
+          {sheet.notable.map((item) => (
+            <option key={item.value} value={item.value}>
+              {item.word}
+            </option>
+          ))}
+        </select>
+      </label>
+      <label className="grid gap-0.5 text-cell">
+        where
+        <select
+          className="box w-full min-w-0"
+          value={subject}
+          onChange={(event) => setSubject(event.target.value)}
+        >
+          {sheet.subjects.map((item) => (
+            <option key={item.value} value={item.value}>
+              {item.word}
+            </option>
+          ))}
+        </select>
+      </label>
+      <label className="grid gap-0.5 text-cell">
+        in words
+        <input
+          className="box w-full min-w-0"
+          value={note}
+          maxLength={500}
+          onChange={(event) => setNote(event.target.value)}
+        />
+      </label>
+      <button type="submit" className="btn justify-self-start" disabled={busy || !ready}>
+        Note it
+      </button>
+    </form>
   );
 }
