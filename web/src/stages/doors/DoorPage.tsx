@@ -150,6 +150,7 @@ function TestRow({
         type="button"
         className="grid min-h-11 w-full grid-cols-[minmax(0,1fr)_auto] items-center gap-x-4 text-left md:grid-cols-[190px_204px_minmax(0,1fr)_170px]"
         aria-expanded={open}
+        disabled={keep.isPending} // what is kept opens the next one; until then a press would be lost
         onClick={show}
       >
         <b className="font-semibold">{test.title}</b>
