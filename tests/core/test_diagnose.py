@@ -229,6 +229,9 @@ class AnySite(TestCase):
         verdict = diagnose(found, seen)
         self.assertGreater(len(verdict.causes), 0)
         self.assertLessEqual(sum(cause.likelihood for cause in verdict.causes), 1 + 1e-9)
+        for cause in verdict.causes:
+            for fault in cause.faults:  # what is named can be written down as the cause
+                self.assertIn(fault.at, found.places(SORTS[fault.fault].scope))
         suspects, sound = Suspects(found), Wrong(found)
         for key in keys[:5]:
             for other in keys[-3:]:

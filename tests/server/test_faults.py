@@ -135,6 +135,7 @@ class Cases(ApiCase):
         for body, said in (
             ({"faults": []}, "Say what it was"),
             ({"faults": [{"fault": "gremlins", "at": "cam-16"}]}, "'gremlins' is no fault"),
+            ({"faults": [{"fault": "cable", "at": "internet"}]}, "'cable' cannot be at 'internet'"),
         ):
             status, refused = self.call("PUT", f"{end}/cause", body)
             self.assertEqual((status, said in refused["message"]), (422, True))

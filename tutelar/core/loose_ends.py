@@ -22,7 +22,7 @@ from tutelar.core.site.types import Reading, Site
 from tutelar.core.survey import questions
 from tutelar.core.wording import capital, count, listed
 
-YOU, IT, CUSTOMER, OWNER, STATION = "you", "IT", "the customer", "the former owner", "the monitoring station"
+YOU, CUSTOMER, OWNER = "you", "the customer", "the former owner"
 SITE = "site"
 
 
@@ -96,6 +96,10 @@ CODES: dict[str, Code] = {
     "clock-due": Code("The clock of {name} is due to be looked at", "Compare it with a trusted clock.", blocks=False),
     "practice-only": Code("{name} was measured at the pretend site only", "Measure the real one."),
 }
+NOTED = (  # what nothing else tells of: noted and closed by hand
+    *("temporary-value", "debug-log-on", "setup-switch-on", "enclosure-open", "tamper-off"),
+    *("account-temporary", "licence-not-accepted", "certificate-ending", "checklist-open"),
+)
 
 
 @dataclass(frozen=True, slots=True)

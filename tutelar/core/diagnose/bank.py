@@ -4,7 +4,7 @@
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from tutelar.core.diagnose.causes import INTERNET, LAPTOP, SORTS, Cause
+from tutelar.core.diagnose.causes import SORTS, Cause
 from tutelar.core.diagnose.drill import Dice, complaint
 from tutelar.core.diagnose.ground import Ground
 from tutelar.core.diagnose.observations import Seen
@@ -169,15 +169,9 @@ def placed(ground: Ground, dice: Dice, key: str) -> tuple[Cause, Seen] | None:
 
 def _places(ground: Ground, dice: Dice, fault: str) -> Sequence[str]:
     scope = SORTS[fault].scope
-    if scope == "internet":
-        return [INTERNET]
-    if scope == "laptop":
-        return [LAPTOP]
-    keys = [key for key in ground.devices if key not in ground.site.wired]
-    if scope == "switch":
-        keys = [key for key in keys if ground.is_switch(key)]
-    elif fault == "leased-moved":
+    keys = [key for key in ground.places(scope) if key not in ground.site.wired]
+    if fault == "leased-moved":
         keys = [key for key in keys if ground.leases(key)] or keys
-    else:
+    elif scope == "device":
         keys = [key for key in keys if not ground.is_switch(key)]
     return dice.sample(keys, len(keys))

@@ -4,7 +4,7 @@ A drill is scored by minutes against the best policy (the check that tells most 
 the usual order of the trade's check lists; the first check that told far less than another is shown.
 """
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal, NamedTuple, Protocol, TypeVar
 
@@ -13,6 +13,7 @@ from tutelar.core.diagnose.checks import CHECKS
 from tutelar.core.diagnose.ground import Ground
 from tutelar.core.diagnose.observations import Cell, Seen
 from tutelar.core.diagnose.outcome import shown
+from tutelar.core.diagnose.telling import SHORT
 from tutelar.core.diagnose.verdict import Diagnoser, Diagnosis
 from tutelar.core.diagnose.wrong import Wrong
 
@@ -48,12 +49,9 @@ def hide(ground: Ground, dice: Dice, level: Level) -> list[Cause]:
     """Return faults at random that show somewhere: one of the frequent ones, any one, or two; none where nothing on the
     site would show any."""
     kinds = [kind for kind, sort in SORTS.items() if sort.scope != "laptop" and (level != "easy" or kind in _EASY)]
-    devices = [key for key in ground.devices if key not in ground.site.wired]
     scopes = {
-        "internet": [INTERNET],
-        "network": list(ground.site.network_by_key),
-        "switch": [key for key in devices if ground.is_switch(key)],
-        "device": devices,
+        scope: [key for key in ground.places(scope) if key not in ground.site.wired]
+        for scope in {SORTS[kind].scope for kind in kinds}
     }
     found: list[Cause] = []
     for _ in range(_TRIES):
@@ -174,3 +172,15 @@ def _alike(ground: Ground, named: set[tuple[str, str]], causes: Sequence[Cause])
         key for key in ground.devices if places & {*ground.entities(key), ground.network_key(key), INTERNET, LAPTOP}
     ]
     return all(shown(ground, one, check, key) == shown(ground, other, check, key) for key in keys for check in CHECKS)
+
+
+def left_said(names: Mapping[str, str], left: Left) -> str:
+    """Return in words where the best way was left first."""
+    made, better = CHECKS[left.made.check], CHECKS[left.better.check]
+    rate, better_rate = left.bits / made.minutes, left.better_bits / better.minutes
+    worth = "nothing" if rate < 0.001 else f"{better_rate / rate:.0f} times less a minute"
+    return (
+        f"Check {left.number}, {SHORT[left.made.check].lower()} of {names[left.made.at]} ({made.minutes:g} min), told "
+        f"{worth}: {SHORT[left.better.check].lower()} of {names[left.better.at]} ({better.minutes:g} min) would have "
+        "told most."
+    )

@@ -6,7 +6,7 @@ from ipaddress import IPv4Address
 from typing import NamedTuple
 
 from tutelar.core.addressing.assignment import Plan
-from tutelar.core.diagnose.causes import Cause
+from tutelar.core.diagnose.causes import INTERNET, LAPTOP, Cause, Scope
 from tutelar.core.links.registry import kind_of
 from tutelar.core.loads.budget import plugged_at
 from tutelar.core.reach import End, Ends, reach
@@ -84,6 +84,16 @@ class Ground:
             found.setdefault(link.from_, []).append(tie)
             found.setdefault(link.to, []).append(tie)
         return found
+
+    def places(self, scope: Scope) -> list[str]:
+        """Return where faults of a scope may be on this site."""
+        if scope == "internet":
+            return [INTERNET]
+        if scope == "laptop":
+            return [LAPTOP]
+        if scope == "network":
+            return list(self.site.network_by_key)
+        return [key for key in self.devices if scope == "device" or self.is_switch(key)]
 
     def tied_by(self, key: str) -> list[Tie]:
         """Return the links that a device is looked at for: those that leave it, else those that reach it."""

@@ -90,7 +90,7 @@ class Suspects:
         for fault, sort in SORTS.items():
             if sort.scope == "device" or (fault in SWITCH_FAULTS and ground.is_switch(key)):
                 weight = self._weights[fault] * self._fits(fault, key)
-                if weight > 0 and not (fault in _BY_CABLE and device.medium in ("wifi", "mobile")):
+                if not (fault in _BY_CABLE and device.medium in ("wifi", "mobile")):
                     yield from self._variants(fault, key, weight)
 
     def _fits(self, fault: str, key: str) -> float:

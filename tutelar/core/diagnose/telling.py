@@ -139,3 +139,26 @@ def stop_of(way: Sequence[Place]) -> int | None:
     """Return the number of the first place on the way that does not answer, None where the last one answers."""
     last = max((number for number, place in enumerate(way) if place.state == "answers"), default=0)
     return last + 1 if last + 1 < len(way) else None
+
+
+def for_the_supplier(ground: Ground, seen: Sequence[Seen], focus: Sequence[str]) -> list[str]:
+    """Return what to write down before the unit is blamed: what is known is filled in, the rest has a dash
+    (handbook, schools: capture before blaming the unit)."""
+    lines = []
+    for key in focus[:3]:
+        device = ground.devices[key]
+        model = ground.site.model_of(device)
+        end = device.plugged_into or device.powered_by
+        told = {item.check: answered(item) for item in seen if item.at == key}
+        address = ground.ends.of(key).address
+        lines += [
+            f"{device.label}: {model.label if model else device.model}, serial {device.serial or '–'}, "
+            f"hardware address {device.network_mac or '–'}",
+            f"Address planned {address or '–'}, says {told.get('address', '–')}; firmware "
+            f"{(device.firmware.left or device.firmware.found) if device.firmware else '–'}",
+            f"Power lamp {told.get('power', '–')}; link lamp {told.get('light', '–')}; plugged into "
+            f"{f'{ground.names.get(end.device, end.device)}, port {end.port}' if end else '–'}",
+            f"With a good cable {told.get('swap-cable', '–')}; at another port {told.get('other-port', '–')}; "
+            f"on another connection {told.get('elsewhere', '–')}",
+        ]
+    return lines

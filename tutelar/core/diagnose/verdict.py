@@ -47,7 +47,7 @@ class Likely:
 
 @dataclass(frozen=True)
 class Diagnosis:
-    """The causes, the likeliest first, the next check, and for it what each answer would make of them."""
+    """The causes, the likeliest first, and the next check."""
 
     seen: tuple[Seen, ...]
     causes: tuple[Likely, ...]

@@ -8,7 +8,7 @@ from django.utils import timezone
 
 from tutelar.core.diagnose import Cause, Seen, UnknownCheck, Wrong, shown
 from tutelar.core.diagnose.bank import BANK, placed
-from tutelar.core.diagnose.causes import INTERNET, LAPTOP, SORTS
+from tutelar.core.diagnose.causes import LAPTOP, SORTS
 from tutelar.core.diagnose.checks import words_of
 from tutelar.core.diagnose.drill import Level, complaint, hide, score
 from tutelar.core.diagnose.observations import known
@@ -155,10 +155,10 @@ def conclude(key: str, number: int, actor: Actor, faults: list[tuple[str, str]],
             raise WriteRejected("The cause of this case is settled already.", status=409)
         ground = queries.diagnoser_of(row).ground
         for fault, at in faults:
-            places = {INTERNET, LAPTOP, *ground.devices, *ground.site.network_by_key}
-            if fault not in SORTS or at not in places:
-                wrong = fault if fault not in SORTS else at
-                raise WriteRejected(f"'{wrong}' is no fault or place of this site.", [("faults", wrong)])
+            if fault not in SORTS:
+                raise WriteRejected(f"'{fault}' is no fault that is known.", [("faults", fault)])
+            if at not in ground.places(SORTS[fault].scope):
+                raise WriteRejected(f"'{fault}' cannot be at '{at}' on this site.", [("faults", at)])
         if not faults and not note.strip():
             raise WriteRejected("Say what it was, or why it is none of the known causes.", [("note", "empty")])
         case.cause = [list(item) for item in faults]

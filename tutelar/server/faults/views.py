@@ -6,14 +6,15 @@ from typing import Any
 
 from tutelar.core.diagnose import CHECKS, Cause, Diagnoser, Diagnosis, Ground, Seen
 from tutelar.core.diagnose.bank import BANK
-from tutelar.core.diagnose.causes import INTERNET, LAPTOP, SORTS
-from tutelar.core.diagnose.drill import Score, score
+from tutelar.core.diagnose.causes import LAPTOP, SORTS
+from tutelar.core.diagnose.drill import Score, left_said, score
 from tutelar.core.diagnose.telling import (
     ANSWERS,
     SHORT,
     answered,
     asked,
     chances,
+    for_the_supplier,
     meaning,
     said,
     stop_of,
@@ -148,7 +149,7 @@ def case_sheet(row: models.Site, case: models.Case) -> shapes.CaseSheet:
         hides=hides,
         cause=None if case.cause is None else _fault_rows(diagnoser, [(item[0], item[1]) for item in case.cause]),
         note=case.note,
-        capture=_capture(row, diagnoser, seen, focus),
+        capture=for_the_supplier(diagnoser.ground, seen, focus),
         story=written.story if written is not None else "",
         teaches=written.teaches if written is not None and not hides else "",
         caution=written.caution if written is not None else "",
@@ -168,11 +169,9 @@ def _places(diagnoser: Diagnoser, found: Diagnosis) -> list[Option]:
 def _fault_places(diagnoser: Diagnoser) -> dict[str, list[Option]]:
     """Return where faults may be that are not at any device."""
     ground = diagnoser.ground
+    scopes = dict.fromkeys(sort.scope for sort in SORTS.values() if sort.scope != "device")
     return {
-        "switch": [Option(value=key, word=ground.names[key]) for key in ground.devices if ground.is_switch(key)],
-        "network": [Option(value=network.key, word=network.label) for network in ground.site.networks],
-        "internet": [Option(value=INTERNET, word="internet")],
-        "laptop": [Option(value=LAPTOP, word="laptop")],
+        scope: [Option(value=key, word=ground.names.get(key, key)) for key in ground.places(scope)] for scope in scopes
     }
 
 
@@ -263,53 +262,18 @@ def _means(diagnoser: Diagnoser, seen: Sequence[Seen], check: str, at: str, resu
     return meaning(diagnoser.ground, diagnoser.verdict([*seen, Seen(check=check, at=at, result=result)]))
 
 
-def _capture(row: models.Site, diagnoser: Diagnoser, seen: Sequence[Seen], focus: Sequence[str]) -> list[str]:
-    """Return what to write down before the unit is blamed: what is known is filled in, the rest has a dash."""
-    lines = []
-    for key in focus[:3]:
-        device = diagnoser.ground.devices[key]
-        model = diagnoser.ground.site.model_of(device)
-        end = device.plugged_into or device.powered_by
-        told = {item.check: answered(item) for item in seen if item.at == key}
-        address = diagnoser.ground.ends.of(key).address
-        lines += [
-            f"{device.label}: {model.label if model else device.model}, serial {device.serial or '–'}, "
-            f"hardware address {device.network_mac or '–'}",
-            f"Address planned {address or '–'}, says {told.get('address', '–')}; firmware "
-            f"{(device.firmware.left or device.firmware.found) if device.firmware else '–'}",
-            f"Power lamp {told.get('power', '–')}; link lamp {told.get('light', '–')}; plugged into "
-            f"{f'{diagnoser.ground.names.get(end.device, end.device)}, port {end.port}' if end else '–'}",
-            f"With a good cable {told.get('swap-cable', '–')}; at another port {told.get('other-port', '–')}; "
-            f"on another connection {told.get('elsewhere', '–')}",
-        ]
-    return lines
-
-
 def _score(row: models.Site, case: models.Case, diagnoser: Diagnoser, seen: list[Seen]) -> shapes.DrillScore:
     causes = queries.played(row, case).causes
     named = {(item[0], item[1]) for item in case.cause or ()}
     found: Score = score(diagnoser, causes, seen, case.complaint, named)
     names = diagnoser.ground.names
-    left = None
-    if found.left is not None:
-        made, better = found.left.made, found.left.better
-        rates = [
-            bits / CHECKS[cell.check].minutes
-            for bits, cell in ((found.left.bits, made), (found.left.better_bits, better))
-        ]
-        worth = "nothing" if rates[0] < 0.001 else f"{rates[1] / rates[0]:.0f} times less a minute"
-        left = (
-            f"Check {found.left.number}, {SHORT[made.check].lower()} of {names[made.at]} "
-            f"({CHECKS[made.check].minutes:g} min), told {worth}: {SHORT[better.check].lower()} of {names[better.at]} "
-            f"({CHECKS[better.check].minutes:g} min) would have told most."
-        )
     return shapes.DrillScore(
         right=found.right,
         truth=[cause.said(names) for cause in causes],
         minutes=found.minutes,
         best=found.best,
         usual=found.usual,
-        left=left,
+        left=left_said(names, found.left) if found.left is not None else None,
         best_way=[f"{SHORT[cell.check]}, {names[cell.at]}" for cell in found.best_way],
     )
 

@@ -5,7 +5,7 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
-from tutelar.core.loose_ends import CODES, SITE, LooseEnd, Raised, loose_ends, name_of
+from tutelar.core.loose_ends import CODES, NOTED, SITE, LooseEnd, Raised, loose_ends, name_of
 from tutelar.core.site.types import Site
 from tutelar.core.site.values import free_key
 from tutelar.server import models
@@ -14,13 +14,10 @@ from tutelar.server.proof import queries as proof_queries
 from tutelar.server.secrets import queries as secrets_queries
 from tutelar.server.site import queries as site_queries
 from tutelar.server.store import documents
+from tutelar.server.store.checklist import now_text, set_tick, ticks_of
 from tutelar.server.store.writes import WriteRejected, bump, checked, log, site_for_update
 
 LEFT = "x-left-open"  # of a site: ends left open, with reason and name
-NOTED = (  # what nothing else tells of: noted and closed by hand
-    *("temporary-value", "debug-log-on", "setup-switch-on", "enclosure-open", "tamper-off"),
-    *("account-temporary", "licence-not-accepted", "certificate-ending", "checklist-open"),
-)
 _SHORT_FIRST = "interval"  # the line of the value that is typed short for the test
 SIGNED = "x-signed"  # of a site: at which revision it was signed off
 
@@ -59,15 +56,10 @@ def _only_here(row: models.Site, site: Site) -> list[Raised]:
 
 def _typed_for_the_test(row: models.Site) -> list[Raised]:
     """Return the devices whose time update interval was typed short for the test, and nobody said that it is long."""
-    done = {item["subject"] for item in _ticks(row) if item["item"] == "temporary-value"}
+    done = {item["subject"] for item in ticks_of(row) if item["item"] == "temporary-value"}
     typed = models.ValueTick.objects.filter(site=row, line=_SHORT_FIRST, mark__contains="for the test")
     keys = typed.values_list("subject", flat=True)
     return [Raised("temporary-value", key, "time update interval, 60 min") for key in keys if key not in done]
-
-
-def _ticks(row: models.Site) -> list[dict[str, Any]]:
-    found = row.extra.get("checklist")
-    return found if isinstance(found, list) else []
 
 
 def note_open(key: str, actor: Actor, code: str, subject: str, note: str) -> models.Site:
@@ -84,8 +76,9 @@ def note_open(key: str, actor: Actor, code: str, subject: str, note: str) -> mod
             raise WriteRejected(f"The site has no '{subject}'.", [("subject", subject)], status=404)
         item = code
         if code == "checklist-open":
-            item = free_key(note, {*CODES, *(one["item"] for one in _ticks(row) if one["subject"] == subject)}, "item")
-        _tick(row, actor, subject, item, "open", note)
+            taken = {one["item"] for one in ticks_of(row) if one["subject"] == subject}
+            item = free_key(note, {*CODES, *taken}, "item")
+        set_tick(row, actor, subject, item, "open", note)
         log(row, actor, "end.noted", subject, f"Open: {CODES[code].says.replace('{name}', name_of(site, subject))}.")
     return row
 
@@ -99,20 +92,12 @@ def close_item(key: str, actor: Actor, code: str, subject: str) -> models.Site:
             raise WriteRejected(f"'{code}' is not closed by a tick for '{subject}'.", [("code", code)], status=404)
         items = [code]
         if code == "checklist-open":
-            noted = [one for one in _ticks(row) if one["subject"] == subject and one["state"] == "open"]
+            noted = [one for one in ticks_of(row) if one["subject"] == subject and one["state"] == "open"]
             items = [one["item"] for one in noted if one["item"] not in CODES]
         for item in items:
-            _tick(row, actor, subject, item, "done", "")
+            set_tick(row, actor, subject, item, "done", "")
         log(row, actor, "end.done", subject, f"Done: {end.message}")
     return row
-
-
-def _tick(row: models.Site, actor: Actor, subject: str, item: str, state: str, note: str) -> None:
-    kept = [one for one in _ticks(row) if (one["subject"], one["item"]) != (subject, item)]
-    tick = {"subject": subject, "item": item, "state": state, "by": actor.name, "at": _now()}
-    row.extra = {**row.extra, "checklist": [*kept, tick | ({"note": note.strip()} if note.strip() else {})]}
-    checked(row)
-    bump(row)
 
 
 def left_open(row: models.Site) -> dict[tuple[str, str], dict[str, str]]:
@@ -134,7 +119,7 @@ def leave_open(key: str, actor: Actor, code: str, subject: str, reason: str) -> 
         kept = [item for name, item in left_open(row).items() if name != (code, subject)]
         now = None
         if reason.strip():
-            now = {"code": code, "subject": subject, "reason": reason.strip(), "by": actor.name, "at": _now()}
+            now = {"code": code, "subject": subject, "reason": reason.strip(), "by": actor.name, "at": now_text()}
             kept.append(now)
         row.extra = {**row.extra, LEFT: kept}
         bump(row)
@@ -158,7 +143,7 @@ def sign_off(key: str, actor: Actor, for_whom: str) -> models.Site:
             more = f" and {len(holding) - 1} more" if len(holding) > 1 else ""
             raise WriteRejected(f"Still open: {holding[0].message}{more}", [("open", holding[0].code)], status=409)
         open_ = [f"{item.code}:{item.subject}" for item in ends if item.blocks]
-        signed = {"by": actor.name, "for": for_whom.strip(), "at": _now(), "open": open_}
+        signed = {"by": actor.name, "for": for_whom.strip(), "at": now_text(), "open": open_}
         row.extra = {**row.extra, "sign_off": signed, SIGNED: {"revision": row.revision + 1}}
         checked(row)
         bump(row)
@@ -184,7 +169,3 @@ def changed_since(row: models.Site) -> bool:
     """Return whether the site was changed since it was signed off."""
     signed = row.extra.get(SIGNED)
     return bool(row.extra.get("sign_off")) and isinstance(signed, dict) and signed.get("revision") != row.revision
-
-
-def _now() -> str:
-    return timezone.now().isoformat(timespec="seconds")

@@ -1,6 +1,6 @@
 """What is open before one leaves, as it is shown."""
 
-from tutelar.core.loose_ends import CODES, SITE, LooseEnd, name_of
+from tutelar.core.loose_ends import CODES, NOTED, SITE, LooseEnd, name_of
 from tutelar.core.site.types import Site
 from tutelar.server import models
 from tutelar.server.handover import leaving
@@ -22,7 +22,7 @@ def leaving_sheet(row: models.Site) -> shapes.LeavingSheet:
         empty=not site.devices,
         notable=[
             Option(value=code, word=CODES[code].says.replace(" of {name}", "").replace("{name}", "it"))
-            for code in leaving.NOTED
+            for code in NOTED
         ],
         subjects=[
             Option(value=SITE, word="The whole site"),
@@ -53,7 +53,7 @@ def _row(site: Site, end: LooseEnd, left: dict[str, str] | None) -> shapes.EndRo
         whose=end.whose,
         blocks=end.blocks,
         goes=_goes(end, is_device=device is not None, is_door=door is not None),
-        by_tick=end.code in leaving.NOTED,
+        by_tick=end.code in NOTED,
         left_open=left["reason"] if left is not None else None,
         left_by=left["by"] if left is not None else None,
     )

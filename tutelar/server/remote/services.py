@@ -3,7 +3,6 @@
 from typing import Any
 
 from django.db import transaction
-from django.utils import timezone
 
 from tutelar.core.reach import Ends
 from tutelar.core.remote import METHODS, standing_of
@@ -13,6 +12,7 @@ from tutelar.server import models
 from tutelar.server.actor import Actor
 from tutelar.server.remote import queries
 from tutelar.server.store import documents
+from tutelar.server.store.checklist import now_text, set_tick
 from tutelar.server.store.writes import WriteRejected, bump, checked, log, site_for_update
 
 _OWNERS = {"unknown": "nobody knows whose", "released": "released", "ours": "ours", "bound": "bound to somebody"}
@@ -25,7 +25,7 @@ def choose_method(key: str, actor: Actor, method: str, why: str) -> models.Site:
     with transaction.atomic():
         row = site_for_update(key)
         before = row.extra.get(CHOSEN)
-        chosen = {"method": method, "why": why.strip(), "by": actor.name, "at": _now()}
+        chosen = {"method": method, "why": why.strip(), "by": actor.name, "at": now_text()}
         row.extra = {**row.extra, CHOSEN: chosen}
         checked(row)
         bump(row)
@@ -43,16 +43,7 @@ def tick_step(key: str, device: str, item: str, actor: Actor, state: str, note: 
         name = documents.document(row).label_of(device)
         if state != "open":
             _allowed(step, note, state)
-        ticks = [one for one in row.extra.get("checklist", []) if (one["subject"], one["item"]) != (device, item)]
-        before = next(
-            (one for one in row.extra.get("checklist", []) if (one["subject"], one["item"]) == (device, item)), None
-        )
-        tick: dict[str, Any] = {"subject": device, "item": item, "state": state, "by": actor.name, "at": _now()}
-        if note.strip():
-            tick["note"] = note.strip()
-        row.extra = {**row.extra, "checklist": [*ticks, tick]}
-        checked(row)
-        bump(row)
+        before, tick = set_tick(row, actor, device, item, state, note)
         word = {"done": "done", "open": "open again", "not-needed": "not needed"}[state]
         said = f"{name}, {step.step.title.lower()}: {word}{f', {note.strip()}' if note.strip() else ''}."
         log(row, actor, "remote.step", device, said, before, tick)
@@ -95,7 +86,7 @@ def say_owner(key: str, device: str, actor: Actor, state: str, account: str | No
         site = documents.document(row)
         if device not in site.device_by_key:
             raise WriteRejected(f"The site has no device '{device}'.", [("device", device)], status=404)
-        said: dict[str, Any] = {"device": device, "state": state, "by": actor.name, "at": _now()}
+        said: dict[str, Any] = {"device": device, "state": state, "by": actor.name, "at": now_text()}
         said |= {name: value for name, value in (("account", account), ("note", note.strip() or None)) if value}
         before = [one for one in row.extra.get("ownership", []) if one["device"] == device]
         others = [one for one in row.extra.get("ownership", []) if one["device"] != device]
@@ -108,7 +99,3 @@ def say_owner(key: str, device: str, actor: Actor, state: str, account: str | No
             before[-1] if before else None, said,
         )  # fmt: skip
     return row
-
-
-def _now() -> str:
-    return timezone.now().isoformat(timespec="seconds")

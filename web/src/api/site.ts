@@ -35,6 +35,9 @@ const sheets = {
   alarm: (key: string) => ask(client.GET("/api/sites/{key}/alarm", at(key))),
   loads: (key: string) => ask(client.GET("/api/sites/{key}/loads", at(key))),
   proof: (key: string) => ask(client.GET("/api/sites/{key}/proof", at(key))),
+  remote: (key: string) => ask(client.GET("/api/sites/{key}/remote", at(key))),
+  leaving: (key: string) => ask(client.GET("/api/sites/{key}/leaving", at(key))),
+  faults: (key: string) => ask(client.GET("/api/sites/{key}/faults", at(key))),
 };
 type Sheets = { [S in keyof typeof sheets]: Awaited<ReturnType<(typeof sheets)[S]>> };
 
@@ -87,12 +90,19 @@ export function invalidateWork(queries: QueryClient, key: string): Promise<void>
   });
 }
 
-/** A change of the site: afterwards, done or refused, everything shown of it is fetched anew. */
-export function useChange<Input, Output>(change: (key: string, input: Input) => Promise<Output>) {
+/**
+ * A change of the site: afterwards, done or refused, everything shown of it is fetched anew. Where the answer is a
+ * sheet itself, its name says so, and it is shown at once.
+ */
+export function useChange<Input, Output>(
+  change: (key: string, input: Input) => Promise<Output>,
+  answer?: keyof Sheets,
+) {
   const key = useSiteKey();
   const queries = useQueryClient();
   return useMutation<Output, Refused, Input>({
     mutationFn: (input) => change(key, input),
+    onSuccess: (sheet) => answer && queries.setQueryData(["site", key, answer], sheet),
     onSettled: () => invalidateSite(queries, key),
   });
 }

@@ -1,4 +1,5 @@
 import type { Schemas } from "../api/client";
+import { Choice } from "./Choice";
 
 /** One device of the site, by its name. */
 export function DeviceChoice({
@@ -10,17 +11,5 @@ export function DeviceChoice({
   value: string;
   set: (device: string) => void;
 }) {
-  return (
-    <label className="grid gap-0.5 text-cell">
-      device
-      <select className="box max-w-56" value={value} onChange={(event) => set(event.target.value)}>
-        <option value="">choose …</option>
-        {devices.map((item) => (
-          <option key={item.value} value={item.value}>
-            {item.word}
-          </option>
-        ))}
-      </select>
-    </label>
-  );
+  return <Choice label="device" options={devices} value={value} set={set} none="choose …" box="max-w-56" />;
 }

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { Caution } from "../../parts/Caution";
+import { Choice } from "../../parts/Choice";
 import { Mark } from "../../parts/Mark";
 import type { Case, Check, Told } from "./useCase";
 
@@ -96,16 +97,12 @@ export function AnyCheck({ data, tell, busy }: { data: Case; tell: (told: Told) 
   const made = (name: string) => data.seen.some((item) => item.check === name && item.at === at);
   return (
     <section aria-label="Any check" className="border border-t-[3px] border-hair border-t-ink bg-sheet p-5">
-      <label className="grid gap-0.5 text-cell">
-        {data.drill ? "check at" : "another check, at"}
-        <select className="box" value={at} onChange={(event) => setAt(event.target.value)}>
-          {data.places.map((item) => (
-            <option key={item.value} value={item.value}>
-              {item.word}
-            </option>
-          ))}
-        </select>
-      </label>
+      <Choice
+        label={data.drill ? "check at" : "another check, at"}
+        options={data.places}
+        value={at}
+        set={setAt}
+      />
       <ul className="grid grid-cols-1 pt-3 sm:grid-cols-2 xl:grid-cols-1">
         {data.checks.map((item) => (
           <li key={item.check} className="border-t border-hair">

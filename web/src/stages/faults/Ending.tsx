@@ -1,5 +1,6 @@
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
+import { Choice } from "../../parts/Choice";
 import type { Case, Step, Told } from "./useCase";
 
 type Name = Schemas["FaultName"];
@@ -38,13 +39,13 @@ export function Conclude({
       <fieldset className="grid gap-1">
         <legend className="sr-only">The cause</legend>
         {likely.map((cause, at) => (
-          <Choice key={cause.says} value={String(at)} chosen={chosen} choose={setChosen}>
+          <Likely key={cause.says} value={String(at)} chosen={chosen} choose={setChosen}>
             {cause.says}
-          </Choice>
+          </Likely>
         ))}
-        <Choice value="own" chosen={chosen} choose={setChosen}>
+        <Likely value="own" chosen={chosen} choose={setChosen}>
           {data.hides ? "This fault" : "Another fault"}
-        </Choice>
+        </Likely>
         {chosen === "own" && (
           <div className="grid gap-2 pl-8">
             {own.map((item, at) => (
@@ -68,9 +69,9 @@ export function Conclude({
           </div>
         )}
         {!data.hides && (
-          <Choice value="none" chosen={chosen} choose={setChosen}>
+          <Likely value="none" chosen={chosen} choose={setChosen}>
             None of the known causes
-          </Choice>
+          </Likely>
         )}
       </fieldset>
       <label className="grid gap-0.5 pt-3 text-cell">
@@ -94,7 +95,7 @@ export function Conclude({
   );
 }
 
-function Choice({
+function Likely({
   value,
   chosen,
   choose,
@@ -127,40 +128,28 @@ function OwnFault({ data, item, set }: { data: Case; item: Name; set: (part: Par
   const places = placesOf(item.fault);
   return (
     <div className="flex flex-wrap gap-2">
-      <label className="grid min-w-0 gap-0.5 text-cell">
-        fault
-        <select
-          className="box max-w-80"
-          value={item.fault}
-          onChange={(event) => {
-            const next = placesOf(event.target.value);
-            set({ fault: event.target.value, at: next.length === 1 ? (next[0]?.value ?? "") : "" });
-          }}
-        >
-          <option value="">choose …</option>
-          {data.faults.map((one) => (
-            <option key={one.value} value={one.value}>
-              {one.word}
-            </option>
-          ))}
-        </select>
-      </label>
+      <Choice
+        label="fault"
+        options={data.faults}
+        value={item.fault}
+        set={(fault) => {
+          const next = placesOf(fault);
+          set({ fault, at: next.length === 1 ? (next[0]?.value ?? "") : "" });
+        }}
+        none="choose …"
+        look="min-w-0"
+        box="max-w-80"
+      />
       {places.length > 1 && (
-        <label className="grid min-w-0 gap-0.5 text-cell">
-          at
-          <select
-            className="box max-w-64"
-            value={item.at}
-            onChange={(event) => set({ at: event.target.value })}
-          >
-            <option value="">choose …</option>
-            {places.map((one) => (
-              <option key={one.value} value={one.value}>
-                {one.word}
-              </option>
-            ))}
-          </select>
-        </label>
+        <Choice
+          label="at"
+          options={places}
+          value={item.at}
+          set={(at) => set({ at })}
+          none="choose …"
+          look="min-w-0"
+          box="max-w-64"
+        />
       )}
     </div>
   );

@@ -1,12 +1,13 @@
 import { useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
-import { useSiteKey } from "../../api/site";
+import { useSheet, useSiteKey } from "../../api/site";
+import { Choice } from "../../parts/Choice";
 import { Trouble } from "../../parts/Feedback";
 import { State } from "../../parts/Mark";
 import { Page } from "../../parts/Page";
 import { Asking } from "./Asking";
-import { useFaults, useOpening } from "./useCase";
+import { useOpening } from "./useCase";
 
 type Sheet = Schemas["FaultsSheet"];
 export const STATES = {
@@ -20,7 +21,7 @@ const KINDS: Record<string, string> = { ...LEVELS, written: "Written case" };
 
 /** What is offline here, the cases there were, and drills. */
 export function Faults() {
-  const sheet = useFaults();
+  const sheet = useSheet("faults");
   return (
     <Page title="Fault finding" fetched={sheet}>
       {(data) => (
@@ -121,53 +122,33 @@ function ComplaintRow({
   const bad = (check?.answers ?? []).filter((item) => item.result !== "pass");
   return (
     <>
-      <label className="grid min-w-0 gap-0.5 text-cell max-md:w-full">
-        device
-        <select
-          className="box md:max-w-72"
-          value={row.at}
-          onChange={(event) => change({ at: event.target.value })}
-        >
-          <option value="">choose …</option>
-          {sheet.devices.map((item) => (
-            <option key={item.value} value={item.value}>
-              {item.word}
-            </option>
-          ))}
-        </select>
-      </label>
-      <label className="grid gap-0.5 text-cell">
-        what
-        <select
-          className="box max-w-64"
-          value={row.check}
-          onChange={(event) => {
-            const next = sheet.complaints.find((item) => item.check === event.target.value);
-            const result = next?.answers.find((item) => item.result !== "pass")?.result ?? "silent";
-            change({ check: event.target.value, result });
-          }}
-        >
-          {sheet.complaints.map((item) => (
-            <option key={item.check} value={item.check}>
-              {item.short}
-            </option>
-          ))}
-        </select>
-      </label>
-      <label className="grid gap-0.5 text-cell">
-        seen
-        <select
-          className="box max-w-64"
-          value={row.result}
-          onChange={(event) => change({ result: event.target.value })}
-        >
-          {bad.map((item) => (
-            <option key={item.result} value={item.result}>
-              {item.word}
-            </option>
-          ))}
-        </select>
-      </label>
+      <Choice
+        label="device"
+        options={sheet.devices}
+        value={row.at}
+        set={(at) => change({ at })}
+        none="choose …"
+        look="min-w-0 max-md:w-full"
+        box="md:max-w-72"
+      />
+      <Choice
+        label="what"
+        options={sheet.complaints.map((item) => ({ value: item.check, word: item.short }))}
+        value={row.check}
+        set={(check) => {
+          const next = sheet.complaints.find((item) => item.check === check);
+          const result = next?.answers.find((item) => item.result !== "pass")?.result ?? "silent";
+          change({ check, result });
+        }}
+        box="max-w-64"
+      />
+      <Choice
+        label="seen"
+        options={bad.map((item) => ({ value: item.result, word: item.word }))}
+        value={row.result}
+        set={(result) => change({ result })}
+        box="max-w-64"
+      />
     </>
   );
 }
@@ -263,20 +244,14 @@ function Drills({ sheet }: { sheet: Sheet }) {
               open({ seen: [], written });
             }}
           >
-            <label className="grid min-w-0 flex-1 basis-56 gap-0.5 text-cell">
-              written case
-              <select
-                className="box w-full"
-                value={written}
-                onChange={(event) => setWritten(event.target.value)}
-              >
-                {sheet.written.map((item) => (
-                  <option key={item.value} value={item.value}>
-                    {item.word}
-                  </option>
-                ))}
-              </select>
-            </label>
+            <Choice
+              label="written case"
+              options={sheet.written}
+              value={written}
+              set={setWritten}
+              look="min-w-0 flex-1 basis-56"
+              box="w-full"
+            />
             <button type="submit" className="btn" disabled={opening.isPending || sheet.devices.length === 0}>
               Play it
             </button>

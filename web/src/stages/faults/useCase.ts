@@ -8,14 +8,6 @@ export type Told = { check: string; at: string; result: string | null };
 
 const at = (key: string, number: number) => ({ params: { path: { key, number } } });
 
-export function useFaults() {
-  const key = useSiteKey();
-  return useQuery({
-    queryKey: ["site", key, "faults"],
-    queryFn: () => ask(client.GET("/api/sites/{key}/faults", { params: { path: { key } } })),
-  });
-}
-
 export function useCase(number: number) {
   const key = useSiteKey();
   return useQuery({

@@ -1,8 +1,8 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { ask, client, type Refused, type Schemas } from "../../api/client";
-import { invalidateSite, useSiteKey } from "../../api/site";
+import { ask, client, type Schemas } from "../../api/client";
+import { useChange, useSheet, useSiteKey } from "../../api/site";
+import { Choice } from "../../parts/Choice";
 import { Empty, Trouble } from "../../parts/Feedback";
 import { Mark, State } from "../../parts/Mark";
 import { NextBar } from "../../parts/NextBar";
@@ -18,41 +18,32 @@ type Act =
   | { do: "reopen" };
 
 function useActs() {
-  const key = useSiteKey();
-  const queries = useQueryClient();
-  return useMutation<Sheet, Refused, Act>({
-    mutationFn: (act) => {
-      if (act.do === "leave") {
-        const path = { key, code: act.code, subject: act.subject };
-        return ask(
-          client.PUT("/api/sites/{key}/leaving/{code}/{subject}", {
-            params: { path },
-            body: { reason: act.reason },
-          }),
-        );
-      }
-      if (act.do === "done") {
-        const path = { key, code: act.code, subject: act.subject };
-        return ask(client.DELETE("/api/sites/{key}/leaving/{code}/{subject}", { params: { path } }));
-      }
-      const params = { path: { key } };
-      if (act.do === "note") return ask(client.POST("/api/sites/{key}/leaving", { params, body: act.body }));
-      if (act.do === "sign")
-        return ask(client.PUT("/api/sites/{key}/sign-off", { params, body: { for_whom: act.forWhom } }));
-      return ask(client.DELETE("/api/sites/{key}/sign-off", { params }));
-    },
-    onSuccess: (sheet) => queries.setQueryData(["site", key, "leaving"], sheet),
-    onSettled: () => invalidateSite(queries, key),
-  });
+  return useChange<Act, Sheet>((key, act) => {
+    if (act.do === "leave") {
+      const path = { key, code: act.code, subject: act.subject };
+      return ask(
+        client.PUT("/api/sites/{key}/leaving/{code}/{subject}", {
+          params: { path },
+          body: { reason: act.reason },
+        }),
+      );
+    }
+    if (act.do === "done") {
+      const path = { key, code: act.code, subject: act.subject };
+      return ask(client.DELETE("/api/sites/{key}/leaving/{code}/{subject}", { params: { path } }));
+    }
+    const params = { path: { key } };
+    if (act.do === "note") return ask(client.POST("/api/sites/{key}/leaving", { params, body: act.body }));
+    if (act.do === "sign")
+      return ask(client.PUT("/api/sites/{key}/sign-off", { params, body: { for_whom: act.forWhom } }));
+    return ask(client.DELETE("/api/sites/{key}/sign-off", { params }));
+  }, "leaving");
 }
 
 /** The last hour: what is open in walking order, and the signature. */
 export function Leaving() {
   const key = useSiteKey();
-  const sheet = useQuery({
-    queryKey: ["site", key, "leaving"],
-    queryFn: () => ask(client.GET("/api/sites/{key}/leaving", { params: { path: { key } } })),
-  });
+  const sheet = useSheet("leaving");
   const acts = useActs();
   const navigate = useNavigate();
   const data = sheet.data;
@@ -323,30 +314,8 @@ function Noting({ sheet, act, busy }: { sheet: Sheet; act: (act: Act) => void; b
       <h2 id="noting" className="text-lead font-semibold">
         Something else is open
       </h2>
-      <label className="grid gap-0.5 text-cell">
-        what
-        <select className="box w-full min-w-0" value={code} onChange={(event) => setCode(event.target.value)}>
-          {sheet.notable.map((item) => (
-            <option key={item.value} value={item.value}>
-              {item.word}
-            </option>
-          ))}
-        </select>
-      </label>
-      <label className="grid gap-0.5 text-cell">
-        where
-        <select
-          className="box w-full min-w-0"
-          value={subject}
-          onChange={(event) => setSubject(event.target.value)}
-        >
-          {sheet.subjects.map((item) => (
-            <option key={item.value} value={item.value}>
-              {item.word}
-            </option>
-          ))}
-        </select>
-      </label>
+      <Choice label="what" options={sheet.notable} value={code} set={setCode} box="w-full min-w-0" />
+      <Choice label="where" options={sheet.subjects} value={subject} set={setSubject} box="w-full min-w-0" />
       <label className="grid gap-0.5 text-cell">
         in words
         <input

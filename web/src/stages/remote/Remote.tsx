@@ -1,8 +1,8 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
-import { ask, client, type Refused, type Schemas } from "../../api/client";
-import { invalidateSite, useSiteKey } from "../../api/site";
+import { ask, client, type Schemas } from "../../api/client";
+import { useChange, useSheet } from "../../api/site";
+import { Choice } from "../../parts/Choice";
 import { DeviceLink } from "../../parts/DeviceLink";
 import { Empty, Trouble } from "../../parts/Feedback";
 import { Mark, type MarkName } from "../../parts/Mark";
@@ -31,38 +31,24 @@ const WORDS: Record<Step["state"], string> = {
 };
 
 function useActs() {
-  const key = useSiteKey();
-  const queries = useQueryClient();
-  return useMutation<Sheet, Refused, Act>({
-    mutationFn: (act) => {
-      if (act.do === "method")
-        return ask(
-          client.PUT("/api/sites/{key}/remote/method", { params: { path: { key } }, body: act.body }),
-        );
-      const path = { key, device: act.device };
-      if (act.do === "owner")
-        return ask(
-          client.PUT("/api/sites/{key}/remote/{device}/owner", { params: { path }, body: act.body }),
-        );
-      return ask(
-        client.PUT("/api/sites/{key}/remote/{device}/steps/{item}", {
-          params: { path: { ...path, item: act.item } },
-          body: act.body,
-        }),
-      );
-    },
-    onSuccess: (sheet) => queries.setQueryData(["site", key, "remote"], sheet),
-    onSettled: () => invalidateSite(queries, key),
-  });
+  return useChange<Act, Sheet>((key, act) => {
+    if (act.do === "method")
+      return ask(client.PUT("/api/sites/{key}/remote/method", { params: { path: { key } }, body: act.body }));
+    const path = { key, device: act.device };
+    if (act.do === "owner")
+      return ask(client.PUT("/api/sites/{key}/remote/{device}/owner", { params: { path }, body: act.body }));
+    return ask(
+      client.PUT("/api/sites/{key}/remote/{device}/steps/{item}", {
+        params: { path: { ...path, item: act.item } },
+        body: act.body,
+      }),
+    );
+  }, "remote");
 }
 
 /** Remote access: the way that is chosen, and each device's steps in their order. */
 export function Remote() {
-  const key = useSiteKey();
-  const sheet = useQuery({
-    queryKey: ["site", key, "remote"],
-    queryFn: () => ask(client.GET("/api/sites/{key}/remote", { params: { path: { key } } })),
-  });
+  const sheet = useSheet("remote");
   const acts = useActs();
   const [search, setSearch] = useSearchParams();
   const devices = sheet.data?.devices ?? [];
@@ -143,20 +129,12 @@ function Method({ sheet, act, busy }: { sheet: Sheet; act: (act: Act) => void; b
           : "Nobody chose yet; the relay or a VPN is usual."}
         {sheet.wanted_by.length > 0 && ` Wanted by ${sheet.wanted_by.join(", ")}.`}
       </p>
-      <label className="grid gap-0.5 text-cell">
-        way
-        <select
-          className="box"
-          value={method}
-          onChange={(event) => setMethod(event.target.value as typeof method)}
-        >
-          {sheet.methods.map((item) => (
-            <option key={item.key} value={item.key}>
-              {item.title}
-            </option>
-          ))}
-        </select>
-      </label>
+      <Choice
+        label="way"
+        options={sheet.methods.map((item) => ({ value: item.key, word: item.title }))}
+        value={method}
+        set={(way) => setMethod(way as typeof method)}
+      />
       {shown && (
         <dl className="grid grid-cols-[auto_1fr] gap-x-3 gap-y-1.5 py-3 text-small">
           <dt className="text-ink-2">Why</dt>
@@ -363,20 +341,12 @@ function Owner({ device, act, busy }: { device: Device; act: (act: Act) => void;
         act({ do: "owner", device: device.key, body });
       }}
     >
-      <label className="grid gap-0.5 text-cell">
-        at the relay it is
-        <select
-          className="box"
-          value={state}
-          onChange={(event) => setState(event.target.value as keyof typeof OWNERS)}
-        >
-          {Object.entries(OWNERS).map(([value, word]) => (
-            <option key={value} value={value}>
-              {word}
-            </option>
-          ))}
-        </select>
-      </label>
+      <Choice
+        label="at the relay it is"
+        options={Object.entries(OWNERS).map(([value, word]) => ({ value, word }))}
+        value={state}
+        set={(next) => setState(next as keyof typeof OWNERS)}
+      />
       <label className="grid gap-0.5 text-cell">
         in the account of
         <select className="box" value={account} onChange={(event) => setAccount(event.target.value)}>

@@ -1,0 +1,42 @@
+"""The checklist of a site: what was noted or ticked by hand, one row for an item of a subject."""
+
+from typing import Any
+
+from django.utils import timezone
+
+from tutelar.server import models
+from tutelar.server.actor import Actor
+from tutelar.server.store.writes import bump, checked
+
+Tick = dict[str, Any]
+
+
+def now_text() -> str:
+    """Return the time now as documents keep it."""
+    return timezone.now().isoformat(timespec="seconds")
+
+
+def ticks_of(row: models.Site) -> list[Tick]:
+    """Return the rows of a site's checklist."""
+    found = row.extra.get("checklist")
+    return found if isinstance(found, list) else []
+
+
+def set_tick(
+    row: models.Site, actor: Actor, subject: str, item: str, state: str, note: str
+) -> tuple[Tick | None, Tick]:
+    """Write down how an item of a subject stands, in place of what stood there; return what stood there and what
+    stands there now. Raises WriteRejected where the document would not be valid."""
+    before, kept = None, []
+    for one in ticks_of(row):
+        if (one["subject"], one["item"]) == (subject, item):
+            before = one
+        else:
+            kept.append(one)
+    now: Tick = {"subject": subject, "item": item, "state": state, "by": actor.name, "at": now_text()}
+    if note.strip():
+        now["note"] = note.strip()
+    row.extra = {**row.extra, "checklist": [*kept, now]}
+    checked(row)
+    bump(row)
+    return before, now
