@@ -6,10 +6,13 @@ from collections.abc import Callable
 from pathlib import Path
 
 from tests.link_examples import table as kinds
+from tutelar.core.cards import PHASES, WHO, Item, items_of
+from tutelar.core.cards.facts import known_words
 from tutelar.core.diagnose.causes import SORTS
 from tutelar.core.diagnose.checks import CHECKS as DIAGNOSIS
 from tutelar.core.loose_ends import CODES
 from tutelar.core.proof.registry import CHECKS
+from tutelar.core.survey.asked import SUGGESTED, WHOM
 
 DOCS = Path(__file__).parents[1] / "docs"
 
@@ -66,10 +69,51 @@ def codes() -> list[str]:
     return rows
 
 
+def _shows(item: Item) -> str:
+    evidence = item.evidence
+    if evidence.kind == "choice":
+        return " / ".join(option.word for option in evidence.options)
+    unit = f", {evidence.unit}" if evidence.unit else ""
+    asks = f": {evidence.asks}{unit}" if evidence.asks else ""
+    return f"{evidence.kind}{asks}" if evidence.kind != "tick" else ""
+
+
+def cards() -> list[str]:
+    """Return a table of the items of each part of the work."""
+    rows = []
+    for phase, word in PHASES.items():
+        rows += ["", f"### {word}", ""]
+        rows += ["| item | of | says | why | when | who | shows | waits for | caution |", "| --- " * 9 + "|"]
+        for item in items_of():
+            if item.phase == phase:
+                when = ", ".join(words.replace("|", " or ").replace("!", "not ") for words in item.when)
+                after = ", ".join(f"`{key}`" for key in item.after)
+                rows.append(
+                    f"| `{item.key}` | {item.of} | {item.text} | {item.reason} | {when} | {WHO[item.who]} | "
+                    f"{_shows(item)} | {after} | {item.caution or ''} |"
+                )
+    return rows
+
+
+def card_words() -> list[str]:
+    """Return the words by which an item says when it applies."""
+    rows = ["| word | holds where |", "| --- | --- |"]
+    return rows + [f"| `{word}` | {says} |" for word, says in known_words().items()]
+
+
+def questions() -> list[str]:
+    """Return the usual questions to others."""
+    rows = ["| to | question | holds up | when |", "| --- " * 4 + "|"]
+    for item in SUGGESTED:
+        rows.append(f"| {WHOM[item.of]} | {item.question} | {item.holds} | {item.when.replace('|', ' or ')} |")
+    return rows
+
+
 TABLES: dict[str, dict[str, Callable[[], list[str]]]] = {
     "proof.md": {"checks": checks, "outcomes": outcomes},
     "links.md": {"kinds": kinds},
     "handover.md": {"codes": codes},
+    "cards.md": {"cards": cards, "words": card_words, "questions": questions},
     "diagnosis.md": {"faults": faults, "diagnosis-checks": diagnosis_checks},
 }
 

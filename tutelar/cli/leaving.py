@@ -1,16 +1,59 @@
-"""The commands about leaving: what is still open, and the pack that is left behind."""
+"""The commands about leaving: job cards, what is still open, and the pack that is left behind."""
 
 import argparse
 import hashlib
+import json
 from datetime import UTC, datetime
 from pathlib import Path
 
 from tutelar.cli.outcome import DONE, Unreadable
-from tutelar.cli.shared import print_json, read_the_site
+from tutelar.cli.shared import device_of, print_json, read_file, read_the_site
+from tutelar.core.cards import PHASES, UnreadableCards, cards_of, first_phase, items_of, read_cards
 from tutelar.core.loose_ends import loose_ends, may_sign
 from tutelar.core.planning import plan
 from tutelar.core.wording import count
 from tutelar.paper.pack import SUMS, as_zip, pack, sums
+
+
+def cards_command(options: argparse.Namespace) -> int:
+    """Print the job cards of a site: a row for each item that applies."""
+    site = read_the_site(options.site)
+    own = None
+    if options.own:
+        try:
+            own = read_cards(json.loads(read_file(options.own)))
+        except UnreadableCards as error:
+            raise Unreadable([f"{options.own}: {path}: {said}" for path, said in error.faults]) from None
+        except ValueError as error:
+            raise Unreadable([f"{options.own}: The file is not JSON: {error}."]) from None
+    if options.phase is not None and options.phase not in PHASES:
+        raise Unreadable([f"'{options.phase}' is no part of the work; there are {', '.join(PHASES)}."])
+    if options.device not in (None, "site"):
+        device_of(site, options.device)
+    cards = [card for card in cards_of(site, items_of(own)) if options.device in (None, card.subject)]
+    rows = [
+        {
+            "subject": card.subject,
+            "item": row.item.key,
+            "phase": row.item.phase,
+            "text": row.item.text,
+            "state": row.state,
+            "now": row in card.now,
+            "waits_for": row.waits_for,
+            "right": row.verdict.right if row.verdict is not None else None,
+            "said": row.verdict.said if row.verdict is not None else None,
+            "caution": row.item.caution,
+        }
+        for card in cards
+        for row in card.rows
+        if options.phase in (None, row.item.phase)
+    ]
+    if options.json:
+        print_json({"turn": first_phase(cards), "items": rows})
+        return DONE
+    for line in rows:
+        print(f"{line['state']:10} {line['subject']:12} {PHASES[line['phase']]}: {line['text']}")
+    return DONE
 
 
 def loose_ends_command(options: argparse.Namespace) -> int:

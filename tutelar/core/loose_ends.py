@@ -20,6 +20,7 @@ from tutelar.core.proof import Exceptions, Expectation, all_expectations, latest
 from tutelar.core.recording import channels_of, recording_problems
 from tutelar.core.site.types import Reading, Site
 from tutelar.core.survey import questions
+from tutelar.core.survey.asked import WHOM
 from tutelar.core.wording import capital, count, listed
 
 YOU, CUSTOMER, OWNER = "you", "the customer", "the former owner"
@@ -196,12 +197,25 @@ def _all(
     if played is None:
         played = {item.device for item in site.readings if item.from_ == "pretend"}
     yield from _proof(site, today, wanted, counted, frozenset() if site.about.practice else played)
-    open_ = [blank.asks for question in questions(site) for blank in question.open]
-    if open_:
-        yield Raised("survey-open", SITE, listed(open_, 3))
+    yield from _asked(site)
     yield from _links(site, planned, counted)
     yield from _recording(site)
     yield from _clocks(site, today)
+
+
+def _asked(site: Site) -> Iterator[Raised]:
+    blanks = [blank.asks for question in questions(site) for blank in question.open]
+    waiting = [item for item in site.asked if item.answer is None]
+    if blanks:
+        yield Raised("survey-open", SITE, listed([*blanks, *(item.question.rstrip("?.") for item in waiting)], 3))
+    elif waiting:
+        turns = {WHOM[item.of] for item in waiting}
+        yield Raised(
+            "survey-open",
+            SITE,
+            listed([f"{WHOM[item.of]}: {item.question.rstrip('?.')}" for item in waiting], 3),
+            turns.pop() if len(turns) == 1 else "others",
+        )
 
 
 def _doors(site: Site, last: Mapping[tuple[str, str], Reading]) -> Iterator[Raised]:

@@ -19,9 +19,12 @@ PLACES: dict[str, tuple[str, ...]] = {
         "proof",
         "faults",
         "remote",
+        "cards",
+        "asked",
         "logbook",
         "handover",
     ),
     "/catalogue": ("catalogue",),
+    "/cards": ("firmcards",),
     "": ("everywhere",),
 }

@@ -1,5 +1,6 @@
 """What is known of the end of a job: who owns what, what was ticked, who signed; and what IT said of routing."""
 
+from datetime import date
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -27,6 +28,22 @@ class Ticked(Part):
     by: Line | None = None
     at: Text | None = None
     note: Text | None = None
+
+
+class Asked(Part):
+    """A question to somebody else: to whom, what, what it holds up, since when and until when it is asked, the
+    answer."""
+
+    key: Slug
+    of: Literal["it", "provider", "station", "carrier", "distributor", "owner"]
+    question: Annotated[Text, Field(min_length=1)]
+    holds: Text | None = None
+    person: Line | None = None
+    asked: date | None = None
+    due: date | None = None
+    answer: Text | None = None
+    answered: date | None = None
+    by: Line | None = None
 
 
 class SignOff(Part):

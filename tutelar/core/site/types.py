@@ -29,7 +29,7 @@ from tutelar.core.site.base import (
     Slug,
     Text,
 )
-from tutelar.core.site.closing import Found, Ownership, Routing, SignOff, Ticked
+from tutelar.core.site.closing import Asked, Found, Ownership, Routing, SignOff, Ticked
 from tutelar.core.site.connection import Firmware, Medium, Numbers, PoweredBy, Wifi
 from tutelar.core.site.doors import Door
 from tutelar.core.site.feeding import Disk, Fed, PluggedInto, Raid, Supply
@@ -219,6 +219,7 @@ class Site(Part):
     routing: Routing | None = None
     ownership: tuple[Ownership, ...] = ()
     checklist: tuple[Ticked, ...] = ()
+    asked: tuple[Asked, ...] = ()
     sign_off: SignOff | None = None
 
     @model_validator(mode="after")

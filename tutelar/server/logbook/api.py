@@ -11,6 +11,7 @@ from tutelar.server.logbook import schemas as shapes
 from tutelar.server.logbook import services, views
 from tutelar.server.schemas import ApiError
 from tutelar.server.store import lookup
+from tutelar.server.store.photos import photo_path
 
 router = Router(tags=["logbook"])
 Line = Annotated[int | None, Query(ge=1, le=2**53)]
@@ -45,7 +46,7 @@ def keep_photo(request: HttpRequest, key: str) -> Any:
 @router.get("/{key}/log/photos/{name}", response={200: str, 404: ApiError}, operation_id="photo")
 def photo(request: HttpRequest, key: str, name: str) -> Any:
     """Return a photograph."""
-    path = services.photo_path(lookup.site_row(key).key, name)
+    path = photo_path(lookup.site_row(key).key, name)
     if path is None or not path.exists():
         raise Http404(f"There is no photograph '{name}'.")
     return FileResponse(path.open("rb"), content_type="image/jpeg", headers={"Cache-Control": "private, max-age=86400"})

@@ -2,10 +2,7 @@
 
 import hashlib
 import io
-import re
-from pathlib import Path
 
-from django.conf import settings
 from django.db import transaction
 from PIL import Image, ImageOps, UnidentifiedImageError
 
@@ -13,12 +10,12 @@ from tutelar.server import models
 from tutelar.server.actor import Actor
 from tutelar.server.private import write_private
 from tutelar.server.store import lookup
+from tutelar.server.store.photos import photo_folder, photo_path
 from tutelar.server.store.writes import WriteRejected, log, site_for_update
 
 PHOTO_MOST_BYTES = 12_000_000
 _MOST_PIXELS = 60_000_000
 _LONGEST_SIDE = 2048
-_PHOTO = re.compile(r"[0-9a-f]{32}\.jpg")
 
 
 def add_entry(
@@ -90,16 +87,7 @@ def keep_photo(key: str, content: bytes) -> str:
     bare.paste(upright)
     bare.save(out, "JPEG", quality=85)
     name = hashlib.sha256(out.getvalue()).hexdigest()[:32] + ".jpg"
-    path = _folder(row.key) / name
+    path = photo_folder(row.key) / name
     path.parent.mkdir(parents=True, exist_ok=True)
     write_private(path, out.getvalue())
     return name
-
-
-def photo_path(key: str, name: str) -> Path | None:
-    """Return where a photograph is kept, None for what is no name of one."""
-    return _folder(key) / name if _PHOTO.fullmatch(name) else None
-
-
-def _folder(key: str) -> Path:
-    return Path(settings.DATA_DIR) / "photos" / key

@@ -66,7 +66,7 @@ def site_of(row: models.Site) -> Site:
 
 
 # parts of the document without a column of their own
-_WHOLE = ("recording", "supplies", "access", "alarm", "routing", "ownership", "checklist", "sign_off")
+_WHOLE = ("recording", "supplies", "access", "alarm", "routing", "ownership", "checklist", "asked", "sign_off")
 
 
 def store_parts(row: models.Site, site: Site) -> None:

@@ -1,0 +1,41 @@
+"""Questions to others as they are shown."""
+
+from django.utils import timezone
+
+from tutelar.core.survey.asked import WHOM, state_of, suggested
+from tutelar.core.wording import capital
+from tutelar.server import models
+from tutelar.server.asked import schemas as shapes
+from tutelar.server.schemas import Option
+from tutelar.server.store import documents
+
+
+def asked_sheet(row: models.Site) -> shapes.AskedSheet:
+    """Return the questions of a site, those without an answer first, and those that are usual."""
+    site, today = documents.document(row), timezone.localdate()
+    order = list(WHOM)
+    kept = sorted(site.asked, key=lambda item: (order.index(item.of), item.answer is not None))
+    return shapes.AskedSheet(
+        questions=[
+            shapes.QuestionRow(
+                key=item.key,
+                of=item.of,
+                question=item.question,
+                holds=item.holds or "",
+                person=item.person or "",
+                asked=item.asked,
+                due=item.due,
+                answer=item.answer,
+                answered=item.answered,
+                by=item.by or "",
+                state=state_of(item, today),
+            )
+            for item in kept
+        ],
+        suggested=[
+            shapes.SuggestedRow(key=item.key, of=item.of, question=item.question, holds=item.holds)  # type: ignore[arg-type]
+            for item in suggested(site)
+        ],
+        whom=[Option(value=key, word=capital(word)) for key, word in WHOM.items()],
+        waiting=sum(1 for item in kept if item.answer is None),
+    )

@@ -1,0 +1,1 @@
+"""Job cards of a site: what is open where, and ticking it."""
