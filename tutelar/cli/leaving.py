@@ -52,7 +52,7 @@ def cards_command(options: argparse.Namespace) -> int:
         print_json({"turn": first_phase(cards), "items": rows})
         return DONE
     for line in rows:
-        print(f"{line['state']:10} {line['subject']:12} {PHASES[line['phase']]}: {line['text']}")
+        print(f"{line['state']:10} {line['subject']:12} {PHASES[str(line['phase'])]}: {line['text']}")
     return DONE
 
 

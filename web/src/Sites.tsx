@@ -40,6 +40,9 @@ export function Sites() {
               <Link to="/models" className="btn text-ink no-underline">
                 Models
               </Link>
+              <Link to="/cards" className="btn text-ink no-underline">
+                Job cards
+              </Link>
               <button type="button" className="btn" onClick={pick}>
                 <kbd className="key">I</kbd> Import a site file
               </button>

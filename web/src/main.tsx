@@ -106,6 +106,10 @@ const router = createBrowserRouter([
         path: "/models",
         lazy: () => import("./Catalogue").then((page) => ({ Component: page.Catalogue })),
       },
+      {
+        path: "/cards",
+        lazy: () => import("./FirmCards").then((page) => ({ Component: page.FirmCards })),
+      },
       { path: "/log", lazy: () => import("./EveryLog").then((page) => ({ Component: page.EveryLog })) },
       {
         path: "/sites/:site",
@@ -120,6 +124,14 @@ const router = createBrowserRouter([
           {
             path: "leaving",
             lazy: () => import("./stages/handover/Leaving").then((page) => ({ Component: page.Leaving })),
+          },
+          {
+            path: "cards",
+            lazy: () => import("./stages/cards/Cards").then((page) => ({ Component: page.Cards })),
+          },
+          {
+            path: "asked",
+            lazy: () => import("./stages/asked/Asked").then((page) => ({ Component: page.Asked })),
           },
           {
             path: "remote",

@@ -22,13 +22,13 @@ def asked(request: HttpRequest, key: str) -> Any:
 
 
 @router.post("/{key}/asked", response=SHEET, operation_id="ask_question")
-def ask_question(request: HttpRequest, key: str, body: shapes.Question) -> Any:
+def ask_question(request: HttpRequest, key: str, body: shapes.AskedWords) -> Any:
     """Write a question of one's own down."""
     return views.asked_sheet(services.keep(key, who(request), "", body.model_dump()))
 
 
 @router.put("/{key}/asked/{question}", response=SHEET, operation_id="keep_question")
-def keep_question(request: HttpRequest, key: str, question: str, body: shapes.Question) -> Any:
+def keep_question(request: HttpRequest, key: str, question: str, body: shapes.AskedWords) -> Any:
     """Write down how a question stands: asked, wanted by when, answered; a usual one is taken up by it."""
     return views.asked_sheet(services.keep(key, who(request), question, body.model_dump()))
 

@@ -12,7 +12,7 @@ from tutelar.server.schemas import Option
 Whom = Literal["it", "provider", "station", "carrier", "distributor", "owner"]
 
 
-class Question(Schema):
+class AskedWords(Schema):
     """A question: to whom, what, what it holds up, who there, since when and until when it is asked, the answer (null:
     there is none yet)."""
 
@@ -26,7 +26,7 @@ class Question(Schema):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class QuestionRow:
+class AskedRow:
     """A question as it stands; `state`: not asked, asked, overdue or answered."""
 
     key: str
@@ -56,7 +56,7 @@ class SuggestedRow:
 class AskedSheet:
     """The questions of a site by whom they are for, those that are usual, and how many wait."""
 
-    questions: list[QuestionRow]
+    questions: list[AskedRow]
     suggested: list[SuggestedRow]
     whom: list[Option]
     waiting: int

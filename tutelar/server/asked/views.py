@@ -17,7 +17,7 @@ def asked_sheet(row: models.Site) -> shapes.AskedSheet:
     kept = sorted(site.asked, key=lambda item: (order.index(item.of), item.answer is not None))
     return shapes.AskedSheet(
         questions=[
-            shapes.QuestionRow(
+            shapes.AskedRow(
                 key=item.key,
                 of=item.of,
                 question=item.question,

@@ -64,7 +64,7 @@ class CardsSheet:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class ChoiceRow:
+class SchoolRow:
     """A school, and why some follow it; the first is the usual one."""
 
     word: str
@@ -86,7 +86,7 @@ class ItemRow:
     asks: str | None
     unit: str | None
     in_words: bool
-    options: list[ChoiceRow]
+    options: list[SchoolRow]
     state: ItemState
     waits_for: str | None
     now: bool

@@ -72,7 +72,7 @@ def _line(line: Row, now: bool) -> shapes.ItemRow:
         asks=item.evidence.asks,
         unit=item.evidence.unit,
         in_words=item.evidence.text,
-        options=[shapes.ChoiceRow(word=option.word, why=option.why) for option in item.evidence.options],
+        options=[shapes.SchoolRow(word=option.word, why=option.why) for option in item.evidence.options],
         state=line.state,
         waits_for=line.waits_for,
         now=now,

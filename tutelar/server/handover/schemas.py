@@ -69,10 +69,12 @@ class SignedRow:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LeavingSheet:
-    """Everything that is open, in walking order, how much of it holds the signature, and the signature."""
+    """Everything that is open, in walking order, how much of it holds the signature, how many items of the job cards
+    nobody ticked that are done before leaving, and the signature."""
 
     ends: list[EndRow]
     holding: int
+    cards: int
     empty: bool
     notable: list[Option]
     subjects: list[Option]

@@ -1,8 +1,10 @@
 """What is open before one leaves, as it is shown."""
 
+from tutelar.core.cards import cards_of
 from tutelar.core.loose_ends import CODES, NOTED, SITE, LooseEnd, name_of
 from tutelar.core.site.types import Site
 from tutelar.server import models
+from tutelar.server.cards import queries as cards_queries
 from tutelar.server.handover import leaving
 from tutelar.server.handover import schemas as shapes
 from tutelar.server.schemas import Option
@@ -19,6 +21,7 @@ def leaving_sheet(row: models.Site) -> shapes.LeavingSheet:
     return shapes.LeavingSheet(
         ends=rows,
         holding=sum(1 for item in rows if item.blocks and item.left_open is None),
+        cards=sum(card.open_in("leaving") for card in cards_of(site, cards_queries.items())),
         empty=not site.devices,
         notable=[
             Option(value=code, word=CODES[code].says.replace(" of {name}", "").replace("{name}", "it"))

@@ -37,6 +37,7 @@ const sheets = {
   proof: (key: string) => ask(client.GET("/api/sites/{key}/proof", at(key))),
   remote: (key: string) => ask(client.GET("/api/sites/{key}/remote", at(key))),
   leaving: (key: string) => ask(client.GET("/api/sites/{key}/leaving", at(key))),
+  asked: (key: string) => ask(client.GET("/api/sites/{key}/asked", at(key))),
   faults: (key: string) => ask(client.GET("/api/sites/{key}/faults", at(key))),
 };
 type Sheets = { [S in keyof typeof sheets]: Awaited<ReturnType<(typeof sheets)[S]>> };

@@ -34,6 +34,8 @@ export function Stages({ rows, site, name }: { rows: Row[]; site: string; name: 
           </MenuItem>
         ))}
         {[
+          { stage: "cards", word: "Job cards" },
+          { stage: "asked", word: "Questions to others" },
           { stage: "remote", word: "Remote access" },
           { stage: "faults", word: "Faults" },
           { stage: "leaving", word: "Leaving" },

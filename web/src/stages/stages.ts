@@ -31,6 +31,8 @@ export function stageWord(stage: string): string {
   return (
     STAGES.find((item) => item.stage === stage)?.word ??
     {
+      asked: "Questions",
+      cards: "Job cards",
       devices: "Device",
       faults: "Faults",
       leaving: "Leaving",

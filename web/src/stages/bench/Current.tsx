@@ -4,6 +4,7 @@ import { DeviceLink } from "../../parts/DeviceLink";
 import { Mark } from "../../parts/Mark";
 import { Problems } from "../../parts/Page";
 import type { Group, Line } from "../../parts/useTicks";
+import { CardOfDevice } from "../cards/CardOfDevice";
 import { countdown, spoken } from "./lane";
 import { Practised } from "./Practised";
 import { RunBar } from "./RunBar";
@@ -12,6 +13,7 @@ import { StepBody } from "./StepBody";
 import type { Sheet } from "./useBench";
 
 type Step = Schemas["StepRow"];
+const BENCH_PARTS: Schemas["PhaseRow"]["key"][] = ["unpacking", "first-login"];
 
 /** The run around now, and the step in hand with all that stands beside it. */
 export function Current({
@@ -103,6 +105,7 @@ export function Current({
               </dl>
             </div>
           )}
+          {step.device && <CardOfDevice key={step.device} device={step.device} parts={BENCH_PARTS} />}
           {advice.practised && <Practised row={advice.practised} />}
           {kept.length > 0 && (
             <p className="mt-3 flex gap-2 border border-brass-fill bg-brass-wash p-4">

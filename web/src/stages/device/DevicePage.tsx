@@ -14,6 +14,7 @@ import { length } from "../../parts/units";
 import { nextLine, useTicks } from "../../parts/useTicks";
 import { ValueGroups } from "../../parts/Values";
 import { lower } from "../../parts/words";
+import { CardOfDevice } from "../cards/CardOfDevice";
 import { Connection } from "./Connection";
 import { PortForm } from "./PortForm";
 import { Slots } from "./Slots";
@@ -84,6 +85,7 @@ export function DevicePage() {
             </div>
             <aside className="grid content-start gap-6" aria-label="About this device">
               <Facts data={data} />
+              <CardOfDevice key={device} device={device} />
               <Connection key={data.revision} data={data} />
               {data.has_clock && <ClockPart data={data} />}
               <Slots data={data} />

@@ -58,6 +58,19 @@ export function Leaving() {
             <div className="grid gap-x-10 gap-y-6 pt-2 xl:grid-cols-[minmax(0,1fr)_24rem]">
               <div className="min-w-0">
                 {acts.error && <Trouble error={acts.error} />}
+                {found.cards > 0 && (
+                  <p className="pb-2 text-small">
+                    <Link
+                      className="inline-flex min-h-11 items-center"
+                      to={`/sites/${key}/cards?part=leaving`}
+                    >
+                      Job cards: {found.cards} items before leaving are not ticked
+                    </Link>{" "}
+                    <span className="text-ink-2">
+                      They hold nothing; what is left for later on them does.
+                    </span>
+                  </p>
+                )}
                 <Ends ends={found.ends} act={acts.mutate} busy={acts.isPending} />
               </div>
               <div className="grid content-start gap-6">

@@ -1,5 +1,5 @@
 import { useEffect } from "react";
-import { useSearchParams } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useSheet, useSiteKey } from "../../api/site";
 import { hasDraft } from "../../parts/drafts";
@@ -32,6 +32,12 @@ export function Survey() {
             <p className="text-ink-2">What the customer’s people say, before anything is unpacked.</p>
             <div className="ml-auto text-small">
               <span className="flex flex-wrap items-center gap-x-4">
+                <Link className="inline-flex min-h-11 items-center" to="../asked">
+                  Questions to others
+                </Link>
+                <Link className="inline-flex min-h-11 items-center" to="../cards?part=before-leaving">
+                  What to bring
+                </Link>
                 Request to IT <Forms name="request" title="Request to IT" endings={["pdf", "xlsx"]} />
               </span>
             </div>
