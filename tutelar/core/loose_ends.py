@@ -6,7 +6,7 @@ hold the signature. What has no other place in the document stands in its checkl
 
 from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date, datetime
+from datetime import date
 from typing import Any, NamedTuple
 
 from tutelar.core.access import access_problems
@@ -14,6 +14,7 @@ from tutelar.core.addressing.assignment import Plan
 from tutelar.core.clock import drift, zone_of
 from tutelar.core.doors.escape import door_tests
 from tutelar.core.doors.held import held_open
+from tutelar.core.later.footage import Look, looks_of
 from tutelar.core.links.readiness import link_statuses
 from tutelar.core.links.registry import link_index
 from tutelar.core.proof import Exceptions, Expectation, all_expectations, latest, reading_state
@@ -139,16 +140,17 @@ def loose_ends(
     wanted: Mapping[str, Sequence[Expectation]] | None = None,
     last: Mapping[tuple[str, str], Reading] | None = None,
     played: Collection[str] | None = None,
+    looks: Mapping[str, Sequence[Look]] | None = None,
     more: Iterable[Raised] = (),
 ) -> list[LooseEnd]:
     """Return everything that is open on a day, in the order of the codes, then of the walk; each code once a subject.
 
     `wanted`: what every device has to show (None: what is measured), `last`: the readings that count (None: the
-    document's); `played`: devices that were measured at the pretend site (None: the document says); `more`: ends that
-    only the server knows of.
+    document's); `played`: devices that were measured at the pretend site (None: the document says); `looks`: those at
+    each clock (None: the document's); `more`: ends that only the server knows of.
     """
     found: dict[tuple[str, str], Raised] = {}
-    for item in (*_all(site, planned, today, wanted, last, played), *more, *_ticked(site)):
+    for item in (*_all(site, planned, today, wanted, last, played, looks), *more, *_ticked(site)):
         found.setdefault((item.code, item.subject), item)
     order = {code: number for number, code in enumerate(CODES)}
     walk = {device.key: number for number, device in enumerate(site.walking_order(list(site.devices)))}
@@ -185,6 +187,7 @@ def _all(
     wanted: Mapping[str, Sequence[Expectation]] | None,
     last: Mapping[tuple[str, str], Reading] | None,
     played: Collection[str] | None,
+    looks: Mapping[str, Sequence[Look]] | None,
 ) -> Iterator[Raised]:
     counted = latest(site.readings, site) if last is None else last
     yield from _doors(site, counted)
@@ -200,7 +203,7 @@ def _all(
     yield from _asked(site)
     yield from _links(site, planned, counted)
     yield from _recording(site)
-    yield from _clocks(site, today)
+    yield from _clocks(site, today, looks)
 
 
 def _asked(site: Site) -> Iterator[Raised]:
@@ -322,20 +325,12 @@ def _recording(site: Site) -> Iterator[Raised]:
             yield Raised("audio-undecided", SITE)
 
 
-def _clocks(site: Site, today: date) -> Iterator[Raised]:
-    seen: dict[str, list[tuple[datetime, float]]] = {}
-    for item in site.readings:
-        if item.check == "clock" and item.offset_s is not None and item.at is not None and item.from_ != "pretend":
-            try:
-                at = datetime.fromisoformat(item.at)
-            except ValueError:
-                continue
-            if at.tzinfo is not None:
-                seen.setdefault(item.device, []).append((at, item.offset_s))
-    for key, readings in seen.items():
-        found = drift(readings, zone_of(site))
-        if found is not None and found.due is not None and found.due.date() <= today:
-            yield Raised("clock-due", key, f"since {found.due.date().isoformat()}")
+def _clocks(site: Site, today: date, looks: Mapping[str, Sequence[Look]] | None) -> Iterator[Raised]:
+    seen = {device.key: looks_of(site, device.key) for device in site.devices} if looks is None else looks
+    for key, found in seen.items():
+        drifts = drift([(look.at, look.offset_s) for look in found], zone_of(site))
+        if drifts is not None and drifts.due is not None and drifts.due.date() <= today:
+            yield Raised("clock-due", key, f"since {drifts.due.date().isoformat()}")
 
 
 def _ticked(site: Site) -> Iterator[Raised]:

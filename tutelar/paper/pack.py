@@ -16,8 +16,8 @@ from reportlab.platypus import Flowable, HRFlowable, Spacer
 from tutelar.core.access import AccessIndex
 from tutelar.core.addressing.assignment import Plan
 from tutelar.core.addressing.reservations import SERVERS, by_network, reservations
-from tutelar.core.clock import UnknownZone, coming
 from tutelar.core.handover.request import request
+from tutelar.core.later.diary import YEARLY, diary
 from tutelar.core.links.numbering import own_numbers
 from tutelar.core.links.table import link_table
 from tutelar.core.loose_ends import LooseEnd, may_sign
@@ -36,15 +36,7 @@ from tutelar.paper.tables import Cell, Table, as_csv, as_xlsx
 
 SUMS = "SHA256SUMS"
 _LONG_AGO = (1980, 1, 1, 0, 0, 0)  # the first moment that a ZIP knows
-_YEARS = 3
 _LOG = ("When", "Who", "What", "About", "Sentence")
-_YEARLY = (
-    "Every clock against a trusted one, and after each change of the clocks.",
-    "Playback of every camera, one export on the customer's own computer.",
-    "Escape doors from inside by hand, seen by a named person; local fire code decides.",
-    "Batteries of panels, hubs and back-up supplies by their age.",
-    "Accounts that nobody needs any more, and the exceptions that end.",
-)
 Log = Sequence[tuple[str, str, str, str, str]]
 
 
@@ -179,33 +171,19 @@ def _labels(site: Site, planned: Plan) -> bytes:
 
 
 def _calendar(site: Site, today: date) -> bytes:
-    """Return the diary: changes of the clocks, the yearly look, exceptions that end."""
+    """Return the diary as a calendar."""
     calendar = Calendar()
     calendar.add("prodid", "-//Tutelar//Handover//EN")
     calendar.add("version", "2.0")
     morning = datetime.combine(today, time(9), UTC)
-    entries: list[tuple[str, datetime, str, str]] = []
-    try:
-        turns = coming(site, morning, _YEARS) if site.about.time_zone is not None else []
-    except UnknownZone:
-        turns = []
-    for turn in turns:
-        looks = "\n".join(f"{site.label_of(look.device)}: {look.why}" for look in turn.looks)
-        entries.append((f"clocks-{turn.at:%Y%m%dT%H%M%S}", turn.at, turn.sentence.rstrip("."), looks))
-    for year in range(1, _YEARS + 1):
-        entries.append((f"yearly-{year}", morning + timedelta(days=365 * year), "Yearly look", "\n".join(_YEARLY)))
-    for number, item in enumerate(site.exceptions):
-        if item.until is not None:
-            at = datetime.combine(item.until, time(9), UTC)
-            entries.append((f"exception-{number}", at, f"Exception ends: {site.label_of(item.device)}", item.reason))
-    for key, at, summary, description in sorted(entries, key=lambda entry: (entry[1], entry[0])):
+    for entry in diary(site, today):
         event = Event()
-        event.add("uid", f"{site.about.key}-{key}@tutelar")
+        event.add("uid", f"{site.about.key}-{entry.key}@tutelar")
         event.add("dtstamp", morning)
-        event.add("dtstart", at)
-        event.add("dtend", at + timedelta(hours=1))
-        event.add("summary", summary)
-        event.add("description", description)
+        event.add("dtstart", entry.at)
+        event.add("dtend", entry.at + timedelta(hours=1))
+        event.add("summary", entry.title)
+        event.add("description", entry.about)
         calendar.add_component(event)
     return bytes(calendar.to_ical())
 
@@ -234,7 +212,7 @@ def _paper(
     for table in tables:
         if table.title != "Loose ends":
             story += [heading(table.title), *_printed(site, table)]
-    story += [heading("Every year, and when the clocks change"), *lines(_YEARLY)]
+    story += [heading("Every year, and when the clocks change"), *lines(YEARLY)]
     story += [heading("Whom to call"), words(_who(site)), words("Credentials are handed over apart from this paper.")]
     story += [Spacer(1, 8), signatures(["For the installer", f"For {site.about.name[:40]}"])]
     return pdf("Handover", site.about.title, today, story, note, site.survey.installer or "Tutelar")

@@ -87,7 +87,12 @@ class Item(Part):
 
     def applies(self, facts: frozenset[str]) -> bool:
         """Return whether its words hold for these facts."""
-        return all(any(_holds(word, facts) for word in words.split("|")) for words in self.when)
+        return holds_for(self.when, facts)
+
+
+def holds_for(when: Iterable[str], facts: frozenset[str]) -> bool:
+    """Return whether all words hold for these facts; "a|b" is one of them, "!a" not."""
+    return all(any(_holds(word, facts) for word in words.split("|")) for words in when)
 
 
 def _holds(word: str, facts: frozenset[str]) -> bool:
