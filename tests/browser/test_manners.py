@@ -81,7 +81,7 @@ class Manners(Browsing):
         self.assertEqual(visit.violations(), [])
         gone.get_by_role("button", name="Put Old slipway back").click()
         expect(gone).to_have_count(0)
-        page.get_by_role("link", name="Log of every site").click()
+        page.get_by_role("link", name="Find in every site").click()
         page.get_by_label("An address, a serial number").fill("02-1A-4B-00-00-01 slipway")
         lines = page.get_by_role("list", name="Lines found")
         expect(lines).to_contain_text("Slipway cam added: serial")

@@ -8,16 +8,16 @@ import io
 import re
 import zipfile
 from collections.abc import Mapping, Sequence
-from datetime import UTC, date, datetime, time, timedelta
+from datetime import date
 
-from icalendar import Calendar, Event
 from reportlab.platypus import Flowable, HRFlowable, Spacer
 
 from tutelar.core.access import AccessIndex
 from tutelar.core.addressing.assignment import Plan
 from tutelar.core.addressing.reservations import SERVERS, by_network, reservations
 from tutelar.core.handover.request import request
-from tutelar.core.later.diary import YEARLY, diary
+from tutelar.core.later.diary import YEARLY
+from tutelar.core.later.footage import Look
 from tutelar.core.links.numbering import own_numbers
 from tutelar.core.links.table import link_table
 from tutelar.core.loose_ends import LooseEnd, may_sign
@@ -26,6 +26,7 @@ from tutelar.core.recording import channels_of, storage_of
 from tutelar.core.site.types import Site
 from tutelar.core.site.writing import write_site
 from tutelar.core.wording import count, spoken_date
+from tutelar.paper.calendar import calendar_ics
 from tutelar.paper.doors import access_table, alarm_table, doors_table
 from tutelar.paper.labels import Label, label_pdf
 from tutelar.paper.page import INK, TITLE, grid, heading, lines, pdf, signatures, words
@@ -40,13 +41,22 @@ _LOG = ("When", "Who", "What", "About", "Sentence")
 Log = Sequence[tuple[str, str, str, str, str]]
 
 
-def pack(site: Site, planned: Plan, ends: Sequence[LooseEnd], today: date, log: Log = ()) -> dict[str, bytes]:
-    """Return the files of the pack by name, in order, without their sums."""
+def pack(
+    site: Site,
+    planned: Plan,
+    ends: Sequence[LooseEnd],
+    today: date,
+    log: Log = (),
+    *,
+    looks: Mapping[str, Sequence[Look]] | None = None,
+) -> dict[str, bytes]:
+    """Return the files of the pack by name, in order, without their sums; `looks` are those at each clock (None: the
+    document's)."""
     states = _states(site, planned)
     tables = _tables(site, planned, states, ends)
     asked = {table.title: table for table in request_tables(request(site, planned))}
     found = {
-        "calendar.ics": _calendar(site, today),
+        "calendar.ics": calendar_ics(site, today, looks),
         "flows.csv": as_csv(asked["Flows"].header, asked["Flows"].rows).encode(),
         "handover.pdf": _paper(site, planned, tables, ends, states, today),
         "labels.pdf": _labels(site, planned),
@@ -168,24 +178,6 @@ def _labels(site: Site, planned: Plan) -> bytes:
         for device in site.walking_order(list(site.devices))
     ]
     return label_pdf(labels, f"Labels, {site.about.title}")
-
-
-def _calendar(site: Site, today: date) -> bytes:
-    """Return the diary as a calendar."""
-    calendar = Calendar()
-    calendar.add("prodid", "-//Tutelar//Handover//EN")
-    calendar.add("version", "2.0")
-    morning = datetime.combine(today, time(9), UTC)
-    for entry in diary(site, today):
-        event = Event()
-        event.add("uid", f"{site.about.key}-{entry.key}@tutelar")
-        event.add("dtstamp", morning)
-        event.add("dtstart", entry.at)
-        event.add("dtend", entry.at + timedelta(hours=1))
-        event.add("summary", entry.title)
-        event.add("description", entry.about)
-        calendar.add_component(event)
-    return bytes(calendar.to_ical())
 
 
 def _paper(

@@ -21,6 +21,7 @@ PLACES: dict[str, tuple[str, ...]] = {
         "remote",
         "cards",
         "asked",
+        "later",
         "logbook",
         "handover",
     ),

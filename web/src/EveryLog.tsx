@@ -1,4 +1,4 @@
-import { useInfiniteQuery } from "@tanstack/react-query";
+import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useEffect } from "react";
 import { Link, useSearchParams } from "react-router";
 import { ask, client, type Schemas } from "./api/client";
@@ -12,7 +12,7 @@ export function EveryLog() {
   const typed = params.get("search") ?? "";
   const search = useDeferredValue(typed);
   useEffect(() => {
-    document.title = "Log of every site · Tutelar";
+    document.title = "Find in every site · Tutelar";
   }, []);
   const pages = useInfiniteQuery({
     queryKey: ["log", search],
@@ -30,7 +30,7 @@ export function EveryLog() {
   const lines = pages.data?.pages.flatMap((page) => page.lines) ?? [];
   return (
     <main className="relative mx-auto max-w-6xl px-4 py-6">
-      <TopHead title="Log of every site" />
+      <TopHead title="Find in every site" />
       <div className="max-w-xl pt-4 pb-3">
         <SearchBox
           label="An address, a serial number, a hardware address, a name, a word"
@@ -38,9 +38,11 @@ export function EveryLog() {
           search={(words) => setParams(words ? { search: words } : {}, { replace: true })}
         />
       </div>
+      <Things search={search} />
       {!search.trim() ? (
         <Empty title="What do you look for?">
-          Addresses of today and of then are found, and hardware addresses in any spelling.
+          Devices, papers and the log of all sites. Addresses of today and of then are found, and hardware
+          addresses in any spelling.
         </Empty>
       ) : pages.isPending ? (
         <Loading what="the log" />
@@ -65,6 +67,76 @@ export function EveryLog() {
         </>
       )}
     </main>
+  );
+}
+
+/** Devices and papers of every site that answer to the same words. */
+function Things({ search }: { search: string }) {
+  const found = useQuery({
+    queryKey: ["find", search],
+    enabled: search.trim() !== "",
+    queryFn: () => ask(client.GET("/api/find", { params: { query: { search } } })),
+    placeholderData: (before) => before,
+  });
+  if (!search.trim()) return null;
+  if (found.error) return <Trouble error={found.error} retry={() => found.refetch()} />;
+  const { devices = [], papers = [], more = false } = found.data ?? {};
+  return (
+    <>
+      {devices.length > 0 && (
+        <section aria-label="Devices found" className="pb-5">
+          <h2 className="pb-1 font-semibold">Devices</h2>
+          <ul>
+            {devices.map((item) => (
+              <li
+                key={`${item.site} ${item.key}`}
+                className="grid gap-x-4 border-t border-hair py-1.5 text-list md:grid-cols-[11rem_1fr_9rem_11rem_8rem]"
+              >
+                <span className="min-w-0 truncate text-ink-2" title={item.site_name}>
+                  {item.site_name}
+                </span>
+                <Link to={`/sites/${item.site}/devices/${item.key}`} className="min-w-0 truncate">
+                  {item.name}
+                  {item.place && `, ${item.place}`}
+                </Link>
+                <span className="font-mono">{item.address ?? "no address"}</span>
+                <span className="font-mono">{item.mac ?? ""}</span>
+                <span className="min-w-0 truncate font-mono" title={item.serial ?? ""}>
+                  {item.serial ?? ""}
+                </span>
+              </li>
+            ))}
+          </ul>
+          {more && <p className="text-small text-ink-2">There are more; another word narrows them down.</p>}
+        </section>
+      )}
+      {papers.length > 0 && (
+        <section aria-label="Papers found" className="pb-5">
+          <h2 className="pb-1 font-semibold">Papers</h2>
+          <ul>
+            {papers.map((item) => (
+              <li
+                key={`${item.site} ${item.name}`}
+                className="flex flex-wrap gap-x-4 border-t border-hair py-1.5 text-list"
+              >
+                <span className="text-ink-2">{item.site_name}</span> {item.title}
+                {item.endings.map((ending) => (
+                  <a
+                    key={ending}
+                    href={`/api/sites/${item.site}/files/${item.name}.${ending}`}
+                    download
+                    aria-label={`${item.title} of ${item.site_name} as ${ending.toUpperCase()}`}
+                  >
+                    {ending.toUpperCase()}
+                  </a>
+                ))}
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+      <h2 className="pb-1 font-semibold">What was changed, when, by whom</h2>
+    </>
   );
 }
 

@@ -35,7 +35,7 @@ export function Sites() {
             </div>
             <span className="flex flex-wrap gap-2">
               <Link to="/log" className="btn text-ink no-underline">
-                Log of every site
+                Find in every site
               </Link>
               <Link to="/models" className="btn text-ink no-underline">
                 Models

@@ -134,6 +134,10 @@ const router = createBrowserRouter([
             lazy: () => import("./stages/asked/Asked").then((page) => ({ Component: page.Asked })),
           },
           {
+            path: "later",
+            lazy: () => import("./stages/later/Later").then((page) => ({ Component: page.Later })),
+          },
+          {
             path: "remote",
             lazy: () => import("./stages/remote/Remote").then((page) => ({ Component: page.Remote })),
           },

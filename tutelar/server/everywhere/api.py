@@ -20,6 +20,12 @@ def log_everywhere(
     return views.log(search, before)
 
 
+@router.get("/find", response=schemas.FoundThings, operation_id="find_everywhere")
+def find_everywhere(request: HttpRequest, search: Annotated[str, Query(max_length=200)] = "") -> Any:
+    """Return the devices and papers of every site that answer to every word."""
+    return views.things(search)
+
+
 @router.get("/removed-sites", response=list[schemas.RemovedSite], operation_id="removed_sites")
 def removed_sites(request: HttpRequest) -> Any:
     """Return the sites that were removed and can be put back."""

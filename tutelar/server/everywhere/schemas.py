@@ -29,6 +29,41 @@ class FoundLines:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class FoundDevice:
+    """A device of some site, with what it is known by."""
+
+    site: str
+    site_name: str
+    key: str
+    name: str
+    place: str | None
+    model: str
+    address: str | None
+    mac: str | None
+    serial: str | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FoundPaper:
+    """A paper of some site, and the endings it comes in."""
+
+    site: str
+    site_name: str
+    name: str
+    title: str
+    endings: list[str]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FoundThings:
+    """Devices and papers of all sites that answer to every word, and whether there are more devices."""
+
+    devices: list[FoundDevice]
+    more: bool
+    papers: list[FoundPaper]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class RemovedSite:
     """A site that was removed, and when it goes for good."""
 

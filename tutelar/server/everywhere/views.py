@@ -2,10 +2,12 @@
 
 from tutelar.server import models
 from tutelar.server.everywhere import schemas as shapes
+from tutelar.server.files import exports
 from tutelar.server.logbook import queries
 from tutelar.server.site.removal import gone_at
 
 MOST = 200
+DEVICES, PAPERS = 40, 20
 
 
 def log(search: str, before: int | None = None, most: int = MOST) -> shapes.FoundLines:
@@ -38,6 +40,45 @@ def log(search: str, before: int | None = None, most: int = MOST) -> shapes.Foun
             for item in found[:most]
         ],
         more=len(found) > most,
+    )
+
+
+def things(search: str) -> shapes.FoundThings:
+    """Return the devices and papers of every site that answer to every word; none without one."""
+    found = list(queries.found_devices(search)[: DEVICES + 1])
+    words = search.casefold().split()
+    papers: list[shapes.FoundPaper] = []
+    for row in models.Site.objects.filter(removed_at=None).order_by("name") if words else ():
+        for item in exports().values():
+            text = f"{item.title} {row.name} {row.key}".casefold()
+            of_paper = any(word in item.title.casefold() for word in words)
+            if len(papers) < PAPERS and of_paper and all(word in text for word in words) and item.offered(row):
+                papers.append(
+                    shapes.FoundPaper(
+                        site=row.key,
+                        site_name=row.name,
+                        name=item.name,
+                        title=item.title,
+                        endings=list(item.endings),
+                    )
+                )
+    return shapes.FoundThings(
+        devices=[
+            shapes.FoundDevice(
+                site=item.site.key,
+                site_name=item.site.name,
+                key=item.key,
+                name=item.name or item.key,
+                place=item.place,
+                model=item.model.key,
+                address=item.address,
+                mac=item.mac,
+                serial=item.serial,
+            )
+            for item in found[:DEVICES]
+        ],
+        more=len(found) > DEVICES,
+        papers=papers,
     )
 
 

@@ -10,6 +10,7 @@ from tutelar.paper.tables import Table, as_xlsx
 from tutelar.server import models
 from tutelar.server.files import Asked, Export
 from tutelar.server.handover.leaving import ends_of
+from tutelar.server.later.queries import looks
 from tutelar.server.store import documents
 
 
@@ -29,7 +30,7 @@ def _pack(row: models.Site, _asked: Asked) -> bytes:
         (at.isoformat(timespec="seconds"), by, kind, subject, sentence)
         for at, by, kind, subject, sentence in events.values_list("at", "by", "kind", "subject", "sentence")
     ]
-    return as_zip(pack(site, documents.planned(row), ends_of(row), timezone.localdate(), log))
+    return as_zip(pack(site, documents.planned(row), ends_of(row), timezone.localdate(), log, looks=looks(row)))
 
 
 EXPORTS = (

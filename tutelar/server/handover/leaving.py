@@ -10,11 +10,12 @@ from tutelar.core.site.types import Site
 from tutelar.core.site.values import free_key
 from tutelar.server import models
 from tutelar.server.actor import Actor
+from tutelar.server.later import queries as later_queries
 from tutelar.server.proof import queries as proof_queries
 from tutelar.server.secrets import queries as secrets_queries
 from tutelar.server.site import queries as site_queries
 from tutelar.server.store import documents
-from tutelar.server.store.checklist import now_text, set_tick, ticks_of
+from tutelar.server.store.checklist import CHANGE, now_text, set_tick, ticks_of
 from tutelar.server.store.writes import WriteRejected, bump, checked, log, site_for_update
 
 LEFT = "x-left-open"  # of a site: ends left open, with reason and name
@@ -32,6 +33,7 @@ def ends_of(row: models.Site) -> list[LooseEnd]:
         wanted=proof_queries.expectations(row),
         last=proof_queries.readings(row),
         played=_played(row),
+        looks=later_queries.looks(row),
         more=_only_here(row, site),
     )
 
@@ -94,6 +96,8 @@ def close_item(key: str, actor: Actor, code: str, subject: str) -> models.Site:
         if code == "checklist-open":
             noted = [one for one in ticks_of(row) if one["subject"] == subject and one["state"] == "open"]
             items = [one["item"] for one in noted if one["item"] not in CODES]
+            if any(item.startswith(CHANGE) for item in items):
+                raise WriteRejected("A change is under way there; finish its steps, or give it up.", [("code", code)])
         for item in items:
             set_tick(row, actor, subject, item, "done", "")
         log(row, actor, "end.done", subject, f"Done: {end.message}")

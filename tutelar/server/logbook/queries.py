@@ -35,6 +35,24 @@ def log_lines(
     return lines
 
 
+def found_devices(search: str) -> QuerySet[models.Device]:
+    """Return the devices of every site that is kept which answer to every word: by address, hardware address (on Wi-Fi
+    too) or serial number in any usual spelling, or by a part of name, key, place, model, site."""
+    found = models.Device.objects.filter(site__removed_at=None).select_related("site", "model")
+    for word in _words(search):
+        if (mac := mac_or_none(word)) is not None:
+            found = found.filter(Q(mac=mac) | Q(extra__wifi_mac=mac))
+        elif (address := _address(word)) is not None:
+            found = found.filter(Q(address=address) | Q(extra__found__address=address))
+        else:
+            named = Q(name__icontains=word) | Q(key__icontains=word) | Q(place__icontains=word)
+            named |= Q(model__key__icontains=word) | Q(model__family__icontains=word) | Q(site__name__icontains=word)
+            if (serial := _serial(word)) is not None:
+                named |= Q(serial__iregex=_loose(serial))
+            found = found.filter(named)
+    return found.order_by("site__name", "position") if _words(search) else found.none()
+
+
 def _with_values(lines: QuerySet[models.Event]) -> QuerySet[models.Event]:
     return lines.annotate(old=Cast("before", TextField()), new=Cast("after", TextField()))
 

@@ -10,6 +10,7 @@ from tutelar.server.actor import Actor
 from tutelar.server.store.writes import bump, checked
 
 Tick = dict[str, Any]
+CHANGE = "change-"  # begins the items that a change of a device keeps by itself
 
 
 def now_text() -> str:

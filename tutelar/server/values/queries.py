@@ -34,9 +34,12 @@ def ticks(row: models.Site, subject: str) -> dict[str, models.ValueTick]:
 
 
 def clock_readings(row: models.Site) -> dict[str, list[tuple[datetime, float]]]:
-    """Return (when, seconds ahead) of every reading of a clock by device key, oldest first."""
+    """Return (when, seconds ahead) of every reading of a clock by device key, oldest first; those of the pretend site
+    count on a practice site only."""
     found: dict[str, list[tuple[datetime, float]]] = defaultdict(list)
     rows = models.Reading.objects.filter(site=row, check_name="clock", at__isnull=False, offset_s__isnull=False)
+    if not row.about.get("practice"):
+        rows = rows.exclude(measured_at="pretend")
     for key, at, offset in rows.values_list("device__key", "at", "offset_s"):
         if at is not None and offset is not None:
             found[key].append((at, offset))

@@ -83,6 +83,9 @@ export function Finder({ open, close, devices }: { open: boolean; close: () => v
             <Link to={`/sites/${site}/cards`} className="flex min-h-11 items-center" onClick={leave}>
               Job cards
             </Link>
+            <Link to={`/sites/${site}/later`} className="flex min-h-11 items-center" onClick={leave}>
+              Replace, retire, diary
+            </Link>
           </p>
           {found.length === 0 && (
             <p className="py-3 text-ink-2">Nothing here is called “{typed}” or ends in it.</p>

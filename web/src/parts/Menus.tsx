@@ -39,6 +39,7 @@ export function Stages({ rows, site, name }: { rows: Row[]; site: string; name: 
           { stage: "remote", word: "Remote access" },
           { stage: "faults", word: "Faults" },
           { stage: "leaving", word: "Leaving" },
+          { stage: "later", word: "Later" },
           LOG,
         ].map(({ stage, word }) => (
           <MenuItem key={stage}>

@@ -35,6 +35,7 @@ export function stageWord(stage: string): string {
       cards: "Job cards",
       devices: "Device",
       faults: "Faults",
+      later: "Later",
       leaving: "Leaving",
       remote: "Remote access",
       log: "Log",

@@ -57,6 +57,12 @@ export function DevicePage() {
               >
                 Can it be reached?
               </Link>
+              <Link
+                className="inline-flex min-h-11 items-center text-small"
+                to={`/sites/${key}/later?device=${device}`}
+              >
+                Replace or retire it
+              </Link>
               <a
                 className="text-small"
                 href={`/api/sites/${key}/files/labels.pdf?devices=${device}`}

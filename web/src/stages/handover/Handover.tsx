@@ -35,6 +35,12 @@ export function Handover() {
                 >
                   Leaving the site: every open end, and the sign-off
                 </Link>
+                <Link
+                  className="inline-flex min-h-11 items-center text-small font-medium"
+                  to={`/sites/${key}/later`}
+                >
+                  Later: diary, a device replaced, when it was recorded
+                </Link>
               </h2>
               <ul className="mt-2">
                 {(job.data?.stages ?? [])

@@ -1,0 +1,1 @@
+"""What comes later: the diary, changes of a device step by step, when a recording was made."""
