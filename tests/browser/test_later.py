@@ -39,6 +39,21 @@ class Later(Browsing):
         expect(page.get_by_role("region", name="When it was made")).to_contain_text("Nobody looked at the clock")
         self.assertEqual(visit.violations(), [])
 
+    def test_a_pack_is_made_and_a_sealed_sheet_printed_once(self) -> None:
+        key = self.ready("packed")
+        visit = Visit.start(self.browser, self.server)
+        page = visit.go(f"/sites/{key}/handover")
+        page.get_by_role("button", name="Make the pack").click()
+        take = page.get_by_role("link", name="Take the pack")
+        expect(take).to_be_visible(timeout=60_000)
+        with page.expect_download() as download:
+            take.click()
+        self.assertEqual(download.value.suggested_filename, f"{key}-handover.zip")
+        self.assertEqual(visit.violations(), [])
+        page.get_by_text("Sealed sheet of credentials").click()
+        page.get_by_label("for whom").fill("Tomas Okerlund")
+        expect(page.get_by_role("button", name="Print it (PDF)")).to_be_disabled()  # nothing is kept yet
+
     def test_on_the_phone_one_search_finds_the_device_by_its_hardware_address(self) -> None:
         self.ready("found")
         phone = Visit.start(self.browser, self.server, PHONE)

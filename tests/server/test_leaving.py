@@ -1,18 +1,28 @@
 """Leaving the site by real requests: what holds the signature, what is left open by decision, and what changes after."""
 
+import hashlib
 import io
+import warnings
 import zipfile
 from typing import Any
 
+from pypdf import PdfReader
+
 from tests.core.test_loose_ends import BUILT
+from tests.server.test_kept_safe import picture
 from tests.server.test_secrets import SecretCase
 from tutelar.server import models
+from tutelar.server.handover import packing
 from tutelar.server.store import documents
 
 
 class Leaving(SecretCase):
     def signed(self, key: str, for_whom: str = "Tomas Okerlund") -> tuple[int, Any]:
         return self.call("PUT", f"/sites/{key}/sign-off", {"for_whom": for_whom})
+
+    def sent(self, path: str) -> bytes:
+        with warnings.catch_warnings(action="ignore"):  # a test takes at once what is sent piece by piece
+            return b"".join(self.client.get(path))
 
     def leave(self, key: str, end: dict[str, Any], reason: str) -> tuple[int, Any]:
         return self.call("PUT", f"/sites/{key}/leaving/{end['code']}/{end['subject']}", {"reason": reason})
@@ -61,13 +71,70 @@ class Leaving(SecretCase):
     def test_the_pack_has_the_log_and_no_secret_and_the_same_bytes(self) -> None:
         key = self.bring(BUILT)
         self.assertEqual(self.put(key, "d-1/secrets/administrator", "Correct-Horse-114")[0], 204)
-        packs = [self.client.get(f"/api/sites/{key}/files/handover.zip").content for _ in range(2)]
+        packs = [self.sent(f"/api/sites/{key}/files/handover.zip") for _ in range(2)]
         self.assertEqual(packs[0], packs[1])
         with zipfile.ZipFile(io.BytesIO(packs[0])) as archive:
             files = {name: archive.read(name) for name in archive.namelist()}
         self.assertIn(b"d-1", files["log.csv"])
         self.assertIn(b'"readings"', files["site.json"])
         self.assertFalse([name for name, data in files.items() if b"Correct-Horse-114" in data])
+
+    def test_a_pack_is_made_in_the_background_with_its_photographs(self) -> None:
+        key = self.bring(BUILT)
+        photo = self.client.post(f"/api/sites/{key}/log/photos", picture(), content_type="application/octet-stream")
+        entry = {"text": "the roof before", "subject": "d-1", "photo": photo.json()["name"]}
+        self.assertEqual(self.call("POST", f"/sites/{key}/log", entry)[0], 201)
+        self.assertIsNone(self.call("GET", f"/sites/{key}/pack")[1]["last"])
+        status, sheet = self.call("POST", f"/sites/{key}/pack")
+        self.assertEqual((status, sheet["last"]["state"]), (200, "waiting"))
+        number = sheet["last"]["number"]
+        self.assertEqual(self.call("POST", f"/sites/{key}/pack")[0], 409)
+        self.assertEqual(self.call("GET", f"/sites/{key}/pack/{number}.zip")[0], 404)
+        packing.make(number)
+        last = self.call("GET", f"/sites/{key}/pack")[1]["last"]
+        self.assertEqual((last["state"], last["share"], last["ready"], last["changed"]), ("done", 1.0, False, False))
+        made = self.sent(f"/api/sites/{key}/pack/{number}.zip")
+        self.assertEqual(len(made), last["size"])
+        with zipfile.ZipFile(io.BytesIO(made)) as archive:
+            photos = [name for name in archive.namelist() if name.startswith("photographs/")]
+            sums = dict(reversed(line.split("  ")) for line in archive.read("SHA256SUMS").decode().splitlines())
+            for name in archive.namelist():
+                if name != "SHA256SUMS":
+                    self.assertEqual(hashlib.sha256(archive.read(name)).hexdigest(), sums[name])
+        self.assertEqual((len(photos), photos[0][-11:]), (1, "d-1-001.jpg"))
+        self.call("POST", f"/sites/{key}/pack")
+        packing.end_left("ended", set())
+        self.assertEqual(self.call("GET", f"/sites/{key}/pack")[1]["last"]["state"], "failed")
+
+    def test_a_sealed_sheet_is_printed_once_split_by_who_may_know_and_kept_nowhere(self) -> None:
+        key = self.bring(BUILT)
+        self.assertEqual(self.put(key, "d-1/secrets/administrator", "Correct-Horse-114")[0], 204)
+        self.assertEqual(self.put(key, "d-2/secrets/operator", "Wet-Paper-Boat-7")[0], 204)
+        ask = {"part": "owner", "for_whom": "Tomas Okerlund"}
+
+        def printed(body: dict[str, str]) -> tuple[int, str]:
+            answer = self.client.post(f"/api/sites/{key}/sealed", body, content_type="application/json")
+            if answer.status_code != 200:
+                return answer.status_code, answer.json()["message"]
+            self.assertEqual(answer["Cache-Control"], "no-store")
+            pages = PdfReader(io.BytesIO(answer.content)).pages
+            return 200, "".join(page.extract_text() for page in pages)
+
+        status, paper = printed(ask)
+        self.assertEqual(status, 200)
+        self.assertIn("Correct-Horse-114", paper)
+        self.assertNotIn("Wet-Paper-Boat-7", paper)
+        self.assertEqual(printed(ask)[0], 409)
+        self.assertIn("Printed again: the first was lost", printed({**ask, "reason": "the first was lost"})[1])
+        self.assertIn("Wet-Paper-Boat-7", printed({**ask, "part": "users"})[1])
+        for wrong in ({**ask, "for_whom": " "}, {**ask, "part": "all"}, {**ask, "part": "service"}):
+            self.assertEqual(printed(wrong)[0], 422, wrong)
+        sealed = {item["key"]: item for item in self.call("GET", f"/sites/{key}/pack")[1]["sealed"]}
+        self.assertEqual((sealed["owner"]["printed"], sealed["owner"]["for_whom"]), (2, "Tomas Okerlund"))
+        lines = models.Event.objects.filter(site_key=key, kind="sealed.printed")
+        self.assertEqual(lines.count(), 3)
+        kept = [str(value) for line in lines for value in (line.sentence, line.before, line.after)]
+        self.assertFalse([text for text in kept if "Horse" in text or "Boat" in text])
 
     def test_what_nothing_else_tells_of_is_noted_and_ticked_when_it_is_done(self) -> None:
         key = self.bring(BUILT)

@@ -6,15 +6,20 @@ Credentials are no part of it: they are handed over apart. The same state gives 
 import hashlib
 import io
 import re
+import shutil
 import zipfile
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from datetime import date
+from functools import cache
+from pathlib import Path
+from typing import IO, Any, BinaryIO, NamedTuple
 
 from reportlab.platypus import Flowable, HRFlowable, Spacer
 
 from tutelar.core.access import AccessIndex
 from tutelar.core.addressing.assignment import Plan
 from tutelar.core.addressing.reservations import SERVERS, by_network, reservations
+from tutelar.core.cards.card import VALUE
 from tutelar.core.handover.request import request
 from tutelar.core.later.diary import YEARLY
 from tutelar.core.later.footage import Look
@@ -25,6 +30,7 @@ from tutelar.core.proof import all_expectations, device_state, is_planned, lates
 from tutelar.core.recording import channels_of, storage_of
 from tutelar.core.site.types import Site
 from tutelar.core.site.writing import write_site
+from tutelar.core.survey.asked import WHOM
 from tutelar.core.wording import count, spoken_date
 from tutelar.paper.calendar import calendar_ics
 from tutelar.paper.doors import access_table, alarm_table, doors_table
@@ -41,7 +47,29 @@ _LOG = ("When", "Who", "What", "About", "Sentence")
 Log = Sequence[tuple[str, str, str, str, str]]
 
 
-def pack(
+class Photo(NamedTuple):
+    """A photograph of the log: where it is kept, what it is about, when and by whom it was added, and its words."""
+
+    path: Path
+    about: str
+    at: str
+    by: str
+    said: str
+
+    def name(self, number: int) -> str:
+        """Return its name in the pack: by day, what it is about, and its number."""
+        return f"photographs/{self.at[:10]}-{self.about}-{number:03}.jpg"
+
+
+class Piece(NamedTuple):
+    """A file of the pack: its name, how long its making takes beside others, and what makes it (a path: as it is)."""
+
+    name: str
+    weight: float
+    make: Callable[[], bytes | Path]
+
+
+def pieces(
     site: Site,
     planned: Plan,
     ends: Sequence[LooseEnd],
@@ -49,32 +77,55 @@ def pack(
     log: Log = (),
     *,
     looks: Mapping[str, Sequence[Look]] | None = None,
-) -> dict[str, bytes]:
-    """Return the files of the pack by name, in order, without their sums; `looks` are those at each clock (None: the
-    document's)."""
-    states = _states(site, planned)
-    tables = _tables(site, planned, states, ends)
-    asked = {table.title: table for table in request_tables(request(site, planned))}
-    found = {
-        "calendar.ics": calendar_ics(site, today, looks),
-        "flows.csv": as_csv(asked["Flows"].header, asked["Flows"].rows).encode(),
-        "handover.pdf": _paper(site, planned, tables, ends, states, today),
-        "labels.pdf": _labels(site, planned),
-        "log.csv": as_csv(_LOG, log).encode(),
-        "schedule.xlsx": _steady(as_xlsx([*tables, asked["Flows"]])),
-        "site.json": write_site(site).encode(),
-    }
+    photos: Sequence[Photo] = (),
+) -> list[Piece]:
+    """Return the files of the pack in the order of their names, without their sums, to be made one by one.
+
+    `looks` are those at each clock (None: the document's). Weights are shares of the time that each takes on a large
+    site.
+    """
+    many = len(site.devices)
+    states = cache(lambda: _states(site, planned))
+    tables = cache(lambda: _tables(site, planned, states(), ends, photos))
+    asked = cache(lambda: {table.title: table for table in request_tables(request(site, planned))})
+    found = [
+        Piece("calendar.ics", 2 + many * 0.01, lambda: calendar_ics(site, today, looks)),
+        Piece("flows.csv", 2 + many * 0.05, lambda: as_csv(asked()["Flows"].header, asked()["Flows"].rows).encode()),
+        Piece("handover.pdf", 20 + many, lambda: _paper(site, planned, tables(), ends, states(), today)),
+        Piece("labels.pdf", 5 + many * 0.2, lambda: _labels(site, planned)),
+        Piece("log.csv", 1 + len(log) * 0.001, lambda: as_csv(_LOG, log).encode()),
+        Piece("schedule.xlsx", 10 + many * 0.5, lambda: _steady(as_xlsx([*tables(), asked()["Flows"]]))),
+        Piece("site.json", 1 + many * 0.01, lambda: write_site(site).encode()),
+    ]
+    found += [
+        Piece(photo.name(number), 0.2, lambda path=photo.path: path)  # type: ignore[misc]
+        for number, photo in enumerate(photos, 1)
+    ]
     kept, _ = reservations(site, planned.assignments)
     if kept:
         networks = by_network(site, planned.assignments)
-        for key, server in SERVERS.items():
-            found[f"reservations/{key}.{server.ending}"] = server.write(networks).encode()
-    return dict(sorted(found.items()))
+        found += [
+            Piece(f"reservations/{key}.{server.ending}", 0.2, lambda server=server: server.write(networks).encode())  # type: ignore[misc]
+            for key, server in SERVERS.items()
+        ]
+    return sorted(found)
+
+
+def pack(
+    site: Site, planned: Plan, ends: Sequence[LooseEnd], today: date, log: Log = (), **more: Any
+) -> dict[str, bytes]:
+    """Return the files of the pack by name, in order, without their sums; `more` as for `pieces`."""
+    made = ((piece.name, piece.make()) for piece in pieces(site, planned, ends, today, log, **more))
+    return {name: data if isinstance(data, bytes) else data.read_bytes() for name, data in made}
 
 
 def sums(files: Mapping[str, bytes]) -> bytes:
     """Return the sums of the files as `sha256sum -c` reads them."""
-    return "".join(f"{hashlib.sha256(data).hexdigest()}  {name}\n" for name, data in files.items()).encode()
+    return _sums({name: hashlib.sha256(data).hexdigest() for name, data in files.items()})
+
+
+def _sums(digests: Mapping[str, str]) -> bytes:
+    return "".join(f"{digest}  {name}\n" for name, digest in digests.items()).encode()
 
 
 def as_zip(files: Mapping[str, bytes]) -> bytes:
@@ -82,13 +133,42 @@ def as_zip(files: Mapping[str, bytes]) -> bytes:
     return _zipped({**files, SUMS: sums(files)})
 
 
+def write_zip(
+    parts: Sequence[Piece], out: BinaryIO, told: Callable[[str, float, float], None] = lambda _name, _done, _all: None
+) -> None:
+    """Write the pack with its sums as one ZIP, a file at a time, so that photographs need no room in memory.
+
+    `told` hears which file is made next, the weight of what is done, and of all. Same pieces, same bytes as `as_zip`.
+    """
+    whole, done = sum(piece.weight for piece in parts), 0.0
+    digests: dict[str, str] = {}
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        for piece in parts:
+            told(piece.name, done, whole)
+            made = piece.make()
+            with io.BytesIO(made) if isinstance(made, bytes) else made.open("rb") as data:
+                digests[piece.name] = hashlib.file_digest(data, "sha256").hexdigest()
+                data.seek(0)
+                _add(archive, piece.name, data)
+            done += piece.weight
+        _add(archive, SUMS, io.BytesIO(_sums(digests)))
+    told("", whole, whole)
+
+
+def _add(archive: zipfile.ZipFile, name: str, data: IO[bytes]) -> None:
+    entry = zipfile.ZipInfo(name, _LONG_AGO)
+    stored = name.endswith(".jpg")  # pressed already
+    entry.compress_type = zipfile.ZIP_STORED if stored else zipfile.ZIP_DEFLATED
+    entry.external_attr = 0o644 << 16
+    with archive.open(entry, "w") as place:
+        shutil.copyfileobj(data, place)
+
+
 def _zipped(files: Mapping[str, bytes]) -> bytes:
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         for name, data in files.items():
-            entry = zipfile.ZipInfo(name, _LONG_AGO)
-            entry.compress_type, entry.external_attr = zipfile.ZIP_DEFLATED, 0o644 << 16
-            archive.writestr(entry, data)
+            _add(archive, name, io.BytesIO(data))
     return out.getvalue()
 
 
@@ -109,7 +189,13 @@ def _states(site: Site, planned: Plan) -> dict[str, str]:
     }
 
 
-def _tables(site: Site, planned: Plan, states: Mapping[str, str], ends: Sequence[LooseEnd]) -> list[Table]:
+def _tables(
+    site: Site,
+    planned: Plan,
+    states: Mapping[str, str],
+    ends: Sequence[LooseEnd],
+    photos: Sequence[Photo],
+) -> list[Table]:
     header, *links = link_table(site)
     found = [
         schedule_table(site, planned, states),
@@ -121,6 +207,9 @@ def _tables(site: Site, planned: Plan, states: Mapping[str, str], ends: Sequence
         alarm_table(site),
         _exceptions(site),
         _proof(site, planned),
+        _questions(site),
+        _checklist(site),
+        _photographs(site, photos),
         _loose(ends),
     ]
     return [table for table in found if table.rows or table.title in ("Addresses", "Loose ends")]
@@ -152,6 +241,32 @@ def _proof(site: Site, planned: Plan) -> Table:
         bad = sum(1 for result in seen if result in ("fail", "silent"))
         rows.append((site.label_of(key), len(items), seen.count("pass"), bad, len(items) - len(seen)))
     return Table("Proof", ("Device", "Checks", "Passed", "Failed", "Not measured"), tuple(rows))
+
+
+def _questions(site: Site) -> Table:
+    rows = tuple(
+        (WHOM[item.of], item.question, item.holds, str(item.asked or ""), str(item.due or ""), item.answer)
+        for item in site.asked
+    )
+    return Table("Questions to others", ("To", "Question", "Holds up", "Asked", "Wanted by", "Answer"), rows)
+
+
+def _checklist(site: Site) -> Table:
+    rows: list[tuple[Cell, ...]] = []
+    for tick in site.checklist:
+        name = site.about.name if tick.subject == "site" else site.label_of(tick.subject)
+        rows.append(
+            (name, tick.item, tick.state, tick.by, tick.at, str((tick.model_extra or {}).get(VALUE) or ""), tick.note)
+        )
+    return Table("Checklist", ("About", "Item", "State", "By", "When", "Value", "Note"), tuple(rows))
+
+
+def _photographs(site: Site, photos: Sequence[Photo]) -> Table:
+    rows = tuple(
+        (photo.name(number).partition("/")[2], site.label_of(photo.about), photo.at[:10], photo.by, photo.said)
+        for number, photo in enumerate(photos, 1)
+    )
+    return Table("Photographs", ("File", "About", "Day", "By", "Words"), rows)
 
 
 def _loose(ends: Sequence[LooseEnd]) -> Table:
@@ -202,7 +317,7 @@ def _paper(
     proven = sum(1 for state in states.values() if state == "proven")
     story += [heading("Proof"), words(f"{proven} of {count(len(states), 'device')} proven by what was measured.")]
     for table in tables:
-        if table.title != "Loose ends":
+        if table.title not in _NOT_ON_PAPER:
             story += [heading(table.title), *_printed(site, table)]
     story += [heading("Every year, and when the clocks change"), *lines(YEARLY)]
     story += [heading("Whom to call"), words(_who(site)), words("Credentials are handed over apart from this paper.")]
@@ -225,6 +340,7 @@ def _who(site: Site) -> str:
     return f"Installer: {survey.installer}, telephone {survey.installer_telephone or 'not said'}"
 
 
+_NOT_ON_PAPER = frozenset({"Loose ends", "Checklist"})  # said in full on the first page; in the workbook
 _ON_PAPER = {  # columns that tell most, with their shares of the width
     "Addresses": (
         *(("Name", 26), ("Place", 16), ("Address", 16)),

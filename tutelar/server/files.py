@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 from functools import cache
 from importlib import import_module
 from importlib.util import find_spec
+from pathlib import Path
 
 from tutelar.paper.tables import Separator, Table, as_csv, as_xlsx
 from tutelar.server import models
@@ -34,7 +35,7 @@ class Asked:
     separator: Separator = "comma"
 
 
-Build = Callable[[models.Site, Asked], str | bytes]
+Build = Callable[[models.Site, Asked], str | bytes | Path]  # a path is sent, then removed
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,7 +56,7 @@ class Export:
         """The endings that it comes in."""
         return tuple(dict.fromkeys((*(("csv", "xlsx") if self.table else ()), *self.build)))
 
-    def content(self, row: models.Site, ending: str, asked: Asked) -> str | bytes:
+    def content(self, row: models.Site, ending: str, asked: Asked) -> str | bytes | Path:
         """Return the file. Raises WriteRejected for an ending that it does not come in, and where it cannot be made."""
         if ending not in self.endings:
             raise WriteRejected(f"{self.title} comes as {' or '.join(self.endings)}, not as '{ending}'.", status=404)

@@ -10,11 +10,13 @@ from django_tasks import TaskResultStatus
 from django_tasks_db.models import DBTaskResult
 
 from tutelar.server import models
+from tutelar.server.handover import packing
 from tutelar.server.proof import services
 
 COMMAND = (sys.executable, "-m", "tutelar.server.worker")
 KILLED = "The measuring was ended from outside, perhaps for want of memory; measure again."
 STOPPED = "The server was stopped while it measured."
+_BROKEN_OFF = "Making the pack was ended from outside; have it made again."
 _TRIES, _SOON_S = 3, 5.0  # a worker that ends so often so soon after its start is not begun again
 
 
@@ -59,13 +61,21 @@ class KeptWorker:
             self.process = self._started()
 
 
+def _waiting(stage: str) -> set[int]:
+    """Return the numbers of a stage's jobs that no worker has begun yet."""
+    ready = DBTaskResult.objects.filter(status=TaskResultStatus.READY, task_path__contains=f".{stage}.")
+    return {number for asked in ready.values_list("args_kwargs", flat=True) for number in asked["args"]}
+
+
 def end_what_was_left(message: str, *, queued: bool) -> int:
     """End the measurings that a worker left behind, in the log too, and let go of the pretend sites that it played.
 
     queued: also those that no worker has begun yet. Returns how many measurings that were.
     """
-    ready = DBTaskResult.objects.filter(status=TaskResultStatus.READY).values_list("args_kwargs", flat=True)
-    waiting = set() if queued else {number for asked in ready for number in asked["args"]}
+    waiting = set() if queued else _waiting("proof")
+    packing.end_left(
+        "The pack was broken off from outside; have it made again.", set() if queued else _waiting("handover")
+    )
     left = [
         proof
         for proof in models.Proof.objects.filter(state__in=("waiting", "running")).select_related("site")

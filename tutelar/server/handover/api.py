@@ -1,15 +1,18 @@
 """The API of what is taken away: every file of a site, whichever stage makes it."""
 
+from pathlib import Path
 from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse
+from django.http.response import HttpResponseBase
 from ninja import Router
 
 from tutelar.paper.tables import Separator
 from tutelar.server.files import MEDIA, Asked, exports
-from tutelar.server.handover import leaving, views
+from tutelar.server.handover import leaving, packing, sealing, views
 from tutelar.server.handover import schemas as shapes
-from tutelar.server.http import REFUSED, WRITE, Words, download, who
+from tutelar.server.handover.tasks import make_pack
+from tutelar.server.http import REFUSED, WRITE, Words, download, send_file, who
 from tutelar.server.schemas import ApiError
 from tutelar.server.store import lookup
 
@@ -37,7 +40,7 @@ def file(
     device: Words = "",
     devices: str = "",
     separator: Separator = "comma",
-) -> HttpResponse:
+) -> HttpResponseBase:
     """Return one of them; `devices` are keys with commas between."""
     row, known = lookup.site_row(key), exports()
     if name not in known:
@@ -49,7 +52,10 @@ def file(
         base=request.build_absolute_uri("/"),
         separator=separator,
     )
-    return download(known[name].content(row, ending, asked), MEDIA[ending], f"{key}-{name}.{ending}")
+    made = known[name].content(row, ending, asked)
+    if isinstance(made, Path):
+        return send_file(made, MEDIA[ending], f"{key}-{name}.{ending}")
+    return download(made, MEDIA[ending], f"{key}-{name}.{ending}")
 
 
 @router.get("/{key}/leaving", response={200: shapes.LeavingSheet, 404: ApiError}, operation_id="leaving")
@@ -90,3 +96,32 @@ def sign_off(request: HttpRequest, key: str, body: shapes.Signing) -> Any:
 def open_again(request: HttpRequest, key: str) -> Any:
     """Take the signature back."""
     return views.leaving_sheet(leaving.open_again(key, who(request)))
+
+
+@router.get("/{key}/pack", response={200: shapes.PackSheet, 404: ApiError}, operation_id="pack")
+def pack(request: HttpRequest, key: str) -> Any:
+    """Return the last handover pack that was asked for, how far it is, and the sealed sheets that were printed."""
+    return views.pack_sheet(lookup.site_row(key))
+
+
+@router.post("/{key}/pack", response={200: shapes.PackSheet, **WRITE}, operation_id="make_pack")
+def ask_for_pack(request: HttpRequest, key: str) -> Any:
+    """Have the handover pack made in the background."""
+    job = packing.ask_for(key, who(request))
+    make_pack.enqueue(job.pk)
+    return views.pack_sheet(lookup.site_row(key))
+
+
+@router.get("/{key}/pack/{number}.zip", response={200: str, **REFUSED}, operation_id="made_pack")
+def made_pack(request: HttpRequest, key: str, number: int) -> Any:
+    """Return a pack that was made."""
+    row = lookup.site_row(key)
+    return send_file(packing.made_file(row, number), MEDIA["zip"], f"{key}-handover.zip", keep=True)
+
+
+@router.post("/{key}/sealed", response={200: str, **WRITE}, operation_id="print_sealed")
+def print_sealed(request: HttpRequest, key: str, body: shapes.SealedAsked) -> HttpResponse:
+    """Return a sealed sheet of credentials (PDF); it is logged, and kept nowhere."""
+    content, name = sealing.print_sheet(key, who(request), body.part, body.for_whom, body.reason)
+    headers = {"Content-Disposition": f'attachment; filename="{name}"', "Cache-Control": "no-store"}
+    return HttpResponse(content, content_type="application/pdf", headers=headers)

@@ -1,16 +1,13 @@
-"""Files of the request to the IT person."""
+"""Files of the request to the IT person, and the pack."""
 
 from django.utils import timezone
 
 from tutelar.core.handover.request import Request, request
-from tutelar.core.site.reading import site_from
-from tutelar.paper.pack import as_zip, pack
 from tutelar.paper.request import request_pdf, tables
 from tutelar.paper.tables import Table, as_xlsx
 from tutelar.server import models
-from tutelar.server.files import Asked, Export
-from tutelar.server.handover.leaving import ends_of
-from tutelar.server.later.queries import looks
+from tutelar.server.files import Export
+from tutelar.server.handover.packing import pack_file
 from tutelar.server.store import documents
 
 
@@ -22,19 +19,8 @@ def _tables(row: models.Site) -> dict[str, Table]:
     return {item.title: item for item in tables(_request(row))}
 
 
-def _pack(row: models.Site, _asked: Asked) -> bytes:
-    """Return the handover pack of a site with its readings and its log; credentials are no part of it."""
-    site = site_from(documents.export(row))
-    events = models.Event.objects.filter(site_key=row.key).order_by("pk")
-    log = [
-        (at.isoformat(timespec="seconds"), by, kind, subject, sentence)
-        for at, by, kind, subject, sentence in events.values_list("at", "by", "kind", "subject", "sentence")
-    ]
-    return as_zip(pack(site, documents.planned(row), ends_of(row), timezone.localdate(), log, looks=looks(row)))
-
-
 EXPORTS = (
-    Export("handover", "Handover pack", {"zip": _pack}),
+    Export("handover", "Handover pack", {"zip": lambda row, _asked: pack_file(row)}),
     Export(
         "request",
         "Request to IT",

@@ -79,3 +79,51 @@ class LeavingSheet:
     notable: list[Option]
     subjects: list[Option]
     signed: SignedRow | None
+
+
+class SealedAsked(Schema):
+    """Which part of the sealed sheet is printed, for whom, and why again."""
+
+    part: str = Field(max_length=20)
+    for_whom: str = Field(max_length=200)
+    reason: str = Field(default="", max_length=300)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PackRow:
+    """A pack: how far it is (`share` of 1, the file that is made, seconds left where they can be told), and whether the
+    site was changed since."""
+
+    number: int
+    state: str
+    share: float
+    part: str
+    left_s: float | None
+    size: int
+    by: str
+    at: str
+    ready: bool
+    changed: bool
+    message: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SealedPart:
+    """A part of the sealed sheet: who may open it, how many credentials are in it, and who got it last."""
+
+    key: str
+    title: str
+    says: str
+    slots: int
+    printed: int
+    for_whom: str | None
+    by: str | None
+    at: str | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PackSheet:
+    """The last pack of a site, and the parts of its sealed sheet."""
+
+    last: PackRow | None
+    sealed: list[SealedPart]

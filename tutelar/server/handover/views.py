@@ -1,14 +1,19 @@
-"""What is open before one leaves, as it is shown."""
+"""What is open before one leaves, the pack and the sealed sheet, as they are shown."""
+
+from django.utils import timezone
 
 from tutelar.core.cards import cards_of
+from tutelar.core.credentials.sealed import PARTS
 from tutelar.core.loose_ends import CODES, NOTED, SITE, LooseEnd, name_of
 from tutelar.core.site.types import Site
 from tutelar.server import models
 from tutelar.server.cards import queries as cards_queries
-from tutelar.server.handover import leaving
+from tutelar.server.handover import leaving, packing, sealing
 from tutelar.server.handover import schemas as shapes
 from tutelar.server.schemas import Option
 from tutelar.server.store import documents
+
+_TOLD_FROM = 0.05  # share from which the time left can be told
 
 
 def leaving_sheet(row: models.Site) -> shapes.LeavingSheet:
@@ -75,3 +80,46 @@ def _goes(end: LooseEnd, *, is_device: bool, is_door: bool) -> str:
     if end.stage == "settings" and is_device:
         return f"devices/{end.subject}"
     return end.stage
+
+
+def pack_sheet(row: models.Site) -> shapes.PackSheet:
+    """Return the last pack of a site and the parts of its sealed sheet."""
+    job = packing.last_job(row)
+    counts = sealing.counted(row)
+    printed = list(models.SealedSheet.objects.filter(site=row))
+    return shapes.PackSheet(
+        last=_pack(row, job) if job is not None else None,
+        sealed=[_sealed(key, counts[key], [one for one in printed if one.part == key]) for key in PARTS],
+    )
+
+
+def _pack(row: models.Site, job: models.PackJob) -> shapes.PackRow:
+    gone = (timezone.now() - job.begun_at).total_seconds() if job.begun_at is not None else 0.0
+    running = job.state == "running" and job.share > _TOLD_FROM
+    return shapes.PackRow(
+        number=job.pk,
+        state=job.state,
+        share=job.share,
+        part=job.part,
+        left_s=round(gone / job.share * (1 - job.share), 1) if running else None,
+        size=job.size,
+        by=job.by,
+        at=(job.ended_at or job.asked_at).isoformat(timespec="seconds"),
+        ready=job.ready,
+        changed=job.revision != row.revision,
+        message=job.message,
+    )
+
+
+def _sealed(key: str, slots: int, printed: list[models.SealedSheet]) -> shapes.SealedPart:
+    last = printed[0] if printed else None
+    return shapes.SealedPart(
+        key=key,
+        title=PARTS[key][0],
+        says=PARTS[key][1],
+        slots=slots,
+        printed=len(printed),
+        for_whom=last.for_whom if last is not None else None,
+        by=last.by if last is not None else None,
+        at=last.at.isoformat(timespec="seconds") if last is not None else None,
+    )

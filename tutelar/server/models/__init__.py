@@ -7,6 +7,7 @@ Every change of a site gets a new `version_token`, by which computed results may
 from tutelar.server.models.bench import BenchRun, StepDuration, StepRecord, ValueTick
 from tutelar.server.models.cards import FirmCards
 from tutelar.server.models.faults import Case
+from tutelar.server.models.handover import PackJob, SealedSheet
 from tutelar.server.models.log import Event, Profile
 from tutelar.server.models.proof import Authority, Evidence, Pretend, Proof, Reading
 from tutelar.server.models.secrets import FailedLogins, OpenSlot, PendingUpdate, Secret, SecretUse, Vault
@@ -25,12 +26,14 @@ __all__ = [
     "Link",
     "Network",
     "OpenSlot",
+    "PackJob",
     "Part",
     "PendingUpdate",
     "Pretend",
     "Profile",
     "Proof",
     "Reading",
+    "SealedSheet",
     "Secret",
     "SecretUse",
     "Site",

@@ -12,6 +12,7 @@ import { Page } from "../../parts/Page";
 import { SearchBox } from "../../parts/SearchBox";
 import { MARKS } from "../../parts/StageMark";
 import { stageWord } from "../stages";
+import { Pack } from "./Pack";
 
 /** What still stands in the way, what is taken away, and the log. */
 export function Handover() {
@@ -75,6 +76,7 @@ export function Handover() {
                   Site file (JSON)
                 </a>
               </p>
+              <Pack />
               <div className="mt-3 text-small">
                 <Files />
               </div>
