@@ -21,8 +21,6 @@ def main() -> None:
             page.screenshot(path=FOLDER / f"{name}.png")
 
         shot("sites")
-        visit.go("/models")
-        shot("models")
         visit.go("/sites/brackwater/survey?ask=networks.security.pools")
         page.get_by_label("DHCP pools").fill("10.62.8.20–10.62.8.240")
         expect(page.get_by_text("24 free outside the pool")).to_be_visible()
@@ -63,6 +61,11 @@ def main() -> None:
         shot("faults")
         visit.go("/sites/brackwater/devices/cam-12")
         shot("device")
+        visit.go("/sites/brackwater/cards?part=mounting&of=cam-07")
+        shot("cards")
+        visit.go("/sites/ferrow-depot/later?device=rec-1")
+        page.get_by_role("button", name="Show the steps").click()
+        shot("later")
         visit.go("/sites/brackwater/handover")
         shot("handover")
         _walk_to_the_first_camera(visit)
@@ -72,9 +75,6 @@ def main() -> None:
         phone = Visit.start(browser, server, PHONE, dark=True)
         phone.go("/sites/brackwater/bench")
         phone.page.screenshot(path=FOLDER / "bench-phone.png")
-        phone.go("/sites/brackwater/proof")
-        phone.quiet()
-        phone.page.screenshot(path=FOLDER / "proof-phone.png")
 
 
 def _some_links(visit: Visit) -> None:

@@ -46,6 +46,15 @@ class Packs(TestCase):
             self.assertIn(part, paper)
         self.assertEqual(paper.count("Terminal days. Monday"), 1)  # a long week is said once
 
+    def test_what_is_left_open_by_decision_stands_on_every_page_with_its_reason(self) -> None:
+        raw = turned(sign_off={"by": "Maren", "for": "Ada", "open": ["survey-open:site"]})
+        raw["survey"] = {}
+        raw["x-left-open"] = [{"code": "survey-open", "subject": "site", "reason": "IT is away", "by": "Maren"}]
+        pages = PdfReader(io.BytesIO(packed(raw)["handover.pdf"])).pages
+        for page in pages:
+            self.assertIn("LEFT OPEN: 1 end", page.extract_text())
+        self.assertIn("Left open by Maren: IT is away.", " ".join(pages[0].extract_text().split()))
+
     def test_what_is_nothing_here_has_no_sheet(self) -> None:
         raw = turned(doors=[], alarm={}, access={})
         raw["readings"] = [item for item in raw["readings"] if not item["check"].startswith("door.")]

@@ -26,6 +26,7 @@ from tutelar.core.wording import capital, count, listed
 
 YOU, CUSTOMER, OWNER = "you", "the customer", "the former owner"
 SITE = "site"
+LEFT_OPEN = "x-left-open"  # of a site: ends left open by decision, with reason and name
 
 
 class Code(NamedTuple):

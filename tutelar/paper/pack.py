@@ -16,49 +16,28 @@ from typing import IO, Any, BinaryIO, NamedTuple
 
 from reportlab.platypus import Flowable, HRFlowable, Spacer
 
-from tutelar.core.access import AccessIndex
 from tutelar.core.addressing.assignment import Plan
 from tutelar.core.addressing.reservations import SERVERS, by_network, reservations
-from tutelar.core.cards.card import VALUE
 from tutelar.core.handover.request import request
 from tutelar.core.later.diary import YEARLY
 from tutelar.core.later.footage import Look
 from tutelar.core.links.numbering import own_numbers
-from tutelar.core.links.table import link_table
-from tutelar.core.loose_ends import LooseEnd, may_sign
+from tutelar.core.loose_ends import LEFT_OPEN, LooseEnd, may_sign
 from tutelar.core.proof import all_expectations, device_state, is_planned, latest
-from tutelar.core.recording import channels_of, storage_of
 from tutelar.core.site.types import Site
 from tutelar.core.site.writing import write_site
-from tutelar.core.survey.asked import WHOM
 from tutelar.core.wording import count, spoken_date
 from tutelar.paper.calendar import calendar_ics
-from tutelar.paper.doors import access_table, alarm_table, doors_table
 from tutelar.paper.labels import Label, label_pdf
+from tutelar.paper.pack_tables import Photo, pack_tables
 from tutelar.paper.page import INK, TITLE, grid, heading, lines, pdf, signatures, words
-from tutelar.paper.recording import recording_table
 from tutelar.paper.request import tables as request_tables
-from tutelar.paper.schedule import schedule_table
 from tutelar.paper.tables import Cell, Table, as_csv, as_xlsx
 
 SUMS = "SHA256SUMS"
 _LONG_AGO = (1980, 1, 1, 0, 0, 0)  # the first moment that a ZIP knows
 _LOG = ("When", "Who", "What", "About", "Sentence")
 Log = Sequence[tuple[str, str, str, str, str]]
-
-
-class Photo(NamedTuple):
-    """A photograph of the log: where it is kept, what it is about, when and by whom it was added, and its words."""
-
-    path: Path
-    about: str
-    at: str
-    by: str
-    said: str
-
-    def name(self, number: int) -> str:
-        """Return its name in the pack: by day, what it is about, and its number."""
-        return f"photographs/{self.at[:10]}-{self.about}-{number:03}.jpg"
 
 
 class Piece(NamedTuple):
@@ -86,7 +65,7 @@ def pieces(
     """
     many = len(site.devices)
     states = cache(lambda: _states(site, planned))
-    tables = cache(lambda: _tables(site, planned, states(), ends, photos))
+    tables = cache(lambda: pack_tables(site, planned, states(), ends, photos))
     asked = cache(lambda: {table.title: table for table in request_tables(request(site, planned))})
     found = [
         Piece("calendar.ics", 2 + many * 0.01, lambda: calendar_ics(site, today, looks)),
@@ -189,93 +168,6 @@ def _states(site: Site, planned: Plan) -> dict[str, str]:
     }
 
 
-def _tables(
-    site: Site,
-    planned: Plan,
-    states: Mapping[str, str],
-    ends: Sequence[LooseEnd],
-    photos: Sequence[Photo],
-) -> list[Table]:
-    header, *links = link_table(site)
-    found = [
-        schedule_table(site, planned, states),
-        Table("Links", tuple(header), tuple(map(tuple, links))),
-        recording_table(site),
-        _storage(site),
-        doors_table(site),
-        access_table(AccessIndex(site)),
-        alarm_table(site),
-        _exceptions(site),
-        _proof(site, planned),
-        _questions(site),
-        _checklist(site),
-        _photographs(site, photos),
-        _loose(ends),
-    ]
-    return [table for table in found if table.rows or table.title in ("Addresses", "Loose ends")]
-
-
-def _storage(site: Site) -> Table:
-    rows: list[tuple[Cell, ...]] = []
-    for item in storage_of(site, channels_of(site)):
-        days = None if item.days is None else round(item.days, 1)
-        usable = round(item.usable_bytes / 1e12, 3)
-        rows.append((site.label_of(item.device), round(item.bytes_per_day / 1e9, 2), usable, days, item.wanted_days))
-    header = ("Recorder", "GB a day", "Usable TB (10^12 bytes)", "Days kept", "Days promised")
-    return Table("Retention", header, tuple(rows))
-
-
-def _exceptions(site: Site) -> Table:
-    rows = tuple(
-        (site.label_of(item.device), item.check or "every check", item.reason, item.by, str(item.until or "for good"))
-        for item in site.exceptions
-    )
-    return Table("Exceptions", ("Device", "Check", "Reason", "By", "Until"), rows)
-
-
-def _proof(site: Site, planned: Plan) -> Table:
-    last = latest(site.readings, site)
-    rows: list[tuple[Cell, ...]] = []
-    for key, items in all_expectations(site, planned.assignments).items():
-        seen = [last[key, item.check].result for item in items if (key, item.check) in last]
-        bad = sum(1 for result in seen if result in ("fail", "silent"))
-        rows.append((site.label_of(key), len(items), seen.count("pass"), bad, len(items) - len(seen)))
-    return Table("Proof", ("Device", "Checks", "Passed", "Failed", "Not measured"), tuple(rows))
-
-
-def _questions(site: Site) -> Table:
-    rows = tuple(
-        (WHOM[item.of], item.question, item.holds, str(item.asked or ""), str(item.due or ""), item.answer)
-        for item in site.asked
-    )
-    return Table("Questions to others", ("To", "Question", "Holds up", "Asked", "Wanted by", "Answer"), rows)
-
-
-def _checklist(site: Site) -> Table:
-    rows: list[tuple[Cell, ...]] = []
-    for tick in site.checklist:
-        name = site.about.name if tick.subject == "site" else site.label_of(tick.subject)
-        rows.append(
-            (name, tick.item, tick.state, tick.by, tick.at, str((tick.model_extra or {}).get(VALUE) or ""), tick.note)
-        )
-    return Table("Checklist", ("About", "Item", "State", "By", "When", "Value", "Note"), tuple(rows))
-
-
-def _photographs(site: Site, photos: Sequence[Photo]) -> Table:
-    rows = tuple(
-        (photo.name(number).partition("/")[2], site.label_of(photo.about), photo.at[:10], photo.by, photo.said)
-        for number, photo in enumerate(photos, 1)
-    )
-    return Table("Photographs", ("File", "About", "Day", "By", "Words"), rows)
-
-
-def _loose(ends: Sequence[LooseEnd]) -> Table:
-    rows = tuple(
-        (end.code, end.subject, end.message, end.fix, end.whose, "yes" if end.blocks else "no") for end in ends
-    )
-    return Table("Loose ends", ("Code", "About", "What", "What closes it", "Whose turn", "Holds the signature"), rows)
-
-
 def _labels(site: Site, planned: Plan) -> bytes:
     addresses = planned.addresses()
     labels = [
@@ -304,14 +196,16 @@ def _paper(
     today: date,
 ) -> bytes:
     holding = [end for end in ends if end.blocks]
-    note = "" if may_sign(ends) else f"NOT READY: {count(len(holding), 'open end')}"
+    left = _left_open(site)
+    note = f"LEFT OPEN: {count(len(left), 'end')}, see page 1" if left else ""
+    note = note if may_sign(ends) else f"NOT READY: {count(len(holding), 'open end')}"
     story: list[Flowable] = [
         words("Handover", TITLE),
         words(f"{site.about.title} · {spoken_date(today)}"),
         words(_who(site)),
         HRFlowable(width="100%", thickness=1.2, color=INK, spaceBefore=4, spaceAfter=2),
         heading("What is left open"),
-        *lines([f"{end.message} {end.fix} Turn: {end.whose}." for end in ends] or ["Nothing."], box=bool(ends)),
+        *lines([_open_line(end, left) for end in ends] or ["Nothing."], box=bool(ends)),
         *_signed(site),
     ]
     proven = sum(1 for state in states.values() if state == "proven")
@@ -323,6 +217,23 @@ def _paper(
     story += [heading("Whom to call"), words(_who(site)), words("Credentials are handed over apart from this paper.")]
     story += [Spacer(1, 8), signatures(["For the installer", f"For {site.about.name[:40]}"])]
     return pdf("Handover", site.about.title, today, story, note, site.survey.installer or "Tutelar")
+
+
+def _left_open(site: Site) -> dict[str, str]:
+    """Return why and by whom ends are left open by decision, by "code:subject"; those that were signed so at least."""
+    found = dict.fromkeys(site.sign_off.open if site.sign_off is not None else (), "")
+    given = (site.model_extra or {}).get(LEFT_OPEN)
+    for item in given if isinstance(given, list) else ():
+        if isinstance(item, dict) and {"code", "subject", "reason", "by"} <= item.keys():
+            found[f"{item['code']}:{item['subject']}"] = f"{item['by']}: {item['reason']}"
+    return found
+
+
+def _open_line(end: LooseEnd, left: Mapping[str, str]) -> str:
+    why = left.get(f"{end.code}:{end.subject}")
+    if why is not None:
+        return f"{end.message} Left open{f' by {why}' if why else ''}."
+    return f"{end.message} {end.fix} Turn: {end.whose}."
 
 
 def _signed(site: Site) -> list[Flowable]:

@@ -2,6 +2,7 @@
 
 from tutelar.core.line import Line
 from tutelar.core.links.base import ResolvedLink, login_slot
+from tutelar.core.site.types import Device, Site
 
 USUAL_PORTS = {"web": 80, "web-tls": 443, "stream": 554, "signalling": 5060, "signalling-tls": 5061}
 _SLOT_WORDS = {
@@ -25,7 +26,12 @@ def account(case: ResolvedLink) -> str:
     slot = login_slot(case.site, case.held)
     if slot in _USERS:
         return _USERS[slot]
-    model = case.site.model_of(case.held)
+    return administrator_of(case.site, case.held)
+
+
+def administrator_of(site: Site, device: Device) -> str:
+    """Return the user that the administrator of a device logs in as."""
+    model = site.model_of(device)
     return (model.factory.user if model and model.factory else None) or "admin"
 
 

@@ -5,7 +5,7 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
-from tutelar.core.loose_ends import CODES, NOTED, SITE, LooseEnd, Raised, loose_ends, name_of
+from tutelar.core.loose_ends import CODES, LEFT_OPEN, NOTED, SITE, LooseEnd, Raised, loose_ends, name_of
 from tutelar.core.site.types import Site
 from tutelar.core.site.values import free_key
 from tutelar.server import models
@@ -18,7 +18,6 @@ from tutelar.server.store import documents
 from tutelar.server.store.checklist import CHANGE, now_text, set_tick, ticks_of
 from tutelar.server.store.writes import WriteRejected, bump, checked, log, site_for_update
 
-LEFT = "x-left-open"  # of a site: ends left open, with reason and name
 _SHORT_FIRST = "interval"  # the line of the value that is typed short for the test
 SIGNED = "x-signed"  # of a site: at which revision it was signed off
 
@@ -106,7 +105,7 @@ def close_item(key: str, actor: Actor, code: str, subject: str) -> models.Site:
 
 def left_open(row: models.Site) -> dict[tuple[str, str], dict[str, str]]:
     """Return the ends that somebody left open, with reason, name and time, by code and subject."""
-    rows = row.extra.get(LEFT)
+    rows = row.extra.get(LEFT_OPEN)
     return {(item["code"], item["subject"]): item for item in (rows if isinstance(rows, list) else [])}
 
 
@@ -125,7 +124,7 @@ def leave_open(key: str, actor: Actor, code: str, subject: str, reason: str) -> 
         if reason.strip():
             now = {"code": code, "subject": subject, "reason": reason.strip(), "by": actor.name, "at": now_text()}
             kept.append(now)
-        row.extra = {**row.extra, LEFT: kept}
+        row.extra = {**row.extra, LEFT_OPEN: kept}
         bump(row)
         said = f"Left open: {end.message} {reason.strip()}" if now else f"No longer left open: {end.message}"
         log(row, actor, "end.left-open", subject if subject != "site" else row.key, said, before, now)

@@ -11,7 +11,8 @@ from django.utils import timezone
 
 from tutelar.core.loose_ends import may_sign
 from tutelar.core.site.reading import site_from
-from tutelar.paper.pack import Photo, pieces, write_zip
+from tutelar.paper.pack import pieces, write_zip
+from tutelar.paper.pack_tables import Photo
 from tutelar.server import models
 from tutelar.server.actor import Actor
 from tutelar.server.handover.leaving import ends_of

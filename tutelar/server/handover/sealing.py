@@ -6,6 +6,7 @@ from django.views.decorators.debug import sensitive_variables
 
 from tutelar.core.credentials.sealed import PARTS, part_of
 from tutelar.core.credentials.slots import slots_of
+from tutelar.core.links.partner_values import administrator_of
 from tutelar.core.wording import count
 from tutelar.paper.sealed import SealedCover, SealedRow, sealed_pdf
 from tutelar.server import models
@@ -71,7 +72,8 @@ def _rows(row: models.Site, part: str) -> list[SealedRow]:
             except VaultLocked as error:
                 raise WriteRejected(str(error), status=503) from None
             at = addresses.get(device.key, "")
-            found.append(SealedRow(device.label, device.place or "", at, slot.title, slot.user or "", text))
+            user = slot.user or (administrator_of(site, device) if slot.key == "administrator" else "")
+            found.append(SealedRow(device.label, device.place or "", at, slot.title, user, text))
     return found
 
 

@@ -28,8 +28,8 @@ export function Handover() {
         {() => (
           <div className="grid gap-8 xl:grid-cols-[1fr_360px]">
             <div>
-              <h2 className="flex flex-wrap items-center justify-between gap-x-6 text-lead font-semibold">
-                What still stands in the way
+              <h2 className="text-lead font-semibold">What still stands in the way</h2>
+              <p className="flex flex-wrap gap-x-6">
                 <Link
                   className="inline-flex min-h-11 items-center text-small font-medium"
                   to={`/sites/${key}/leaving`}
@@ -42,7 +42,7 @@ export function Handover() {
                 >
                   Later: diary, a device replaced, when it was recorded
                 </Link>
-              </h2>
+              </p>
               <ul className="mt-2">
                 {(job.data?.stages ?? [])
                   .filter((stage) => stage.stage !== "handover")
