@@ -87,7 +87,7 @@ export function Later() {
               {part === "diary" && <Diary entries={found.diary} />}
               {part === "footage" && <WhenRecorded sheet={found} />}
               {part === "changes" && (
-                <div className="grid gap-x-8 gap-y-6 xl:grid-cols-[22rem_minmax(0,1fr)]">
+                <div className="grid gap-x-8 gap-y-6 xl:grid-cols-[25rem_minmax(0,1fr)]">
                   <div className="grid content-start gap-6">
                     <Begin
                       key={found.changes.length}
