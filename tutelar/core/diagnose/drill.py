@@ -157,12 +157,19 @@ def score(
             better = Cell(before.next.check, before.next.where)
             left = Left(number, made, better, bits, before.next.expected_gain)
             break
-    right = named == {cause.name for cause in causes} or _alike(diagnoser.ground, named, causes)
+    right = named == {cause.name for cause in causes} or alike(diagnoser.ground, named, causes)
     minutes = sum(CHECKS[item.check].minutes for item in asked)
     return Score(right, minutes, best.minutes, usual.minutes, left, best.asked)
 
 
-def _alike(ground: Ground, named: set[tuple[str, str]], causes: Sequence[Cause]) -> bool:
+def put_right(ground: Ground, named: set[tuple[str, str]], causes: Sequence[Cause]) -> list[Cause]:
+    """Return which of the hidden faults are gone once what was named is put right: those named, or all of them where no
+    check tells them from what was named."""
+    found = [cause for cause in causes if cause.name in named]
+    return found or (list(causes) if alike(ground, named, causes) else [])
+
+
+def alike(ground: Ground, named: set[tuple[str, str]], causes: Sequence[Cause]) -> bool:
     """Return whether no check at any device tells the named faults from the hidden ones."""
     if not named or len(named) != len(causes):
         return False

@@ -27,15 +27,22 @@ def case_of(row: models.Site, number: int) -> models.Case:
     return found
 
 
-def seen_in(row: models.Site, case: models.Case) -> list[Seen]:
-    """Return what was seen in a case, of devices that the site still has."""
+def seen_in(row: models.Site, case: models.Case, *, again: bool = True) -> list[Seen]:
+    """Return what was seen in a case, of devices that the site still has; not `again`: without what was looked at once
+    more after something was put right."""
     there = diagnoser_of(row).ground.devices
     return [
-        Seen(check=item["check"], at=item["at"], result=item["result"]) for item in case.seen if item["at"] in there
+        Seen(check=item["check"], at=item["at"], result=item["result"])
+        for item in case.seen
+        if item["at"] in there and (again or not item.get("again"))
     ]
 
 
+def hidden_in(case: models.Case, *, left: bool = False) -> list[Cause]:
+    """Return the faults that were hidden in a drill; `left`: those that are not put right yet."""
+    return [Cause(item["kind"], item["at"]) for item in case.hidden or () if not (left and item.get("mended"))]
+
+
 def played(row: models.Site, case: models.Case) -> Wrong:
-    """Return the site with the faults that are hidden in a drill."""
-    ground = diagnoser_of(row).ground
-    return Wrong(ground, [Cause(item["kind"], item["at"]) for item in case.hidden or ()])
+    """Return the site with the faults of a drill that are not put right yet."""
+    return Wrong(diagnoser_of(row).ground, hidden_in(case, left=True))

@@ -154,7 +154,7 @@ class DrillScore:
 class CaseSheet:
     """One case: what was seen, the causes, the one next check, the way, and what to write down for the supplier.
 
-    In an open drill causes and the next check are kept back.
+    In a drill causes and the next check are kept back until it is over.
     """
 
     number: int

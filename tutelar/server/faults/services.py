@@ -10,7 +10,7 @@ from tutelar.core.diagnose import Cause, Seen, UnknownCheck, Wrong, shown
 from tutelar.core.diagnose.bank import BANK, placed
 from tutelar.core.diagnose.causes import LAPTOP, SORTS
 from tutelar.core.diagnose.checks import words_of
-from tutelar.core.diagnose.drill import Level, complaint, hide, score
+from tutelar.core.diagnose.drill import Level, complaint, hide, put_right, score
 from tutelar.core.diagnose.observations import known
 from tutelar.core.diagnose.telling import SHORT, answered, meaning, titled
 from tutelar.core.wording import sentence
@@ -162,10 +162,10 @@ def conclude(key: str, number: int, actor: Actor, faults: list[tuple[str, str]],
         if not faults and not note.strip():
             raise WriteRejected("Say what it was, or why it is none of the known causes.", [("note", "empty")])
         case.cause = [list(item) for item in faults]
-        case.note, case.state = note.strip(), _CLOSED if case.drill else _FOUND
-        case.closed_at = timezone.now() if case.drill else None
-        if case.drill:
-            case.score = _scored(row, case)
+        case.note, case.state = note.strip(), _FOUND
+        if case.drill and not faults:  # given up
+            case.state, case.closed_at = _CLOSED, timezone.now()
+            case.score = _scored(row, case, right=False)
         case.save()
         said = "; ".join(Cause(*item).said(ground.names) for item in faults) or "none of the known causes"
         kind, word = ("drill.named", "Drill") if case.drill else ("case.found", "Case")
@@ -175,11 +175,24 @@ def conclude(key: str, number: int, actor: Actor, faults: list[tuple[str, str]],
     return case
 
 
-def _scored(row: models.Site, case: models.Case) -> dict[str, Any]:
-    named = {(item[0], item[1]) for item in case.cause or ()}
-    causes = queries.played(row, case).causes
-    found = score(queries.diagnoser_of(row), causes, queries.seen_in(row, case), case.complaint, named)
+def _scored(row: models.Site, case: models.Case, *, right: bool) -> dict[str, Any]:
+    causes = queries.hidden_in(case)
+    named = {cause.name for cause in causes} if right else set()
+    seen = queries.seen_in(row, case, again=False)
+    found = score(queries.diagnoser_of(row), causes, seen, case.complaint, named)
     return {"right": found.right, "minutes": found.minutes, "best": found.best, "usual": found.usual}
+
+
+def _put_right(row: models.Site, case: models.Case) -> None:
+    """Take out of a drill what was named; what was named and was not there is kept as a wrong try."""
+    named = {(item[0], item[1]) for item in case.cause or ()}
+    gone = put_right(queries.diagnoser_of(row).ground, named, queries.hidden_in(case, left=True))
+    names = {cause.name for cause in gone}
+    case.hidden = [
+        {**item, "mended": True} if (item["kind"], item["at"]) in names else item for item in case.hidden or ()
+    ]
+    if not gone or (len(named) > len(gone)):
+        case.score = {"wrong": (case.score or {}).get("wrong", 0) + 1}
 
 
 def mended(key: str, number: int, actor: Actor, note: str) -> models.Case:
@@ -191,9 +204,12 @@ def mended(key: str, number: int, actor: Actor, note: str) -> models.Case:
             raise WriteRejected("First the cause is named, then it is put right.", status=409)
         case.state = _MENDED
         case.note = "; ".join(filter(None, (case.note, note.strip())))
-        case.save(update_fields=["state", "note"])
+        if case.drill:
+            _put_right(row, case)
+        case.save()
         more = f": {note.strip()}" if note.strip() else ""
-        log(row, actor, "case.mended", _subject(row, case), f"Case {number} put right{more}.")
+        word = "Drill" if case.drill else "Case"
+        log(row, actor, "case.mended", _subject(row, case), f"{word} {number} put right{more}.")
     return case
 
 
@@ -227,6 +243,8 @@ def measured_again(key: str, number: int, actor: Actor, item: Told) -> models.Ca
             case.state = _OPEN
         elif complained <= good:
             case.state, case.closed_at = _CLOSED, timezone.now()
+            if case.drill:
+                case.score = _scored(row, case, right="wrong" not in (case.score or {}))
         case.save()
         said = "still not as it should be; looked for again" if strange else "as it should be"
         ends = " The case is closed." if case.state == _CLOSED else ""

@@ -58,7 +58,7 @@ def _people(cases: Sequence[models.Case]) -> list[shapes.DrillsOf]:
     """Return the drills of each person that are over."""
     by: dict[str, list[dict[str, Any]]] = {}
     for case in cases:
-        if case.score is not None:
+        if case.score is not None and "right" in case.score:
             by.setdefault(case.opened_by, []).append(case.score)
     return [
         shapes.DrillsOf(
@@ -93,12 +93,12 @@ def _case_row(diagnoser: Diagnoser, row: models.Site, case: models.Case) -> shap
         opened_by=case.opened_by,
         minutes=_minutes(case),
         says="" if case.cause is None else _concluded(diagnoser, case),
-        right=case.score["right"] if case.score is not None else None,
+        right=case.score.get("right") if case.score is not None else None,
     )
 
 
 def _minutes(case: models.Case) -> float:
-    return sum(CHECKS[item["check"]].minutes for item in case.seen[case.complaint :])
+    return sum(CHECKS[item["check"]].minutes for item in case.seen[case.complaint :] if not item.get("again"))
 
 
 def _concluded(diagnoser: Diagnoser, case: models.Case) -> str:
@@ -116,7 +116,7 @@ def case_sheet(row: models.Site, case: models.Case) -> shapes.CaseSheet:
     diagnoser = queries.diagnoser_of(row)
     seen = queries.seen_in(row, case)
     found = diagnoser.verdict(seen)
-    hides = bool(case.drill) and case.state == "open"
+    hides = bool(case.drill) and case.state != "closed"
     measures = can_measure(row) or bool(case.drill)
     written = BANK.get(case.written)
     focus = list(found.focus)[:12]
@@ -153,7 +153,7 @@ def case_sheet(row: models.Site, case: models.Case) -> shapes.CaseSheet:
         story=written.story if written is not None else "",
         teaches=written.teaches if written is not None and not hides else "",
         caution=written.caution if written is not None else "",
-        score=_score(row, case, diagnoser, seen) if case.drill and case.state != "open" else None,
+        score=_score(row, case, diagnoser) if case.drill and case.state == "closed" else None,
     )
 
 
@@ -262,13 +262,12 @@ def _means(diagnoser: Diagnoser, seen: Sequence[Seen], check: str, at: str, resu
     return meaning(diagnoser.ground, diagnoser.verdict([*seen, Seen(check=check, at=at, result=result)]))
 
 
-def _score(row: models.Site, case: models.Case, diagnoser: Diagnoser, seen: list[Seen]) -> shapes.DrillScore:
-    causes = queries.played(row, case).causes
-    named = {(item[0], item[1]) for item in case.cause or ()}
-    found: Score = score(diagnoser, causes, seen, case.complaint, named)
+def _score(row: models.Site, case: models.Case, diagnoser: Diagnoser) -> shapes.DrillScore:
+    causes = queries.hidden_in(case)
+    found: Score = score(diagnoser, causes, queries.seen_in(row, case, again=False), case.complaint, set())
     names = diagnoser.ground.names
     return shapes.DrillScore(
-        right=found.right,
+        right=bool((case.score or {}).get("right")),
         truth=[cause.said(names) for cause in causes],
         minutes=found.minutes,
         best=found.best,

@@ -109,10 +109,10 @@ function Bar({
   if (data.state === "found")
     return (
       <NextBar
-        sentence="Put it right, then say so."
+        sentence={data.drill ? "Put right what you named; then it shows." : "Put it right, then say so."}
         detail={data.cause?.map((item) => item.says).join("; ")}
         go={{
-          label: "It is put right",
+          label: data.drill ? "Put it right" : "It is put right",
           key: " ",
           run: () => act({ do: "mended", note: "" }),
           disabled: busy,
@@ -167,10 +167,10 @@ function Bar({
 }
 
 function Concluded({ data }: { data: Case }) {
-  if (data.cause === null || data.drill) return null;
+  if (data.cause === null || (data.drill && data.state === "open")) return null;
   return (
     <p className="border-l-4 border-kelp px-3 py-1">
-      <b>Cause: </b>
+      <b>{data.drill ? "You named: " : "Cause: "}</b>
       {data.cause.map((item) => item.says).join("; ") || "none of the known ones"}
       {data.note && `. ${data.note}`}
     </p>

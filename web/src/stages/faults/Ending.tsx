@@ -22,7 +22,8 @@ export function Conclude({
   const [own, setOwn] = useState<Name[]>([{ fault: "", at: "" }]);
   const [note, setNote] = useState("");
   const faults = chosen === "none" ? [] : chosen === "own" ? own : (likely[Number(chosen)]?.faults ?? []);
-  const ready = chosen === "none" ? note.trim() !== "" : faults.every((item) => item.fault && item.at);
+  const ready =
+    chosen === "none" ? data.hides || note.trim() !== "" : faults.every((item) => item.fault && item.at);
   return (
     <form
       aria-labelledby="conclude"
@@ -30,7 +31,11 @@ export function Conclude({
       onSubmit={(event) => {
         event.preventDefault();
         const named = faults.map(({ fault, at }) => ({ fault, at }));
-        step({ do: "cause", faults: named, note });
+        step({
+          do: "cause",
+          faults: named,
+          note: note || (named.length === 0 && data.hides ? "given up" : ""),
+        });
       }}
     >
       <h2 id="conclude" className="pb-2 text-lead font-semibold">
@@ -68,14 +73,14 @@ export function Conclude({
             )}
           </div>
         )}
-        {!data.hides && (
-          <Likely value="none" chosen={chosen} choose={setChosen}>
-            None of the known causes
-          </Likely>
-        )}
+        <Likely value="none" chosen={chosen} choose={setChosen}>
+          {data.hides ? "I give up: show me what it is" : "None of the known causes"}
+        </Likely>
       </fieldset>
       <label className="grid gap-0.5 pt-3 text-cell">
-        {chosen === "none" ? "what it was, or what is known of it" : "in your words (may stay empty)"}
+        {chosen === "none" && !data.hides
+          ? "what it was, or what is known of it"
+          : "in your words (may stay empty)"}
         <textarea
           className="box min-h-16 py-2"
           value={note}
@@ -85,7 +90,7 @@ export function Conclude({
       </label>
       <div className="flex gap-4 pt-3">
         <button type="submit" className="btn btn-main" disabled={!ready || busy}>
-          {data.hides ? "Name the cause" : "This was it"}
+          {data.hides ? (chosen === "none" ? "Give up" : "Name the cause") : "This was it"}
         </button>
         <button type="button" className="min-h-11 underline" onClick={close}>
           Not yet
@@ -183,7 +188,7 @@ export function Again({ data, tell, busy }: { data: Case; tell: (told: Told) => 
                     Measure it
                   </button>
                 )}
-                {check?.answers.map((answer) => (
+                {(data.drill ? [] : check?.answers)?.map((answer) => (
                   <button
                     key={answer.result}
                     type="button"
@@ -210,7 +215,7 @@ export function DrillEnd({ score, teaches }: { score: NonNullable<Case["score"]>
       aria-label="How the drill went"
       className="mb-4 border border-t-[3px] border-hair border-t-ink bg-sheet p-5"
     >
-      <h2 className="text-lead font-semibold">{score.right ? "Named right" : "That was not it"}</h2>
+      <h2 className="text-lead font-semibold">{score.right ? "Found and put right" : "Not found at once"}</h2>
       <p className="pb-3">
         {score.truth.join("; ")}. {teaches && <b className="font-semibold">{teaches}</b>}
       </p>
