@@ -89,6 +89,26 @@ class FaultFinding(Browsing):
         expect(page.get_by_role("link", name="Drill, easy")).to_be_visible()
         self.assertEqual(visit.violations(), [])
 
+    def test_lessons_on_the_settings_of_the_site(self) -> None:
+        key = self.ready("lessons")
+        visit = Visit.start(self.browser, self.server)
+        page = visit.go(f"/sites/{key}/faults")
+        page.get_by_role("button", name="What does this do?").click()
+        questions = page.get_by_role("list", name="Questions")
+        expect(page.locator("footer")).to_contain_text("8 questions are open")
+        for number in range(8):
+            questions.get_by_role("group").nth(number).get_by_role("radio").first.check()
+        self.assertEqual(visit.violations(), [])
+        page.get_by_role("button", name="Show what is right").click()
+        expect(page.locator("footer")).to_contain_text("of 8 right")
+        expect(questions.get_by_text("right", exact=True)).to_have_count(8)
+        page = visit.go(f"/sites/{key}/faults")
+        page.get_by_role("button", name="Find the mistakes").click()
+        page.get_by_role("checkbox").nth(1).check()
+        page.get_by_role("button", name="Show what is right").click()
+        expect(page.get_by_text("right is")).to_have_count(4)
+        self.assertEqual(visit.violations(), [])
+
     def test_on_the_phone_three_silent_cameras_are_one_case(self) -> None:
         key = self.ready("fault-phone")
         visit = Visit.start(self.browser, self.server, PHONE, True)

@@ -18,6 +18,7 @@ PLACES: dict[str, tuple[str, ...]] = {
         "practice",
         "proof",
         "faults",
+        "lessons",
         "remote",
         "cards",
         "asked",

@@ -146,6 +146,10 @@ const router = createBrowserRouter([
             lazy: () => import("./stages/faults/Faults").then((page) => ({ Component: page.Faults })),
           },
           {
+            path: "faults/lessons/:number",
+            lazy: () => import("./stages/faults/Lesson").then((page) => ({ Component: page.Lesson })),
+          },
+          {
             path: "faults/:number",
             lazy: () => import("./stages/faults/CasePage").then((page) => ({ Component: page.CasePage })),
           },

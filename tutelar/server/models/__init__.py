@@ -6,7 +6,7 @@ Every change of a site gets a new `version_token`, by which computed results may
 
 from tutelar.server.models.bench import BenchRun, StepDuration, StepRecord, ValueTick
 from tutelar.server.models.cards import FirmCards
-from tutelar.server.models.faults import Case
+from tutelar.server.models.faults import Case, Lesson
 from tutelar.server.models.handover import PackJob, SealedSheet
 from tutelar.server.models.log import Event, Profile
 from tutelar.server.models.proof import Authority, Evidence, Pretend, Proof, Reading
@@ -23,6 +23,7 @@ __all__ = [
     "Evidence",
     "FailedLogins",
     "FirmCards",
+    "Lesson",
     "Link",
     "Network",
     "OpenSlot",

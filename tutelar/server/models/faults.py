@@ -28,3 +28,22 @@ class Case(models.Model):
     class Meta:
         ordering = ("-number",)
         constraints = (models.UniqueConstraint(fields=("site", "number"), name="one_case_a_number"),)
+
+
+class Lesson(models.Model):
+    """Questions about settings, or a set-up with mistakes, and how they were answered. `laid` is what was asked, with
+    what is right; `score` stands once it is answered: right, of."""
+
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="lessons")
+    number = models.PositiveIntegerField()
+    kind = models.CharField(max_length=10)  # questions or mistakes
+    laid = models.JSONField()
+    answers = models.JSONField(null=True)
+    score = models.JSONField(null=True)
+    by = models.CharField(max_length=150)
+    at = models.DateTimeField(auto_now_add=True)
+    done_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ("-number",)
+        constraints = (models.UniqueConstraint(fields=("site", "number"), name="one_lesson_a_number"),)

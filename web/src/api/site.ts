@@ -39,6 +39,7 @@ const sheets = {
   leaving: (key: string) => ask(client.GET("/api/sites/{key}/leaving", at(key))),
   asked: (key: string) => ask(client.GET("/api/sites/{key}/asked", at(key))),
   later: (key: string) => ask(client.GET("/api/sites/{key}/later", at(key))),
+  lessons: (key: string) => ask(client.GET("/api/sites/{key}/lessons", at(key))),
   faults: (key: string) => ask(client.GET("/api/sites/{key}/faults", at(key))),
 };
 type Sheets = { [S in keyof typeof sheets]: Awaited<ReturnType<(typeof sheets)[S]>> };

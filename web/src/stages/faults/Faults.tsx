@@ -7,6 +7,7 @@ import { Trouble } from "../../parts/Feedback";
 import { State } from "../../parts/Mark";
 import { Page } from "../../parts/Page";
 import { Asking } from "./Asking";
+import { useBeginning } from "./Lesson";
 import { useOpening } from "./useCase";
 
 type Sheet = Schemas["FaultsSheet"];
@@ -256,6 +257,7 @@ function Drills({ sheet }: { sheet: Sheet }) {
               Play it
             </button>
           </form>
+          <Lessons empty={sheet.devices.length === 0} />
           {sheet.people.length > 0 && <People people={sheet.people} />}
           {opening.error && <Trouble error={opening.error} />}
         </>
@@ -266,6 +268,52 @@ function Drills({ sheet }: { sheet: Sheet }) {
         </p>
       )}
     </section>
+  );
+}
+
+/** Lessons on the values of this site. */
+function Lessons({ empty }: { empty: boolean }) {
+  const begin = useBeginning();
+  const lessons = useSheet("lessons").data?.filter((lesson) => lesson.done) ?? [];
+  return (
+    <div className="pt-4">
+      <p className="pb-2 text-small text-ink-2">
+        On the settings of this site: why each is as it is, or a set-up from the box with four mistakes.
+      </p>
+      <div className="flex flex-wrap gap-3">
+        <button
+          type="button"
+          className="btn"
+          disabled={begin.isPending || empty}
+          onClick={() => begin.mutate("questions")}
+        >
+          What does this do?
+        </button>
+        <button
+          type="button"
+          className="btn"
+          disabled={begin.isPending || empty}
+          onClick={() => begin.mutate("mistakes")}
+        >
+          Find the mistakes
+        </button>
+      </div>
+      {begin.error && <Trouble error={begin.error} />}
+      {lessons.length > 0 && (
+        <ul aria-label="Lessons so far" className="pt-2 text-small">
+          {lessons.slice(0, 6).map((lesson) => (
+            <li key={lesson.number} className="flex gap-3 border-t border-hair">
+              <Link to={`lessons/${lesson.number}`} className="inline-flex min-h-11 items-center">
+                {lesson.kind === "questions" ? "Settings" : "Mistakes"}, {lesson.by}
+              </Link>
+              <span className="ml-auto self-center font-mono">
+                {lesson.right} of {lesson.of}
+              </span>
+            </li>
+          ))}
+        </ul>
+      )}
+    </div>
   );
 }
 

@@ -1,0 +1,1 @@
+"""Lessons on one's own site: what a setting does, and what is wrong in a set-up."""
