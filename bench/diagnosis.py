@@ -17,7 +17,7 @@ from typing import NamedTuple
 from bench.sites import site_text
 from tutelar.core.check import check
 from tutelar.core.diagnose import Diagnoser, Ground, Seen, Wrong, diagnose, drill
-from tutelar.core.planning import plan
+from tutelar.core.planning import placed
 from tutelar.core.site import read_site
 
 DEMO = Path(__file__).parents[1] / "tutelar" / "server" / "demo" / "brackwater.json"
@@ -65,7 +65,7 @@ def _hidden(cases: int) -> None:
     site = read_site(DEMO.read_bytes())
     levels: tuple[tuple[drill.Level, float], ...] = (("hard", 0.90), ("double", 0.75))
     for level, goal in levels:
-        played = Cases(Ground(site, plan(site)), 1)
+        played = Cases(Ground(site, placed(site)), 1)
         found = [case for _ in range(cases) if (case := played.play(level)) is not None]
         hits = sum(case.named for case in found)
         low, high = interval(hits, len(found))
@@ -97,7 +97,7 @@ def _large() -> None:
         site = read_site(text)
         check(site)
         based = time.perf_counter()
-        ground = Ground(site, plan(site))
+        ground = Ground(site, placed(site))
         silent = [Seen(check="answers", at=item, result="silent") for item in ground.below["sw-4"]]
         diagnose(ground, silent)
         told = time.perf_counter()

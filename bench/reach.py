@@ -5,7 +5,7 @@ import time
 
 from bench.sites import site_text
 from tutelar.core.check import check
-from tutelar.core.planning import plan
+from tutelar.core.planning import placed
 from tutelar.core.reach import Ends, matrix
 from tutelar.core.site import read_site
 
@@ -20,7 +20,7 @@ def main() -> None:
         site = read_site(text)
         check(site)
         based = time.perf_counter()
-        ends = Ends(site, plan(site))
+        ends = Ends(site, placed(site))
         usual = {device.key: next(iter(site.services_of(device).values()), 0) for device in site.devices}
         found = matrix(ends, usual, usual)
         reached = sum(len(found.reached(one)) for one in usual)

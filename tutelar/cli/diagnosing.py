@@ -7,7 +7,7 @@ from tutelar.cli.proving import faults_of
 from tutelar.cli.shared import fault_lines, print_json, read_file, read_the_site
 from tutelar.core.diagnose import CHECKS, Cause, Ground, UnknownCheck, diagnose, read_observations
 from tutelar.core.diagnose.causes import NOTHING
-from tutelar.core.planning import plan
+from tutelar.core.planning import placed
 from tutelar.core.site import UnreadableSite
 from tutelar.core.wording import sentence
 from tutelar.standin.observing import observed
@@ -16,7 +16,7 @@ from tutelar.standin.observing import observed
 def diagnose_command(options: argparse.Namespace) -> int:
     """Name the likely causes of what was seen, and the check to make next."""
     site = read_the_site(options.site)
-    ground = Ground(site, plan(site))
+    ground = Ground(site, placed(site))
     try:
         seen = read_observations(read_file(options.observations), ground)
     except UnreadableSite as error:
@@ -44,7 +44,7 @@ def diagnose_command(options: argparse.Namespace) -> int:
 def observe_command(options: argparse.Namespace) -> int:
     """Say what a check would show at the pretend site."""
     site = read_the_site(options.site)
-    ground = Ground(site, plan(site))
+    ground = Ground(site, placed(site))
     try:
         result = observed(ground, faults_of(options.faults, site), options.check, options.at)
     except UnknownCheck as error:

@@ -7,7 +7,7 @@ from tutelar.cli.outcome import DONE, Unreadable
 from tutelar.cli.shared import device_of, print_json, read_the_site
 from tutelar.core.later import KINDS, change_steps, diary, footage, looks_of
 from tutelar.core.later.change import OF_SITE
-from tutelar.core.planning import plan
+from tutelar.core.planning import placed
 
 
 def change_command(options: argparse.Namespace) -> int:
@@ -18,7 +18,7 @@ def change_command(options: argparse.Namespace) -> int:
     if options.device is None and options.kind not in OF_SITE:
         raise Unreadable([f"'{options.kind}' is about a device; say which one."])
     device = device_of(site, options.device) if options.device is not None else None
-    steps = change_steps(site, plan(site), options.kind, device if options.kind not in OF_SITE else None)
+    steps = change_steps(site, placed(site), options.kind, device if options.kind not in OF_SITE else None)
     if options.json:
         names = ("key", "title", "why", "at", "after", "caution")
         print_json({"steps": [{name: getattr(step, name) for name in names} for step in steps]})

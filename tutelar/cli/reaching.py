@@ -4,7 +4,7 @@ import argparse
 
 from tutelar.cli.outcome import DONE, Unreadable
 from tutelar.cli.shared import print_json, read_the_site
-from tutelar.core.planning import plan
+from tutelar.core.planning import placed
 from tutelar.core.reach import Ends, UnknownEnd, reach
 from tutelar.core.wording import sentence
 
@@ -14,7 +14,7 @@ def reach_command(options: argparse.Namespace) -> int:
     site = read_the_site(options.site)
     port, protocol = options.port
     try:
-        found = reach(Ends(site, plan(site)), options.start, options.goal, port, protocol)
+        found = reach(Ends(site, placed(site)), options.start, options.goal, port, protocol)
     except UnknownEnd as error:
         raise Unreadable([sentence(error)]) from None
     if options.json:

@@ -9,13 +9,21 @@ from tutelar.core.problems import in_order
 from tutelar.core.site.types import Site
 
 
+def placed(site: Site) -> Plan:
+    """Return the addresses of the whole site alone, for whoever asks for nothing else of the plan: its networks are not
+    counted and nothing is said of what is wrong."""
+    addresses, grounds = set_addresses(site), subnet_members(site)
+    found, _ = place_all(site, grounds, addresses)
+    return Plan(assignments(site, grounds, addresses, found), (), ())
+
+
 def plan(site: Site) -> Plan:
     """Return the address plan of the whole site with the problems of its result."""
     addresses = set_addresses(site)
     grounds = subnet_members(site)
-    placed, notes = place_all(site, grounds, addresses)
+    room_found, notes = place_all(site, grounds, addresses)
     result: Addresses = list(addresses)
-    for position, number in placed.numbers.items():
+    for position, number in room_found.numbers.items():
         result[position] = number
     found = problems_with(site, grounds, result)
     fulls = {item.subjects for item in found if item.code == "network.full"}
@@ -31,4 +39,4 @@ def plan(site: Site) -> Plan:
                 "fixed_wanted": wanted,
             }
         )
-    return Plan(assignments(site, grounds, addresses, placed), tuple(rows), tuple(in_order([*found, *notes])))
+    return Plan(assignments(site, grounds, addresses, room_found), tuple(rows), tuple(in_order([*found, *notes])))
