@@ -46,6 +46,11 @@ class FirstContact(TestCase):
         self.assertIn("172.27.16.11", hidden.steps[1])
         proven = reach(document([device(1, address="10.20.30.50", locked=True)]), "d-1")
         self.assertEqual((proven.way, proven.open), ("own-address", "http://10.20.30.50/"))
+        self.assertEqual(len(proven.steps), 1)
+        shut = document([device(1, address="10.20.30.50", locked=True)], routing={"between": "closed"})
+        shut["networks"].append({"key": "office", "name": "Office", "cidr": "10.20.40.0/24", "gateway": "10.20.40.1"})
+        (_, held) = reach(shut, "d-1").steps
+        self.assertTrue(held.startswith("From Office it is not reached: "), held)
         bare = document([device(1)])
         del bare["models"][0]["factory"]
         self.assertEqual(reach(bare, "d-1").way, "unknown")

@@ -5,7 +5,8 @@ from ipaddress import IPv4Address, IPv4Network
 from typing import Any, Literal
 
 from tutelar.core.addressing.assignment import Assignment, Plan
-from tutelar.core.planning import plan
+from tutelar.core.planning import placed
+from tutelar.core.reach import Ends, reach
 from tutelar.core.run.advice import keep_off, web_address
 from tutelar.core.run.chain import AdapterConfig, address_in_force, factory_network, laptop_address, subnet_needed
 from tutelar.core.site.model import Model
@@ -48,11 +49,12 @@ def contact(site: Site, device: Device, laptop: Laptop = "linux", addresses: Pla
 
     `addresses` is the plan of the site where it is known already.
     """
-    assignments = (addresses or plan(site)).assignments
-    planned = next((item for item in assignments if item.device == device.key), None)
+    whole = addresses or placed(site)
+    planned = next((item for item in whole.assignments if item.device == device.key), None)
     if device.locked and planned is not None:
         there = f"{device.label} is proven at {planned.address}: open it there."
-        return _plain("own-address", web_address(site.services_of(device), planned.address), (there,))
+        steps = (there, *_held_back(site, device, whole))
+        return _plain("own-address", web_address(site.services_of(device), planned.address), steps)
     if device.behind is not None:
         return _plain("recorder-port", None, _behind_steps(site, device, planned))
     model = site.model_of(device)
@@ -71,6 +73,20 @@ def contact(site: Site, device: Device, laptop: Laptop = "linux", addresses: Pla
     url = web_address(model.services, address)
     steps = _factory_steps(site, device, address, url, adapter, off)
     return Contact(way, adapter, url, *commands, off, steps)
+
+
+def _held_back(site: Site, device: Device, planned: Plan) -> list[str]:
+    """Return from which networks of the site a device is not reached at its page, and why: its own first."""
+    services = site.services_of(device)
+    port = services.get("web-tls") or services.get("web")
+    if port is None or device.network is None:
+        return []
+    ends, found = Ends(site, planned), []
+    for network in sorted(site.networks, key=lambda item: item.key != device.network):
+        stop = reach(ends, f"laptop@{network.key}", device.key, port).reason
+        if stop is not None and stop.code != "no-service":
+            found.append(f"From {network.label} it is not reached: {stop.message}")
+    return found
 
 
 def _plain(way: Way, url: str | None, steps: tuple[str, ...]) -> Contact:
