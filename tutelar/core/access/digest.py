@@ -135,8 +135,10 @@ class Telling:
         found = self._of_rule.get(place)
         if found is None:
             found = 0
-            for key in self.known.people_of(self.known.access.rules[place]):
-                found |= 1 << self._bit[key]
+            for key in self.known.access.rules[place].people:
+                found |= self._of_group.get(key, 0)
+                if key in self._bit:
+                    found |= 1 << self._bit[key]
             self._of_rule[place] = found
         return found
 
@@ -154,6 +156,12 @@ class Telling:
         chosen = (self.known.people[key] for at, (key, _) in enumerate(self._people) if persons >> at & 1)
         used = {card.format for person in chosen for card in person.cards}
         return _listed(map(_bare, (item for item in formats if item.key in used)))
+
+    @cached_property
+    def _of_group(self) -> dict[str, int]:
+        """Who is in each group: a bit for each person."""
+        bits = self._bit
+        return {group: sum(1 << bits[key] for key in members) for group, members in self.known.person_groups.items()}
 
     @cached_property
     def _bit(self) -> dict[str, int]:
