@@ -199,13 +199,15 @@ class Hubs(ApiCase):
             "hub": "d-1",
             "armed_as_found": "away",
             "armed_left": "home",
-            "on_test": {"until": "2027-03-01T10:00:00+00:00", "told": "Station", "by": "ines"},
+            "on_test": {"until": "2027-03-01T10:00:00+00:00", "told": "Station", "by": "somebody"},
             "users": [{"name": "A", "rights": "arm"}, {"name": "B", "rights": "manage"}],
             "tests": [{"zone": "d-2", "result": "pass"}, {"path": "cable", "result": "pass"}],
             "x-networks": networks,
         }
         self.assertEqual(self.call("PUT", f"/sites/{key}/access/hubs/d-1", {"was": None, "now": now})[0], 200)
         hub = self.call("GET", f"/sites/{key}/alarm")[1]["hubs"][0]
+        self.assertEqual({hub["on_test"]["by"], *(test["by"] for test in hub["part"]["tests"])}, {"ines"})  # who asks
+        self.assertTrue(hub["on_test"]["from"] and all(test["at"] for test in hub["part"]["tests"]))
         self.assertEqual(hub["apart"], 2)
         self.assertIn("one network: that is one way", hub["remark"])
         self.assertIn("guest network is no way", hub["remark"])
@@ -221,5 +223,12 @@ class Hubs(ApiCase):
         self.assertEqual(self.call("PUT", f"/sites/{key}/access/hubs/d-1", {"was": hub["part"], "now": done})[0], 200)
         stage = next(one for one in self.call("GET", f"/sites/{key}/job")[1]["stages"] if one["stage"] == "doors")
         self.assertEqual((stage["open"], stage["next"]["sentence"]), (0, "The alarm is left as it was found."))
-        self.assertEqual(self.call("PUT", f"/sites/{key}/access/hubs/d-1", {"was": done, "now": now})[0], 200)
+        self.assertEqual(
+            self.call(
+                "PUT",
+                f"/sites/{key}/access/hubs/d-1",
+                {"was": self.call("GET", f"/sites/{key}/alarm")[1]["hubs"][0]["part"], "now": now},
+            )[0],
+            200,
+        )
         self.assertEqual(self.call("GET", f"/sites/{key}")[1]["on_test"][0]["until"], "2027-03-01T10:00:00+00:00")

@@ -55,6 +55,8 @@ def change_item(
         before = items[at] if at is not None else None
         if (before or None) != (dict(was) if was else None):
             raise Stale(f"The {word} '{item}'", now, before, row.revision)
+        if kind == "hubs" and now is not None:
+            now = _read(shape, _signed(before or {}, now, actor))
         fresh = [one for place, one in enumerate(items) if place != at]
         if now is not None:
             fresh.insert(len(items) if at is None else at, now)
@@ -64,6 +66,19 @@ def change_item(
         bump(row)
         _say(row, actor, kind, word, item, before, now)
     return row
+
+
+def _signed(before: Mapping[str, Any], now: Mapping[str, Any], actor: Actor) -> dict[str, Any]:
+    """Return a hub with the name and time of whoever says it at what is new: that the station was told, and tests.
+    What the page says of these is not asked."""
+    found, at = dict(now), timezone.now().isoformat(timespec="seconds")
+    told = found.get("on_test")
+    if told and told != before.get("on_test"):
+        found["on_test"] = {**told, "from": at, "by": actor.name}
+    known = before.get("tests") or []
+    if "tests" in found:
+        found["tests"] = [test if test in known else {**test, "by": actor.name, "at": at} for test in found["tests"]]
+    return found
 
 
 def _read(shape: type[Part], raw: Mapping[str, Any]) -> dict[str, Any]:

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
-import { useSession, useSheet } from "../../api/site";
+import { useSheet } from "../../api/site";
 import { Caution } from "../../parts/Caution";
 import { Empty, Loading, Trouble } from "../../parts/Feedback";
 import { Mark } from "../../parts/Mark";
@@ -35,14 +35,13 @@ export function AlarmPart() {
 
 function HubPage({ hub, watched }: { hub: Hub; watched: string | null }) {
   const change = useItem();
-  const user = useSession().data?.user ?? "";
   const was = hub.there ? (hub.part as Part) : null;
   const set = (parts: Part) =>
     change.mutate({ kind: "hubs", item: hub.hub, was, now: { ...hub.part, hub: hub.hub, ...parts } });
   const tests = (hub.part.tests as Part[] | undefined) ?? [];
   const tried = (what: Part) =>
     set({
-      tests: [...tests, { ...what, result: "pass", by: user, at: new Date().toISOString().slice(0, 19) }],
+      tests: [...tests, { ...what, result: "pass" }],
     });
   return (
     <section aria-label={hub.name} className="flex flex-col gap-6 pt-3 xl:flex-row">
@@ -63,7 +62,7 @@ function HubPage({ hub, watched }: { hub: Hub; watched: string | null }) {
               />
             </Step>
             <Step title="Station on test" done={hub.on_test !== null || hub.open.length === 0}>
-              <OnTest hub={hub} set={set} user={user} watched={watched} />
+              <OnTest hub={hub} set={set} watched={watched} />
             </Step>
             <Step title="Zones" done={hub.zones.length > 0 && hub.zones.every((zone) => zone.tested)}>
               {hub.zones.length === 0 && <p className="text-ink-2">No detector is linked to it yet.</p>}
@@ -251,17 +250,7 @@ function State({
   );
 }
 
-function OnTest({
-  hub,
-  set,
-  user,
-  watched,
-}: {
-  hub: Hub;
-  set: (parts: Part) => void;
-  user: string;
-  watched: string | null;
-}) {
+function OnTest({ hub, set, watched }: { hub: Hub; set: (parts: Part) => void; watched: string | null }) {
   const [told, setTold] = useState("");
   const on = hub.on_test as { until?: string; told?: string; by?: string } | null;
   if (on)
@@ -284,9 +273,7 @@ function OnTest({
       onSubmit={(event) => {
         event.preventDefault();
         const until = new Date(start.getTime() + 2 * 3_600_000).toISOString();
-        set({
-          on_test: { from: `${start.toISOString().slice(0, 19)}Z`, until, told: told.trim(), by: user },
-        });
+        set({ on_test: { until, told: told.trim() } });
       }}
     >
       <label className="grid gap-1 text-small">
