@@ -13,6 +13,7 @@ from tests.samples import device, document, read
 from tutelar.core.planning import plan
 from tutelar.core.site import Site, with_addresses
 from tutelar.field.connect import ConnectError
+from tutelar.field.doors import try_door
 from tutelar.field.guard import Guard
 from tutelar.field.http import HttpAnswer, Page, ProtocolError, get, get_as, identity, request
 from tutelar.field.login import Account
@@ -291,3 +292,57 @@ class Relayed(TestCase):
             self.assertNotIn("<b>", (await ask("/?code=%3Cb%3E"))[1])
 
         inside(site, work)
+
+
+class Doors(TestCase):
+    def site(self, faults: list[dict[str, Any]]) -> tuple[Site, Any]:
+        raw = document([device(1, "ondel-door-2", address="10.20.30.50")])
+        raw["models"].append(
+            {"key": "ondel-door-2", "family": "panel", "services": {"web": 80}, "capacity": {"doors": 2}}
+        )
+        lock = {"lock": "magnet", "relay": "nc", "contact": "nc", "exit_button": True, "unlock_s": 5}
+        raw["doors"] = [{"key": f"door-{at}", "panel": "d-1", "number": at, **lock} for at in (1, 2)]
+        site = ready(raw)
+        return site, read_faults(json.dumps({"faults": faults}), site)
+
+    def test_a_panel_plays_its_doors_their_events_and_wrong_wiring(self) -> None:
+        wrong = [("relay-swapped", 1), ("not-sent", 2), ("exit-dead", 2), ("contact-swapped", 2)]
+        site, faults = self.site([{"kind": kind, "device": "d-1", "door": door} for kind, door in wrong])
+
+        async def tried() -> tuple[list[str], Any, Any]:
+            async with StandIn(site, faults) as pretend:
+                address, user, password = pretend.targets()["d-1"]
+                account, port = Account(user, password), loopback_port(80)
+                seen = [
+                    await try_door(GUARD, address, port, account, door, does, reached=loopback_port)
+                    for door, does in ((1, "unlocks"), (2, "card-granted"), (2, "exit-button"), (2, "contact"))
+                ]
+                pages = [
+                    (await get_as(GUARD, address, Page(port, path), account, [], reached=loopback_port)).json()
+                    for path in ("/events", "/state")
+                ]
+                for path in ("/doors/9/unlocks", "/doors/1/dance", "/doors/1", "/doors/x/unlocks"):
+                    said = await get_as(GUARD, address, Page(port, path), account, [], reached=loopback_port)
+                    self.assertEqual(said.status, 404, path)
+                with self.assertRaises(ProtocolError):
+                    await try_door(GUARD, address, port, Account(user, "no"), 1, "unlocks", reached=loopback_port)
+                return seen, *pages
+
+        seen, events, state = asyncio.run(tried())
+        self.assertEqual(seen[0], "held 5 s, then free")
+        self.assertIn("the card is refused", seen[1])
+        self.assertIn("the button does nothing", seen[2])
+        self.assertEqual(seen[3], "the panel says shut, then open")
+        self.assertEqual(
+            [event["what"] for event in events["events"]],
+            ["card refused: it was never sent here", "unlocked from the page"],
+        )
+        self.assertEqual(
+            [(door["number"], door["lock"], door["contact"]) for door in state["doors"]],
+            [(1, "free", "shut"), (2, "held", "open")],
+        )
+
+    def test_a_fault_of_a_door_names_one_that_the_panel_has(self) -> None:
+        for fault in ({"door": 9}, {"door": 9, "device": "d-1"}):
+            with self.assertRaises(ValueError):
+                self.site([{"kind": "not-sent", "device": "d-1", **fault}])

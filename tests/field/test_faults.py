@@ -14,7 +14,7 @@ from tutelar.core.proof import all_expectations
 from tutelar.core.site import Reading, Site
 from tutelar.field.guard import Guard
 from tutelar.field.prove import Prover, targets_of
-from tutelar.standin.faults import Kind, read_faults
+from tutelar.standin.faults import DOOR_FAULTS, Kind, read_faults
 from tutelar.standin.loopback import loopback_port
 from tutelar.standin.playing import PLAYED, WORDS
 from tutelar.standin.site import StandIn
@@ -40,8 +40,8 @@ class EachFault(TestCase):
     def test_each_kind_alone_shows_where_the_table_says(self) -> None:
         site = site_of(recorded(around(PLAYED_AT)))
         rows = table()
-        self.assertEqual(set(rows) | {"gateway-down", "dns-down", "provider-down"}, set(get_args(Kind)))
-        self.assertEqual(set(rows), set(PLAYED))
+        self.assertEqual(set(rows) | {"gateway-down", "dns-down", "provider-down", *DOOR_FAULTS}, set(get_args(Kind)))
+        self.assertEqual(set(rows) | DOOR_FAULTS, set(PLAYED))
         self.assertEqual(set(get_args(Kind)), set(WORDS))
 
         async def play() -> None:

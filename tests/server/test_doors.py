@@ -8,6 +8,7 @@ from django.utils import timezone
 
 from tests.samples import device, document
 from tests.server.test_api import ApiCase
+from tutelar.server.practice.keeper import KEEPER
 
 DOOR = {
     "key": "yard",
@@ -152,6 +153,21 @@ class Doors(ApiCase):
             for fault in ((), ("relay-swapped",))
         }
         self.assertEqual(list(played.values()), ["free 9 s, then held", "held 9 s, then free"])
+
+    def test_the_panel_of_a_pretend_site_that_is_kept_up_is_asked(self) -> None:
+        key = self.site(site={"key": "kept-door", "name": "Kept", "practice": True})
+        self.addCleanup(KEEPER.stop, key)
+        path, ask = f"/sites/{key}/doors/yard/pretend", {"test": "card-granted"}
+        self.assertFalse(self.call("POST", path, {**ask, "faults": []})[1]["by_panel"])
+        self.call("POST", f"/sites/{key}/plan", {"revision": self.call("GET", f"/sites/{key}")[1]["revision"]})
+        self.assertEqual(self.call("PUT", f"/sites/{key}/pretend", {"faults": [], "fresh": False})[0], 204)
+        for faults, words in (([], "free 5 s, then held"), (["not-sent"], "the card is refused")):
+            seen = self.call("POST", path, {**ask, "faults": faults})[1]
+            self.assertEqual((seen["by_panel"], words in seen["words"]), (True, True), seen)
+        panel = KEEPER.kept(key).devices["d-9"]  # type: ignore[union-attr]
+        self.assertEqual(
+            [event["what"] for event in panel.doors.events], ["card refused: it was never sent here", "card granted"]
+        )
 
     def test_a_door_held_open_has_a_guard_a_time_and_an_end(self) -> None:
         key = self.site(site={"key": "real", "name": "Real"})

@@ -10,6 +10,7 @@ from tutelar.core.addressing.assignment import Assignment
 from tutelar.core.credentials import Shared, generate, shared_rule
 from tutelar.core.kit.shorter import shown_name
 from tutelar.core.site.types import Device, Site
+from tutelar.standin.doors import PretendDoors
 
 VIEWER = "viewer"  # the account with few rights that others log in with; here with the same password
 TRIES = 5  # refused passwords after which an account is locked, where the model does not say
@@ -73,6 +74,8 @@ class PretendDevice:
     ready_at: float = 0.0  # on the machine's monotonic clock, while it boots or restarts
     restarting: bool = False  # what was changed last is taken up by a restart
     code: str = ""
+    doors: PretendDoors = field(default_factory=PretendDoors)
+    people: list[dict[str, str]] = field(default_factory=list)  # of an alarm hub: who may do what
     armed: bool = False  # of an alarm hub: it takes no settings then
     rule: Shared | None = None  # what its model takes as a password
     sessions: set[str] = field(default_factory=set)
@@ -114,6 +117,8 @@ class PretendDevice:
             leased=device.addressing != "fixed",
             boot_s=(model.timings.boot_s if model and model.timings else None) or 30.0,
             code=pretend_code(site, device.key),
+            doors=PretendDoors.of(site, device.key),
+            people=_people(site, device.key),
             disks=[
                 {"bay": at if disk.bay is None else disk.bay, "tb": disk.tb, "state": "ok"}
                 for at, disk in enumerate(device.disks or (), 1)
@@ -200,6 +205,13 @@ class PretendDevice:
             "clock": self.clock(now).isoformat(timespec="milliseconds"),
             "date_order": self.date_order,
         }
+
+
+def _people(site: Site, key: str) -> list[dict[str, str]]:
+    """Return the users of an alarm hub with their rights."""
+    hubs = site.alarm.hubs if site.alarm is not None else ()
+    users = next((hub.users for hub in hubs if hub.hub == key), ())
+    return [{"name": user.name, "rights": user.rights} for user in users]
 
 
 def _streams_by_path(site: Site, device: Device) -> dict[str, dict[str, Any]]:

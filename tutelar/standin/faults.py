@@ -1,10 +1,11 @@
 """Faults that the pretend site can play, read from a file."""
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, get_args
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from tutelar.core.diagnose.causes import INTERNET
+from tutelar.core.doors.circuit import DoorFault
 from tutelar.core.site.base import Address, DateOrder, Port, Slug, Text
 from tutelar.core.site.reading import UnreadableSite, sentences
 from tutelar.core.site.types import Site
@@ -50,7 +51,14 @@ Kind = Literal[
     "gateway-down",
     "dns-down",
     "provider-down",
+    "relay-swapped",
+    "contact-swapped",
+    "exit-dead",
+    "reader-dead",
+    "not-sent",
+    "fire-not-wired",
 ]
+DOOR_FAULTS = frozenset(get_args(DoorFault))
 AT_A_NETWORK = frozenset({"gateway-down", "dns-down"})
 _AT_A_SWITCH = frozenset({"switch-off", "uplink-cut"})
 
@@ -78,6 +86,7 @@ class Fault(BaseModel):
     input: Annotated[int, Field(ge=1)] | None = None
     path: Slug | None = None
     bay: Annotated[int, Field(ge=1)] | None = None
+    door: Annotated[int, Field(ge=1)] | None = None
 
 
 class Faults(BaseModel):
@@ -131,6 +140,11 @@ def _impossible(fault: Fault, site: Site) -> str | None:
     inputs, paths = (capacity.inputs or 0, capacity.paths or ()) if capacity else (0, ())
     if fault.input is not None and model is not None and fault.input > inputs:
         return f"'{fault.device}' has no input {fault.input}; it has {inputs or 'none'}."
+    numbers = sorted(door.number for door in site.doors if door.panel == fault.device and door.number is not None)
+    if fault.kind in DOOR_FAULTS and not numbers:
+        return f"'{fault.device}' holds no door; the fault '{fault.kind}' is at the panel of one."
+    if fault.door is not None and fault.door not in numbers:
+        return f"'{fault.device}' has no door {fault.door}; it has {', '.join(map(str, numbers)) or 'none'}."
     if fault.path is not None and model is not None and fault.path not in (paths or ("network",)):
         return f"'{fault.device}' has no path '{fault.path}'; it has {', '.join(paths) or 'network'}."
     return None

@@ -2,8 +2,10 @@
 
 from collections.abc import Callable
 from ipaddress import IPv4Address
+from typing import get_args
 
 from tutelar.core.diagnose.wrong import narrow
+from tutelar.core.doors.circuit import DoorFault
 from tutelar.core.loads.budget import plugged_at
 from tutelar.core.proof import factory_login
 from tutelar.core.site.values import dotted
@@ -236,6 +238,15 @@ def _armed(_fault: Fault, device: PretendDevice, _world: World) -> None:
     device.armed = device.family == "alarm-hub"
 
 
+def _door(kind: DoorFault) -> "Play":
+    """A door of a panel that is wired wrongly, or of which it was never told."""
+
+    def play(fault: Fault, device: PretendDevice, _world: World) -> None:
+        device.doors.plant(kind, fault.door)
+
+    return play
+
+
 Play = Callable[[Fault, PretendDevice, World], None]
 PLAYED: dict[str, Play] = {
     "power-off": _power_off,
@@ -275,6 +286,7 @@ PLAYED: dict[str, Play] = {
     "port-dead": _wrong_vlan,
     "uplink-cut": _uplink_cut,
     "device-dead": _power_off,
+    **{kind: _door(kind) for kind in get_args(DoorFault)},
 }
 
 WORDS: dict[str, str] = {
@@ -318,4 +330,10 @@ WORDS: dict[str, str] = {
     "gateway-down": "has a gateway that does not answer",
     "dns-down": "has a name server that does not answer",
     "provider-down": "has no line to the internet",
+    "relay-swapped": "has a door whose relay is wired the wrong way",
+    "contact-swapped": "has a door whose contact is the wrong way",
+    "exit-dead": "has a dead exit button",
+    "reader-dead": "has a dead reader",
+    "not-sent": "was never sent who may pass",
+    "fire-not-wired": "has a door that the fire panel does not free",
 }

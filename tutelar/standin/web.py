@@ -21,7 +21,8 @@ Fields = list[tuple[str, str]]
 
 class Web(Quiet):
     """`/` and `/login` for people, `/identity` for anybody, `/state` for whoever logs in (Digest or session),
-    `/settings` to change it, and on a router `/leases`. Where it is `secure_only`, the open page sends one on."""
+    `/settings` to change it, on a router `/leases`, on a panel `/events` and `/doors/NUMBER/DEED`. Where it is
+    `secure_only`, the open page sends one on."""
 
     secure = False
 
@@ -81,11 +82,26 @@ class Web(Quiet):
         elif path == "/settings" and post:
             if self._let_in("POST"):
                 self._change()
+        elif path == "/events" and get and self.device.doors.doors:
+            if self._let_in("GET"):
+                self.reply(200, json.dumps({"events": self.device.doors.events}).encode(), "application/json")
+        elif path.startswith("/doors/") and get:
+            if self._let_in("GET"):
+                self._try_door(path.split("/")[2:])
         elif path == "/leases" and get and self.device.family == "router":
             if self._let_in("GET"):
                 self.reply(200, self.world.leases().encode(), _TEXT)
         else:
             self.reply(404, b"There is no such page on this device.\n", _TEXT)
+
+    def _try_door(self, parts: list[str]) -> None:
+        """Do something at a door, as somebody standing there would: `/doors/2/card-granted`."""
+        number = int(parts[0]) if parts[0].isdecimal() and len(parts[0]) < 5 else 0
+        told = self.device.doors.tried(number, parts[1], self.now()) if len(parts) == 2 else None
+        if told is None:
+            self.reply(404, b"There is no such door here, or nothing of the kind is done at one.\n", _TEXT)
+        else:
+            self.reply(200, json.dumps(told).encode(), "application/json")
 
     def _header(self, name: str) -> str:
         headers = self.request.headers if self.request is not None else []

@@ -140,6 +140,9 @@ class World:
                 if link.to == device.key and link.kind in ("reads-for", "reports-to")
             ]
             told["paths"] = [{"name": name, "state": state} for name, state in device.paths.items()]
+            told["users"] = device.people
+        if device.doors.doors:
+            told["doors"] = device.doors.state()
         if device.inputs:
             told["inputs"] = [{"number": number, "state": state} for number, state in device.inputs.items()]
         if device.key in self.homes:

@@ -11,7 +11,7 @@ from tutelar.core.doors.circuit import current_at, seen_at
 from tutelar.core.doors.sequence import test_of
 from tutelar.core.site.access import Person
 from tutelar.core.site.doors import Door
-from tutelar.server.doors import queries, services, views
+from tutelar.server.doors import queries, services, trying, views
 from tutelar.server.doors import schemas as shapes
 from tutelar.server.http import BYTES, REFUSED, WRITE, Words, who
 from tutelar.server.schemas import ApiError, Revised
@@ -143,5 +143,8 @@ def try_door(request: HttpRequest, key: str, door: str, body: shapes.PretendTry)
         raise WriteRejected(f"{found.label} has no test '{body.test}'.", [("test", body.test)])
     faults = frozenset(body.faults)
     does = test.does or ("glass" if test.key == "egress" else "at-rest")
-    words = seen_at(found, does, faults).words
-    return shapes.PretendSeen(words=words, circuit=shaped(shapes.CircuitRow, current_at(found, does, faults)))
+    told = trying.asked_at_panel(lookup.site_row(key), found, does, faults)
+    words = told if told is not None else seen_at(found, does, faults).words
+    return shapes.PretendSeen(
+        words=words, by_panel=told is not None, circuit=shaped(shapes.CircuitRow, current_at(found, does, faults))
+    )

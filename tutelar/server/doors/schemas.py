@@ -319,9 +319,10 @@ class PretendTry(Schema):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PretendSeen:
-    """What is seen at the pretend door."""
+    """What is seen at the pretend door; `by_panel`: the panel of the pretend site that is kept up said it."""
 
     words: str
+    by_panel: bool
     circuit: CircuitRow
 
 

@@ -54,7 +54,10 @@ export function Pretending({
       </button>
       {play.data && (
         <p aria-live="polite" className="font-semibold">
-          Seen: {play.data.words}.
+          Seen: {play.data.words}.{" "}
+          {play.data.by_panel && (
+            <span className="font-normal text-ink-2">Asked of the panel at the pretend site.</span>
+          )}
         </p>
       )}
       {play.error && <Trouble error={play.error} />}
