@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from functools import cached_property
 from hashlib import sha256
+from itertools import compress
 from typing import Any
 
 from tutelar.core.access.index import AccessIndex
@@ -13,6 +14,7 @@ from tutelar.core.site.access import Card, Person, Sent
 from tutelar.core.site.base import Part
 from tutelar.core.site.writing import as_document
 
+_ZERO_OR_ONE = bytes.maketrans(b"01", b"\0\1")
 UNIT = "x-unit"  # of an entry: the unit that was told
 
 
@@ -54,7 +56,8 @@ def _of_person(person: Person) -> str:
     if "cards" in said:
         found.append(f'"cards":[{",".join(map(_of_card, person.cards))}]')
     if "groups" in said:
-        found.append(f'"groups":[{",".join(f"{chr(34)}{key}{chr(34)}" for key in person.groups)}]')
+        groups = '","'.join(person.groups)
+        found.append(f'"groups":["{groups}"]' if groups else '"groups":[]')
     found.append(f'"key":"{person.key}"')
     for name, day in (("valid_from", person.valid_from), ("valid_to", person.valid_to)):
         if name in said:
@@ -126,7 +129,7 @@ class Telling:
     def _listed_people(self, persons: int) -> bytes:
         found = self._joined.get(persons)
         if found is None:
-            found = b",".join([text for at, (_, text) in enumerate(self._people) if persons >> at & 1])
+            found = b",".join(compress(self._texts, _chosen(persons)))
             self._joined[persons] = found = b"[%b]" % found
         return found
 
@@ -168,9 +171,18 @@ class Telling:
         return {key: at for at, (key, _) in enumerate(self._people)}
 
     @cached_property
+    def _texts(self) -> list[bytes]:
+        return [text for _, text in self._people]
+
+    @cached_property
     def _people(self) -> list[tuple[str, bytes]]:
         """The canonical text of every person, in the order of their keys."""
         return [(key, _of_person(person).encode()) for key, person in sorted(self.known.people.items())]
+
+
+def _chosen(bits: int) -> bytes:
+    """Return 0 or 1 for each bit, the lowest first."""
+    return f"{bits:b}"[::-1].encode().translate(_ZERO_OR_ONE)
 
 
 def _listed(texts: Iterable[str]) -> str:
