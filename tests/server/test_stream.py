@@ -3,6 +3,7 @@
 import asyncio
 import json
 from typing import Any
+from unittest.mock import patch
 
 from asgiref.sync import sync_to_async
 from django.contrib.auth.models import User
@@ -45,6 +46,23 @@ class BenchStream(TestCase):
 
         await asyncio.wait_for(listen(), 20)
         self.assertEqual([event["revision"] for event in told], [0, 1, 2])
+
+    async def test_it_ends_when_whoever_listens_has_signed_out(self) -> None:
+        client = AsyncClient()
+        await client.aforce_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
+        with patch("tutelar.server.events._SIGNED_IN_EVERY_S", 0), patch("tutelar.server.events._BENCH_EVERY_S", 0.02):
+            answer = await client.get("/api/sites/halls/bench/events")
+            came = 0
+
+            async def listen() -> None:
+                nonlocal came
+                async for _ in answer.streaming_content:  # type: ignore[union-attr]
+                    came += 1
+                    if came == 2:
+                        await client.delete("/api/session")
+
+            await asyncio.wait_for(listen(), 20)
+        self.assertTrue(2 <= came <= 3, came)
 
     async def test_a_tick_is_told_to_the_other_pages_and_changes_nothing_else(self) -> None:
         client = AsyncClient()

@@ -78,6 +78,13 @@ def parser() -> argparse.ArgumentParser:
     serving.add_argument("--lan", action="store_true", help="let phones in the same network in as well")
     serving.add_argument("--live", action="store_true", help="let real devices be measured")
     serving.add_argument("--demo", action="store_true", help="load the demo site and print a login")
+    for what, says in (
+        ("backup", "write a backup of the data folder, while it is served"),
+        ("restore", "put one back"),
+    ):
+        keeping = commands.add(what, "parser:keep", says, site=False)
+        keeping.set_defaults(what=what)
+        keeping.add_argument("file", metavar="FILE", help="the backup; sealed where TUTELAR_BACKUP_PASSPHRASE is set")
     return found
 
 
@@ -222,3 +229,9 @@ def serve(options: argparse.Namespace) -> int:
     """Hand over to the server in a process of its own: the command line stays free of it."""
     more = [flag for flag, on in (("--demo", options.demo), ("--lan", options.lan), ("--live", options.live)) if on]
     os.execv(sys.executable, [sys.executable, "-m", "tutelar.server", "--port", str(options.port), *more])  # noqa: S606
+
+
+def keep(options: argparse.Namespace) -> int:
+    """Hand over to the server's backups in a process of their own."""
+    command = [sys.executable, "-m", "tutelar.server.backup", options.what, options.file]
+    os.execv(sys.executable, command)  # noqa: S606

@@ -37,7 +37,7 @@ def main() -> int:
     from django.conf import settings  # noqa: PLC0415
     from django.core.management import call_command  # noqa: PLC0415
 
-    from tutelar.server import demo  # noqa: PLC0415
+    from tutelar.server import demo, starting  # noqa: PLC0415
     from tutelar.server.kept_worker import STOPPED, KeptWorker, end_what_was_left  # noqa: PLC0415
     from tutelar.server.private import clear_unfinished  # noqa: PLC0415
     from tutelar.server.upkeep import keep_tidy  # noqa: PLC0415
@@ -50,6 +50,10 @@ def main() -> int:
     if held is None:
         print(f"Another server uses the data folder {settings.DATA_DIR}; stop it, or name another: TUTELAR_DATA=FOLDER")
         return 2
+    refusal = starting.ready(settings.DATA_DIR, settings.BACKUPS)
+    if refusal is not None:
+        print(refusal, file=sys.stderr)
+        return 2
     call_command("migrate", verbosity=0, interactive=False)
     clear_unfinished(settings.DATA_DIR)
     end_what_was_left(STOPPED, queued=True)
@@ -60,21 +64,25 @@ def main() -> int:
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))  # so that what is below is always put in order
     worker = KeptWorker()
     try:
-        port = listener.getsockname()[1]
-        print(f"\n  Tutelar: http://{HOST}:{port}/", flush=True)
-        for address in around:
-            print(f"  In this network: http://{address}:{port}/", flush=True)
-        if around:
-            print("  What is typed there travels unencrypted: use a network of your own at the bench.", flush=True)
-        if options.live:
-            print("  Live work is on: real devices answer, in networks that a named person confirmed.", flush=True)
-        if login:
-            print(f"  Login:   {login[0]}   password: {login[1]}", flush=True)
-        print("  Ctrl+C stops it.\n", flush=True)
+        _greet(listener.getsockname()[1], around, login, live=options.live)
         _serve(listener, reload=options.reload)
     finally:
         worker.stop()
     return 0
+
+
+def _greet(port: int, around: list[str], login: tuple[str, str] | None, *, live: bool) -> None:
+    """Print where it is served, to whom, and how one signs in."""
+    print(f"\n  Tutelar: http://{HOST}:{port}/", flush=True)
+    for address in around:
+        print(f"  In this network: http://{address}:{port}/", flush=True)
+    if around:
+        print("  What is typed there travels unencrypted: use a network of your own at the bench.", flush=True)
+    if live:
+        print("  Live work is on: real devices answer, in networks that a named person confirmed.", flush=True)
+    if login:
+        print(f"  Login:   {login[0]}   password: {login[1]}", flush=True)
+    print("  Ctrl+C stops it.\n", flush=True)
 
 
 def _addresses() -> list[str]:
@@ -116,6 +124,7 @@ def _serve(listener: socket.socket, *, reload: bool) -> None:
         lifespan="off",
         timeout_graceful_shutdown=2,
         server_header=False,
+        proxy_headers=False,  # who asks is who connects, whatever a header says
         reload=reload,
     )
     if reload:

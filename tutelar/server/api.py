@@ -29,7 +29,7 @@ class _Quoting(NinjaAPI):
 
 
 _SECRET = frozenset({"secret", "password"})
-api = _Quoting(title="Tutelar", version="1", auth=django_auth, urls_namespace="api", docs_url=None)
+api = _Quoting(title="Tutelar", version="1", auth=django_auth, urls_namespace="api", docs_url=None, openapi_url=None)
 api.add_decorator(reads_one_state, mode="view")
 for place, stages in PLACES.items():
     for stage in stages:

@@ -2,6 +2,7 @@
 
 import asyncio
 import json
+import time
 from collections.abc import AsyncIterator
 from typing import Any
 
@@ -15,6 +16,7 @@ from tutelar.server.bench import queries as bench_queries
 _LOOK_EVERY_S = 0.2
 _BENCH_EVERY_S = 0.5
 _LONGEST_S = 1800
+_SIGNED_IN_EVERY_S = 5.0
 
 
 async def proof_events(request: HttpRequest, key: str, number: int) -> HttpResponseBase:
@@ -27,7 +29,7 @@ async def proof_events(request: HttpRequest, key: str, number: int) -> HttpRespo
     proof = await models.Proof.objects.filter(site__key=key, pk=number).afirst()
     if proof is None:
         raise Http404
-    return _stream(_events(number))
+    return _stream(_while_signed_in(request, _events(number)))
 
 
 async def bench_events(request: HttpRequest, key: str) -> HttpResponseBase:
@@ -44,7 +46,18 @@ async def bench_events(request: HttpRequest, key: str) -> HttpResponseBase:
     site = await models.Site.objects.filter(key=key).afirst()
     if site is None:
         raise Http404
-    return _stream(_bench(site.pk, site.key, request.GET.get("page", "")))
+    return _stream(_while_signed_in(request, _bench(site.pk, site.key, request.GET.get("page", ""))))
+
+
+async def _while_signed_in(request: HttpRequest, events: AsyncIterator[bytes]) -> AsyncIterator[bytes]:
+    """Pass events on until whoever asked has signed out, in this window or another one."""
+    key, looked_at = request.session.session_key or "", time.monotonic()
+    async for event in events:
+        if time.monotonic() - looked_at > _SIGNED_IN_EVERY_S:
+            if not await request.session.aexists(key):
+                return
+            looked_at = time.monotonic()
+        yield event
 
 
 def _stream(events: AsyncIterator[bytes]) -> StreamingHttpResponse:
@@ -63,7 +76,7 @@ async def _bench(pk: int, key: str, page: str) -> AsyncIterator[bytes]:
         if now != last:
             yield f"data: {json.dumps({'version_token': now[0], 'revision': now[1]})}\n\n".encode()
             last = now
-        elif look % 30 == 0:
+        elif look % 10 == 0:
             yield b": still here\n\n"
         await asyncio.sleep(_BENCH_EVERY_S)
 

@@ -34,6 +34,11 @@ def write_private(path: Path, content: bytes) -> None:
         out.flush()
         os.fsync(out.fileno())
     fresh.replace(path)
+    folder = os.open(path.parent, os.O_RDONLY)  # its name is to stand after a loss of power too
+    try:
+        os.fsync(folder)
+    finally:
+        os.close(folder)
 
 
 def kept_or_made(path: Path, made: str) -> str:

@@ -1,4 +1,5 @@
-"""What the server puts in order by itself, at its start and while it runs: sites removed long ago, lost photographs."""
+"""What the server puts in order by itself, at its start and while it runs: sites removed long ago, lost photographs,
+the backup of the day."""
 
 import logging
 import threading
@@ -10,16 +11,25 @@ from django.db import connection
 from django.utils import timezone
 
 from tutelar.server import models
+from tutelar.server.backup import BackupError, daily
 from tutelar.server.site.removal import forget_removed
 
 _LOG = logging.getLogger(__name__)
-_EVERY_S, _LOST_AFTER_S = 6 * 3600.0, 24 * 3600.0
+_EVERY_S, _LOST_AFTER_S, _FIRST_S = 6 * 3600.0, 24 * 3600.0, 60.0
 
 
 def tidy() -> None:
     """Let go what was removed long enough ago, and photographs that no line of the log names since a day."""
     forget_removed(timezone.now())
     forget_photos(Path(settings.DATA_DIR) / "photos", time.time())
+
+
+def back_up() -> None:
+    """Make the backup of the day; where that fails the log says why, and it is tried again."""
+    try:
+        daily(Path(settings.DATA_DIR), settings.BACKUPS, timezone.now())
+    except BackupError as error:
+        _LOG.warning("The backup of the day: %s", error)
 
 
 def forget_photos(folder: Path, now: float) -> int:
@@ -41,10 +51,13 @@ def keep_tidy() -> None:
 
 
 def _go_on() -> None:
+    time.sleep(_FIRST_S)  # the first page comes first
+    back_up()
     while True:
         time.sleep(_EVERY_S)
         try:
             tidy()
+            back_up()
         except Exception:  # it is tried again; whatever is wrong now, the server goes on
             _LOG.exception("What is left over could not be put in order.")
         finally:

@@ -5,7 +5,7 @@ from typing import Any
 from django.contrib.auth import authenticate, login, logout
 from django.http import HttpRequest, JsonResponse
 from django.middleware.csrf import get_token
-from ninja import Router
+from ninja import Router, Status
 
 from tutelar.server.schemas import ApiError
 from tutelar.server.site.schemas import Login, Session
@@ -20,14 +20,18 @@ def session(request: HttpRequest) -> Any:
     return Session(user=request.user.get_username() or None)
 
 
-@router.post("", response={200: Session, 401: ApiError, 429: ApiError}, auth=None, operation_id="sign_in")
+@router.post(
+    "", response={200: Session, 401: ApiError, 415: ApiError, 429: ApiError}, auth=None, operation_id="sign_in"
+)
 def sign_in(request: HttpRequest, who: Login) -> Any:
-    """Open a session for name and password."""
+    """Open a session for name and password. Only JSON is taken, which no page of another site can send unasked."""
+    if request.content_type != "application/json":
+        return Status(415, ApiError(message="Name and password are sent as JSON.", faults=[]))
     user = authenticate(request, username=who.username, password=who.password)
     if user is None:
         if getattr(request, "axes_locked_out", False):
             return locked_out(request)
-        return 401, ApiError(message="This name and password do not belong together.", faults=[])
+        return Status(401, ApiError(message="This name and password do not belong together.", faults=[]))
     login(request, user)
     return Session(user=user.get_username())
 

@@ -12,7 +12,7 @@ from tutelar.core.links.base import login_slot
 from tutelar.core.sightings import Sighting
 from tutelar.core.site import Site
 from tutelar.core.wording import count
-from tutelar.field.guard import Guard
+from tutelar.field.guard import Guard, unfit
 from tutelar.field.interface import DISCOVERY_PORT
 from tutelar.field.search import Answers, search_at, search_live
 from tutelar.server import models
@@ -42,6 +42,9 @@ def confirm_authority(key: str, actor: Actor, person: str) -> models.Authority:
         networks = networks_of(documents.document(row))
         if not networks:
             raise WriteRejected("The site has no network yet; there is nothing to answer for.")
+        for text in networks:
+            if (why := unfit(IPv4Network(text))) is not None:
+                raise WriteRejected(why, [("networks", text)])
         found, _ = models.Authority.objects.update_or_create(
             site=row, defaults={"person": person, "networks": networks, "by": actor.name}
         )

@@ -14,7 +14,8 @@ from tutelar.server.store.photos import photo_folder, photo_path
 from tutelar.server.store.writes import WriteRejected, log, site_for_update
 
 PHOTO_MOST_BYTES = 12_000_000
-_MOST_PIXELS = 60_000_000
+_MOST_PIXELS = 60_000_000  # of a JPEG, which is read at a fraction of its size
+_MOST_WHOLE = 16_000_000  # of what has to be read whole
 _LONGEST_SIDE = 2048
 
 
@@ -76,8 +77,11 @@ def keep_photo(key: str, content: bytes) -> str:
         )
     try:
         with Image.open(io.BytesIO(content), formats=("JPEG", "PNG", "WEBP")) as picture:
-            if picture.width * picture.height > _MOST_PIXELS:
-                raise WriteRejected(f"The photograph has {picture.width} x {picture.height} pixels; that is too large.")
+            most = _MOST_PIXELS if picture.format == "JPEG" else _MOST_WHOLE
+            if picture.width * picture.height > most:
+                said = f"The photograph has {picture.width} x {picture.height} pixels; at most {most / 1e6:.0f} million"
+                raise WriteRejected(f"{said} are taken as {picture.format}.")
+            picture.draft("RGB", (_LONGEST_SIDE, _LONGEST_SIDE))
             upright = ImageOps.exif_transpose(picture).convert("RGB")
     except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError):
         raise WriteRejected("This is no photograph that can be read; send a JPEG, PNG or WebP file.") from None
