@@ -8,7 +8,9 @@ from collections.abc import Mapping
 from ipaddress import IPv4Network
 from typing import Any
 from unittest import TestCase
+from unittest.mock import patch
 
+from django.db import OperationalError
 from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
@@ -17,6 +19,7 @@ from tests.samples import demo
 from tests.server.test_secrets import SecretCase
 from tutelar.field.guard import Forbidden, Guard, unfit
 from tutelar.server.gate import MOST, MOST_OF_NOBODY, Gate
+from tutelar.server.secrets import sealing
 
 
 class AtTheGate(TestCase):
@@ -70,6 +73,28 @@ class Refusals(SecretCase):
         ):
             self.assertGreaterEqual(answer.status_code, 400)
             self.assertTrue(answer.json()["message"].endswith("."), answer.content)
+
+    def test_a_database_that_cannot_be_written_says_why(self) -> None:
+        key = self.bring(demo())
+        for said, status, word in (
+            ("database or disk is full", 507, "full"),
+            ("attempt to write a readonly database", 503, "cannot be written"),
+            ("database disk image is malformed", 503, "damaged"),
+            ("database is locked", 503, "busy"),
+        ):
+            with patch("tutelar.server.cards.services.site_for_update", side_effect=OperationalError(said)):
+                answer = self.call("PUT", f"/sites/{key}/cards/cam-01/angle", {"state": "done"})
+            self.assertEqual((answer[0], word in answer[1]["message"]), (status, True), answer)
+
+    def test_a_key_that_is_gone_is_said_and_no_new_one_is_made(self) -> None:
+        key = self.bring(demo())
+        self.assertEqual(self.put(key, "cam-01/secrets/administrator", "Cl0ck-Tower-Qy7")[0], 204)
+        self.assertIsNone(sealing.trouble())
+        self.file.unlink()
+        self.assertIn("is gone", sealing.trouble() or "")
+        status, refused = self.put(key, "cam-02/secrets/administrator", "Cl0ck-Tower-Qy8")
+        self.assertEqual((status, "no new one is made" in refused["message"]), (503, True))
+        self.assertFalse(self.file.exists())
 
     def test_a_page_of_another_site_cannot_sign_anybody_in(self) -> None:
         body = '{"username": "ines", "password": "x"}'

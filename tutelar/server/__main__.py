@@ -40,6 +40,7 @@ def main() -> int:
     from tutelar.server import demo, starting  # noqa: PLC0415
     from tutelar.server.kept_worker import STOPPED, KeptWorker, end_what_was_left  # noqa: PLC0415
     from tutelar.server.private import clear_unfinished  # noqa: PLC0415
+    from tutelar.server.secrets import sealing  # noqa: PLC0415
     from tutelar.server.upkeep import keep_tidy  # noqa: PLC0415
 
     listener = _listener(options.port, EVERYWHERE if options.lan else HOST)
@@ -55,6 +56,8 @@ def main() -> int:
         print(refusal, file=sys.stderr)
         return 2
     call_command("migrate", verbosity=0, interactive=False)
+    if (locked := sealing.trouble()) is not None:
+        print(f"  Attention: {locked}", file=sys.stderr)
     clear_unfinished(settings.DATA_DIR)
     end_what_was_left(STOPPED, queued=True)
     keep_tidy()

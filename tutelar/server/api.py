@@ -3,6 +3,7 @@
 from importlib import import_module
 from typing import Any
 
+from django.db import OperationalError
 from django.http import Http404, HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError, ValidationErrorContext
@@ -66,6 +67,21 @@ def unknown_user(request: HttpRequest, _error: Any) -> HttpResponse:
 def not_found(request: HttpRequest, error: Any) -> HttpResponse:
     """Answer 404 with a sentence that names what is not there."""
     return _refuse(request, 404, str(error) or "There is nothing at this address.")
+
+
+@api.exception_handler(OperationalError)
+def not_written(request: HttpRequest, error: Any) -> HttpResponse:
+    """Answer that the database cannot be written or read now, and why: 507 where its disk is full, else 503."""
+    said = str(error)
+    if "full" in said:
+        return _refuse(request, 507, "The disk of the server is full: make room, then do it again. Nothing was stored.")
+    if "readonly" in said:
+        return _refuse(request, 503, "The data folder of the server cannot be written. Nothing was stored.")
+    if "malformed" in said or "disk I/O" in said or "not a database" in said:
+        return _refuse(
+            request, 503, "The database of the server is damaged; stop it and start it again to see how far."
+        )
+    return _refuse(request, 503, "The server is busy with other writes; do it again. Nothing was stored.")
 
 
 @api.exception_handler(HttpError)

@@ -74,6 +74,17 @@ WRONG_KEY = (
 )
 
 
+MISSING_KEY = (
+    "The key that the passwords were sealed with is gone: {path} is not there. Put it back (a sealed backup holds it), "
+    "or start Tutelar with TUTELAR_KEY_FILE; no new one is made meanwhile."
+)
+
+
+def key_is_missing() -> bool:
+    """Return whether the key would come from a file that is not there."""
+    return not settings.VAULT_PASSPHRASE and not settings.VAULT_KEY_FILE.exists()
+
+
 def fresh_salt() -> bytes:
     """Return a new salt, 16 bytes."""
     return secrets.token_bytes(16)

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 
+from django.conf import settings
 from django.db import connection, transaction
 
 from tutelar.server import models, vault
@@ -9,9 +10,12 @@ from tutelar.server.store.writes import WriteRejected
 
 
 def opened() -> vault.Vault:
-    """Return the vault, made at the first use. Raises Rejected (503) where the key at hand is another one."""
+    """Return the vault, made at the first use. Raises Rejected (503) where the key at hand is another one, or is gone:
+    no new one is made where something is sealed with the old one."""
     with transaction.atomic():
         row = models.Vault.objects.first()
+        if row is not None and vault.key_is_missing():
+            raise WriteRejected(vault.MISSING_KEY.replace("{path}", str(settings.VAULT_KEY_FILE)), status=503)
         salt = bytes(row.salt) if row else vault.fresh_salt()
         try:
             found = vault.at_hand(salt)
@@ -22,6 +26,17 @@ def opened() -> vault.Vault:
         elif not found.fits(bytes(row.proof)):
             raise WriteRejected(vault.WRONG_KEY, status=503)
     return found
+
+
+def trouble() -> str | None:
+    """Return why what is sealed does not open, None where it does or nothing is sealed yet."""
+    if not models.Vault.objects.exists():
+        return None
+    try:
+        opened()
+    except WriteRejected as error:
+        return error.message
+    return None
 
 
 def work_out_alike(site: models.Site) -> None:
