@@ -72,14 +72,15 @@ class Written(TestCase):
         raw = document([device(1)])
         raw["asked"] = [{"key": "a", "of": "station", "question": "Which receiver?", "due": "2027-06-01"}]
         raw["checklist"] = [
-            {"subject": "d-1", "item": "fixings", "state": "done", "by": "Maren", "x-value": 4, "note": "all in"}
+            {"subject": "d-1", "item": "fixings", "state": "done", "by": "Maren", "x-value": 4, "note": "all\x08 in"}
         ]
         site = read(raw)
         planned = plan(site)
         files = pack(site, planned, loose_ends(site, planned, TODAY), TODAY)
         book = load_workbook(io.BytesIO(files["schedule.xlsx"]))
         self.assertIn("Which receiver?", list(book["Questions to others"].values)[1])
-        self.assertEqual(list(book["Checklist"].values)[1][1:4], ("fixings", "done", "Maren"))
+        ticked = list(book["Checklist"].values)[1]
+        self.assertEqual((ticked[1:4], ticked[-1]), (("fixings", "done", "Maren"), "all in"))
         self.assertNotIn("fixings", " ".join(text(files["handover.pdf"])))
 
 

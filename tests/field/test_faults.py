@@ -47,7 +47,7 @@ class EachFault(TestCase):
         async def play() -> None:
             for number, (kind, (own, others)) in enumerate(rows.items()):
                 turned = [*PLAYED_AT[number % 7 :], *PLAYED_AT[: number % 7]]
-                for key in turned[: so_many(3, len(PLAYED_AT))]:
+                for key in turned[: so_many(2, len(PLAYED_AT))]:
                     more = (
                         {"loss": 0.5}
                         if kind == "cable" and key == "cam-07"

@@ -2,6 +2,7 @@
 
 import csv
 import io
+import re
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
@@ -30,6 +31,9 @@ def safe(value: Cell) -> Cell:
     if isinstance(value, str) and value[:1] in ("=", "+", "-", "@", "\t", "\r"):
         return f"'{value}"
     return "" if value is None else value
+
+
+_UNSEEN = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\ufffe\uffff\ud800-\udfff]")  # XML knows no such signs
 
 
 def as_csv(header: Sequence[str], rows: Iterable[Sequence[Cell]], separator: Separator = "comma") -> str:
@@ -62,7 +66,8 @@ def as_xlsx(tables: Iterable[Table]) -> bytes:
 
 
 def _cell(sheet: Any, value: Cell, *, bold: bool = False) -> Any:
-    cell = WriteOnlyCell(sheet, value="" if value is None else value)
+    shown = _UNSEEN.sub("", value) if isinstance(value, str) else value
+    cell = WriteOnlyCell(sheet, value="" if shown is None else shown)
     if isinstance(value, str):
         cell.data_type = "s"  # text stays text, whatever it begins with
     cell.font = Font(bold=bold)
