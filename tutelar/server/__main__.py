@@ -38,6 +38,7 @@ def main() -> int:
     from django.core.management import call_command  # noqa: PLC0415
 
     from tutelar.server import demo, starting  # noqa: PLC0415
+    from tutelar.server.accounts import services as accounts  # noqa: PLC0415
     from tutelar.server.kept_worker import STOPPED, KeptWorker, end_what_was_left  # noqa: PLC0415
     from tutelar.server.private import clear_unfinished  # noqa: PLC0415
     from tutelar.server.secrets import sealing  # noqa: PLC0415
@@ -67,14 +68,14 @@ def main() -> int:
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))  # so that what is below is always put in order
     worker = KeptWorker()
     try:
-        _greet(listener.getsockname()[1], around, login, live=options.live)
+        _greet(listener.getsockname()[1], around, login, accounts.first_token(), live=options.live)
         _serve(listener, reload=options.reload)
     finally:
         worker.stop()
     return 0
 
 
-def _greet(port: int, around: list[str], login: tuple[str, str] | None, *, live: bool) -> None:
+def _greet(port: int, around: list[str], login: tuple[str, str] | None, first: str | None, *, live: bool) -> None:
     """Print where it is served, to whom, and how one signs in."""
     print(f"\n  Tutelar: http://{HOST}:{port}/", flush=True)
     for address in around:
@@ -83,6 +84,8 @@ def _greet(port: int, around: list[str], login: tuple[str, str] | None, *, live:
         print("  What is typed there travels unencrypted: use a network of your own at the bench.", flush=True)
     if live:
         print("  Live work is on: real devices answer, in networks that a named person confirmed.", flush=True)
+    if first is not None:
+        print(f"  First start: make the owner's account at http://{HOST}:{port}/sign-in?first={first}", flush=True)
     if login:
         print(f"  Login:   {login[0]}   password: {login[1]}", flush=True)
     print("  Ctrl+C stops it.\n", flush=True)

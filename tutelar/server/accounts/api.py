@@ -2,13 +2,16 @@
 
 from typing import Any
 
-from django.contrib.auth import authenticate, login, logout
+from django.contrib.auth import authenticate, login, logout, update_session_auth_hash
 from django.http import HttpRequest, JsonResponse
 from django.middleware.csrf import get_token
+from django.views.decorators.debug import sensitive_variables
 from ninja import Router, Status
 
+from tutelar.server.accounts import services
+from tutelar.server.http import WRITE
 from tutelar.server.schemas import ApiError
-from tutelar.server.site.schemas import Login, Session
+from tutelar.server.site.schemas import FirstAccount, Login, NewPassword, Session
 
 router = Router(tags=["accounts"])
 
@@ -17,7 +20,7 @@ router = Router(tags=["accounts"])
 def session(request: HttpRequest) -> Any:
     """Return who is signed in; the answer brings the token that later writes need."""
     get_token(request)
-    return Session(user=request.user.get_username() or None)
+    return Session(user=request.user.get_username() or None, first=services.nobody_yet())
 
 
 @router.post(
@@ -34,6 +37,33 @@ def sign_in(request: HttpRequest, who: Login) -> Any:
         return Status(401, ApiError(message="This name and password do not belong together.", faults=[]))
     login(request, user)
     return Session(user=user.get_username())
+
+
+@router.post("/first", response={200: Session, 403: ApiError, **WRITE}, auth=None, operation_id="make_first_account")
+@sensitive_variables()
+def make_first_account(request: HttpRequest, body: FirstAccount) -> Any:
+    """Make the first account with what the server printed at its first start, and sign in."""
+    user = services.make_first(body.token, body.username, body.password)
+    login(request, user, backend="django.contrib.auth.backends.ModelBackend")
+    return Session(user=user.get_username())
+
+
+@router.put("/password", response={200: Session, **WRITE}, operation_id="change_own_password")
+@sensitive_variables()
+def change_own_password(request: HttpRequest, body: NewPassword) -> Any:
+    """Change one's own password; every other session of it ends."""
+    user = request.user
+    services.change_password(user, body.old_password, body.password)  # type: ignore[arg-type]
+    update_session_auth_hash(request, user)  # type: ignore[arg-type]
+    return Session(user=user.get_username())
+
+
+@router.delete("/everywhere", response=Session, operation_id="sign_out_everywhere")
+def sign_out_everywhere(request: HttpRequest) -> Any:
+    """Close every session of whoever asks, on every device."""
+    services.end_sessions(request.user)  # type: ignore[arg-type]
+    logout(request)
+    return Session(user=None)
 
 
 @router.delete("", response=Session, operation_id="sign_out")

@@ -108,9 +108,25 @@ class Imported:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Session:
-    """Who is signed in."""
+    """Who is signed in; `first`: nobody has an account here yet."""
 
     user: str | None
+    first: bool = False
+
+
+class FirstAccount(Schema):
+    """The first account: what the server printed at its first start, and the name and password that are chosen."""
+
+    token: str = Field(max_length=100)
+    username: str = Field(max_length=150)
+    password: str = Field(max_length=500)
+
+
+class NewPassword(Schema):
+    """One's own password, and the one that takes its place."""
+
+    old_password: str = Field(max_length=500)
+    password: str = Field(max_length=500)
 
 
 class Login(Schema):

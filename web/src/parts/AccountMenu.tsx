@@ -1,9 +1,10 @@
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
-import { useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { ask, client } from "../api/client";
+import { ask, client, type Refused } from "../api/client";
 import { NAME, UserName } from "./Account";
+import { Trouble } from "./Feedback";
 import { setSingleKeys, singleKeysOn } from "./keys";
 import { chooseTheme, chosenTheme, type Theme } from "./theme";
 
@@ -29,8 +30,8 @@ function Choices() {
   const queries = useQueryClient();
   const navigate = useNavigate();
 
-  async function signOut() {
-    await ask(client.DELETE("/api/session"));
+  async function signOut(everywhere: boolean) {
+    await ask(everywhere ? client.DELETE("/api/session/everywhere") : client.DELETE("/api/session"));
     queries.clear();
     navigate("/sign-in");
   }
@@ -64,9 +65,65 @@ function Choices() {
         />
         Single keys (Space, 1, 2, A–F)
       </label>
-      <button type="button" className="btn justify-center" onClick={signOut}>
+      <OwnPassword />
+      <button type="button" className="btn justify-center" onClick={() => signOut(false)}>
         Sign out
       </button>
+      <button type="button" className="min-h-11 underline underline-offset-4" onClick={() => signOut(true)}>
+        Sign out on every device
+      </button>
     </div>
+  );
+}
+
+/** One's own password; every other session of it ends. */
+function OwnPassword() {
+  const [old, setOld] = useState("");
+  const [fresh, setFresh] = useState("");
+  const change = useMutation<unknown, Refused>({
+    mutationFn: () =>
+      ask(client.PUT("/api/session/password", { body: { old_password: old, password: fresh } })),
+    onSuccess: () => {
+      setOld("");
+      setFresh("");
+    },
+  });
+  return (
+    <details>
+      <summary className="min-h-11 cursor-pointer py-2.5">Change my password</summary>
+      <form
+        className="grid gap-2 pb-2"
+        onSubmit={(event) => {
+          event.preventDefault();
+          change.mutate();
+        }}
+      >
+        <label className="grid gap-0.5">
+          present password
+          <input
+            type="password"
+            autoComplete="current-password"
+            className="box w-full min-w-0 font-mono"
+            value={old}
+            onChange={(event) => setOld(event.target.value)}
+          />
+        </label>
+        <label className="grid gap-0.5">
+          new password, ten signs or more
+          <input
+            type="password"
+            autoComplete="new-password"
+            className="box w-full min-w-0 font-mono"
+            value={fresh}
+            onChange={(event) => setFresh(event.target.value)}
+          />
+        </label>
+        {change.error && <Trouble error={change.error} />}
+        {change.isSuccess && <p role="status">It is changed; every other session has ended.</p>}
+        <button type="submit" className="btn justify-center" disabled={change.isPending || !old || !fresh}>
+          Change it
+        </button>
+      </form>
+    </details>
   );
 }

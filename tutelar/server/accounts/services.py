@@ -1,0 +1,81 @@
+"""Accounts: the first one, one's own password, and signing out everywhere."""
+
+import hmac
+import secrets
+
+from django.conf import settings
+from django.contrib.auth import get_user_model
+from django.contrib.auth.models import User
+from django.contrib.auth.password_validation import validate_password
+from django.contrib.sessions.models import Session
+from django.core.exceptions import ValidationError
+from django.db import transaction
+from django.utils import timezone
+from django.views.decorators.debug import sensitive_variables
+
+from tutelar.server.private import kept_or_made
+from tutelar.server.store.writes import WriteRejected
+
+_FIRST = "first-start"  # the file whose text lets somebody make the first account; gone once that is done
+
+
+def nobody_yet() -> bool:
+    """Return whether nobody has an account here."""
+    return not get_user_model().objects.exists()
+
+
+def first_token() -> str | None:
+    """Return what lets somebody make the first account, None where there is one."""
+    return kept_or_made(settings.DATA_DIR / _FIRST, secrets.token_urlsafe(24)) if nobody_yet() else None
+
+
+@sensitive_variables()
+def make_first(token: str, username: str, password: str) -> User:
+    """Make the first account. Raises WriteRejected where there is one, the token is not the server's, or name or
+    password will not do."""
+    username = " ".join(username.split())
+    with transaction.atomic():
+        expected = first_token()
+        if expected is None:
+            raise WriteRejected("There is an account here already; sign in with it.", status=409)
+        if not hmac.compare_digest(token, expected):
+            raise WriteRejected(
+                "This is not what the server printed at its start; open the link that it printed.", status=403
+            )
+        if not username:
+            raise WriteRejected("Choose a name.", [("username", "empty")])
+        user = User(username=username, is_superuser=True, is_staff=True)
+        _set(user, password)
+    (settings.DATA_DIR / _FIRST).unlink(missing_ok=True)
+    return user
+
+
+@sensitive_variables()
+def change_password(user: User, old: str, password: str) -> None:
+    """Change one's own password; every other session of it ends. Raises WriteRejected where the old one is wrong or the
+    new one will not do."""
+    if not user.check_password(old):
+        raise WriteRejected("The present password is another one.", [("old_password", "wrong")])
+    if old == password:
+        raise WriteRejected("That is the password you have.", [("password", "the same")])
+    with transaction.atomic():
+        _set(user, password)
+
+
+def _set(user: User, password: str) -> None:
+    try:
+        validate_password(password, user)
+    except ValidationError as error:
+        raise WriteRejected(" ".join(error.messages), [("password", error.messages[0])]) from None
+    user.set_password(password)
+    user.save()
+
+
+def end_sessions(user: User, keep: str | None = None) -> int:
+    """End every session of somebody, but the one that is to stay; return how many those were."""
+    ended = 0
+    for session in Session.objects.filter(expire_date__gt=timezone.now()):
+        if session.session_key != keep and session.get_decoded().get("_auth_user_id") == str(user.pk):
+            session.delete()
+            ended += 1
+    return ended
