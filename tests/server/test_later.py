@@ -79,6 +79,12 @@ class Later(SecretCase):
         status, sheet = self.unit(wifi_mac="02:00:00:00:88:03")
         self.assertEqual((status, sheet["changes"][0]["now"]["wifi_mac"]), (200, "02:00:00:00:88:03"))
         self.assertEqual(models.Device.objects.get(site__key=self.key, key="cam-03").extra["medium"], "wifi")
+        sheet = self.begin("replace", "cam-03")[1]
+        second = next(change for change in sheet["changes"] if change["kind"] == "replace")
+        self.assertEqual(second["asks"], ["wifi_mac", "mac", "serial"])
+        status, sheet = self.unit(2, mac="02:00:00:00:88:09")
+        now = next(change for change in sheet["changes"] if change["kind"] == "replace")["now"]
+        self.assertEqual((now["mac"], now["wifi_mac"]), ("02:00:00:00:88:09", None))  # nothing of the old one stays
 
     def test_a_recording_is_put_right_by_the_looks_that_were_kept(self) -> None:
         row = models.Site.objects.get(key=self.key)

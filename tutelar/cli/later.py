@@ -62,7 +62,10 @@ def footage_command(options: argparse.Namespace) -> int:
         raise Unreadable([f"'{options.shown}' {said}"]) from None
     if shown.tzinfo is not None:
         raise Unreadable([f"'{options.shown}' names an offset; a picture shows the site's own time, without one."])
-    found = footage(site, device.key, shown, looks_of(site, device.key))
+    try:
+        found = footage(site, device.key, shown, looks_of(site, device.key))
+    except OverflowError:
+        raise Unreadable([f"'{options.shown}' lies beyond what a calendar of this site reaches."]) from None
     if options.json:
         made = [at.isoformat() for at in found.made]
         print_json({"shown": shown.isoformat(), "made": made, "certain": found.certain, "sentence": found.sentence})

@@ -1,6 +1,7 @@
 """Whether an item may be ticked as somebody wants it, and what is written down with it."""
 
 from dataclasses import dataclass
+from math import isfinite
 from typing import Any, Literal
 
 from tutelar.core.access.digest import UNIT
@@ -72,7 +73,7 @@ def shown_with(site: Site, device: Device | None, row: Row, tick: Tick) -> dict[
 
 
 def _number(value: object, asks: str | None) -> float:
-    if isinstance(value, int | float) and not isinstance(value, bool):
+    if isinstance(value, int | float) and not isinstance(value, bool) and isfinite(value):
         return value
     typed = f"'{value}' is no number" if value not in (None, "") else "A number is missing"
     raise NotTickable("value", f"{typed}: {asks or 'what was measured'}.")

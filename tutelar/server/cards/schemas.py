@@ -1,7 +1,7 @@
 """Shapes of job cards."""
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import Annotated, Literal
 
 from ninja import Schema
 from pydantic import Field
@@ -25,7 +25,7 @@ class CardTick(Schema):
 
     state: Literal["done", "not-needed", "open"]
     note: str = Field(default="", max_length=500)
-    value: float | str | None = Field(default=None)
+    value: float | Annotated[str, Field(max_length=300)] | None = None
     of: float | None = Field(default=None, ge=0, le=10_000)
     photo: str = Field(default="", max_length=40)
 

@@ -3,6 +3,7 @@
 from typing import Any
 
 from tutelar.core.later import Look
+from tutelar.core.site.types import Device
 from tutelar.server import models
 from tutelar.server.values.queries import clock_readings
 
@@ -14,6 +15,15 @@ def looks(row: models.Site) -> dict[str, list[Look]]:
     return {
         key: [Look(at, offset) for at, offset in sorted(found)] for key, found in clock_readings(row).items() if found
     }
+
+
+def unit_names(kind: str, device: Device | None) -> list[str]:
+    """Return what tells a new unit of a change apart: on Wi-Fi its address there first."""
+    if kind == "wifi":
+        return ["wifi_mac"]
+    if kind != "replace":
+        return []
+    return ["wifi_mac", "mac", "serial"] if device is not None and device.medium == "wifi" else ["mac", "serial"]
 
 
 def changes(row: models.Site) -> list[dict[str, Any]]:

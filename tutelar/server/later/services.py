@@ -11,12 +11,11 @@ from tutelar.core.wording import count
 from tutelar.server import models
 from tutelar.server.actor import Actor
 from tutelar.server.kit.services import change_parts
-from tutelar.server.later.queries import CHANGES, changes
+from tutelar.server.later.queries import CHANGES, changes, unit_names
 from tutelar.server.store import documents, lookup
 from tutelar.server.store.checklist import CHANGE, drop_tick, now_text, set_tick
 from tutelar.server.store.writes import WriteRejected, bump, checked, log, log_all, site_for_update
 
-_UNIT = {"replace": ("mac", "serial"), "wifi": ("wifi_mac",)}
 _TYPED_ANEW = {("reset", "reset"), ("replace", "old-off")}  # after which nothing that was typed is in the device
 
 
@@ -136,8 +135,9 @@ def _has_unit(row: models.Site, change: dict[str, Any]) -> bool:
     device = documents.document(row).device_by_key.get(change["device"] or "")
     if device is None or change["kind"] != "replace":
         return True
-    was = change["was"]
-    return (device.mac, device.serial) != (was["mac"], was["serial"]) and bool(device.mac or device.serial)
+    names = unit_names(change["kind"], device)
+    now, was = [getattr(device, name) for name in names], [change["was"][name] for name in names]
+    return now != was and any(now)
 
 
 def _typed_anew(row: models.Site, device: str) -> None:
@@ -157,7 +157,9 @@ def write_unit(key: str, actor: Actor, number: int, given: dict[str, str]) -> mo
     with transaction.atomic():
         row = site_for_update(key)
         change = _found(row, number)
-        names = _UNIT.get(change["kind"], ())
+        site = documents.document(row)
+        device = site.device_by_key.get(change["device"] or "")
+        names = unit_names(change["kind"], device)
         given = {name: value.strip() for name, value in given.items() if value.strip() and name in names}
         if not given:
             wanted = " or ".join(name.replace("_", " ") for name in names)
@@ -168,8 +170,6 @@ def write_unit(key: str, actor: Actor, number: int, given: dict[str, str]) -> mo
             if mac_or_none(given[name]) is None:
                 said = f"'{given[name]}' is no hardware address; twelve digits 0-9 and A-F are expected."
                 raise WriteRejected(said, [(name, said)])
-        site = documents.document(row)
-        device = site.device_by_key.get(change["device"])
         if device is None:
             raise WriteRejected(f"The site has no device '{change['device']}' any more.", status=404)
         parts: dict[str, Any] = {"device": device.key, "revision": lookup.device_row(row, device.key).revision, **given}

@@ -14,8 +14,6 @@ from tutelar.server.later import schemas as shapes
 from tutelar.server.schemas import Option
 from tutelar.server.store import documents
 
-_ASKS: dict[str, list[str]] = {"replace": ["mac", "serial"], "wifi": ["wifi_mac"]}
-
 
 def later_sheet(row: models.Site) -> shapes.LaterSheet:
     """Return the diary and the changes of a site, those under way first."""
@@ -68,7 +66,7 @@ def _change(site: Site, one: dict[str, Any]) -> shapes.ChangeRow:
         by=one["by"],
         over=one["over"],
         given_up=one.get("given_up"),
-        asks=cast(Any, _ASKS.get(one["kind"], [])),
+        asks=cast(Any, queries.unit_names(one["kind"], device)),
         was=one["was"],
         now={"mac": device.mac, "serial": device.serial, "wifi_mac": device.wifi_mac} if device is not None else {},
         steps=steps,
