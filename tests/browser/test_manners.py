@@ -135,7 +135,7 @@ class Manners(Browsing):
         page = visit.go("/sites/brackwater/bench")
         page.get_by_role("button", name="Bench").click()
         page.get_by_role("menuitem", name="Handover").click()
-        expect(page.get_by_role("heading", name="Handover")).to_be_visible()
+        expect(page.get_by_role("heading", name="Handover", exact=True)).to_be_visible()
         visit.go("/sites/brackwater/bench")
         page.get_by_role("button", name="Start the run").click()
         button = page.get_by_role("button", name="Same")

@@ -310,7 +310,7 @@ class Doors(TestCase):
         site, faults = self.site([{"kind": kind, "device": "d-1", "door": door} for kind, door in wrong])
 
         async def tried() -> tuple[list[str], Any, Any]:
-            async with StandIn(site, faults) as pretend:
+            async with StandIn(site, faults, yields=True) as pretend:
                 address, user, password = pretend.targets()["d-1"]
                 account, port = Account(user, password), loopback_port(80)
                 seen = [
