@@ -7,7 +7,7 @@ from typing import Any, NamedTuple
 
 from django.utils import timezone
 
-from tutelar.core.access import AccessIndex, CardRefused, access_problems, encode, may
+from tutelar.core.access import AccessIndex, CardRefused, access_problems, encode, may, standings
 from tutelar.core.access.cards import formats_of
 from tutelar.core.access.digest import Standing, Telling
 from tutelar.core.access.index import spans_on
@@ -173,7 +173,8 @@ def _doors_by_panel(telling: Telling) -> Counter[str]:
 
 
 def _standings(site: Site, telling: Telling) -> list[shapes.PanelStanding]:
-    return [_standing(site, telling.standing(panel), number) for panel, number in _doors_by_panel(telling).items()]
+    doors = _doors_by_panel(telling)
+    return [_standing(site, item, doors[item.panel]) for item in standings(telling.known, telling)]
 
 
 def _standing(site: Site, item: Standing, doors: int) -> shapes.PanelStanding:
