@@ -11,7 +11,7 @@ from tests.samples import document, documents, read, shipped
 from tutelar.core.planning import plan
 from tutelar.core.setting import DeviceSettings
 from tutelar.core.training import marked, questions, set_up
-from tutelar.core.training.mistakes import MISTAKES
+from tutelar.core.training.mistakes import MISTAKES, PLANTS
 
 DEMO = read(shipped())
 PLANNED = plan(DEMO)
@@ -60,5 +60,15 @@ class SetUps(TestCase):
             self.assertFalse(marked(laid, [*wrong, sound]).right)
 
     @given(st.integers(0, 10_000))
-    def test_the_demo_always_has_one(self, seed: int) -> None:
-        self.assertIsNotNone(set_up(DEMO, PLANNED, Random(seed), 2027))
+    def test_no_mistake_of_the_demo_is_the_right_value(self, seed: int) -> None:
+        laid = set_up(DEMO, PLANNED, Random(seed), 2027)
+        assert laid is not None
+        self.assertEqual(sum(line.wrong for line in laid.lines), MISTAKES)
+
+    @given(st.sampled_from(sorted(PLANTS)), st.integers(1, 65535), st.integers(0, 100))
+    def test_a_mistake_is_never_the_right_value(self, key: str, port: int, seed: int) -> None:
+        values = {"address": "10.20.30.50", "gateway": "10.20.30.1", "name": "Camera 01"}
+        for value in (str(port), "8000", "off", "not set") if key not in values else (values[key],):
+            if key.startswith("port-") and not value.isdigit():
+                continue
+            self.assertNotEqual(PLANTS[key](value, DEMO, Random(seed)), value)

@@ -73,6 +73,8 @@ def label_pdf(labels: Sequence[Label], title: str) -> bytes:
             canvas.showPage()
         left, top = place % ACROSS * WIDE, 297.0 - TOP - place // ACROSS * HIGH
         _draw(canvas, label, left, top)
+    if not labels:  # a PDF without a page opens nowhere
+        canvas.drawString(LEFT * mm, (297.0 - TOP - 2 * LEFT) * mm, "No devices yet, so no labels.")
     canvas.save()
     return out.getvalue()
 

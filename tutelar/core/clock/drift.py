@@ -14,6 +14,7 @@ _CHECK_FIRST: dict[Finding, str] = {
     "half-day": " Check morning and afternoon first.",
     "date-order": " Check day and month first.",
 }
+_CENTURY_S = 100 * 366 * 86_400
 DUE_AT_S = 5.0  # a clock that far off no longer tells two cameras' pictures of one moment
 
 
@@ -29,6 +30,11 @@ class Drift:
     def doubtful(self, now: datetime) -> bool:
         """Whether the clock was found wrong, or is due to be looked at."""
         return abs(self.offset_s) > GOOD_S or (self.due is not None and self.due <= now)
+
+
+def reckonable(at: datetime, offset_s: float) -> bool:
+    """Return whether a look can be reckoned with: a moment that a watch could show, and no more than a century off."""
+    return 1970 <= at.year < 2500 and abs(offset_s) <= _CENTURY_S
 
 
 def drift(readings: Sequence[tuple[datetime, float]], zone: ZoneInfo | None = None) -> Drift | None:

@@ -14,6 +14,7 @@ from zoneinfo import ZoneInfo
 
 from tutelar.core.clock import zone_of
 from tutelar.core.clock.difference import spoken_offset
+from tutelar.core.clock.drift import reckonable
 from tutelar.core.site.types import Site
 from tutelar.core.wording import listed
 
@@ -54,7 +55,7 @@ def looks_of(site: Site, device: str) -> list[Look]:
             at = datetime.fromisoformat(item.at)
         except ValueError:
             continue
-        if at.tzinfo is not None:
+        if at.tzinfo is not None and reckonable(at, item.offset_s):
             found[at] = Look(at, item.offset_s)
     return [found[at] for at in sorted(found)]
 

@@ -76,11 +76,12 @@ def _neighbour(value: str, _site: Site, dice: Dice) -> str:
 
 def _name(value: str, site: Site, dice: Dice) -> str:
     others = [device.label for device in site.devices if device.label != value]
-    return dice.choice([*others[:20], "Camera 01"])
+    return dice.choice([*others[:20], "Camera 01" if value != "Camera 01" else "Camera 02"])
 
 
 def _port(value: str, _site: Site, _dice: Dice) -> str:
-    return str(8000 + int(value) % 1000)
+    moved = 8000 + int(value) % 1000
+    return str(moved if moved != int(value) else moved + 1)
 
 
 PLANTS: Mapping[str, _Plant] = {

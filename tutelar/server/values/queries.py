@@ -6,6 +6,7 @@ from functools import lru_cache
 
 from django.utils import timezone
 
+from tutelar.core.clock.drift import reckonable
 from tutelar.core.run.values import values_to_type
 from tutelar.core.setting import DeviceSettings
 from tutelar.core.site.types import Device
@@ -41,6 +42,6 @@ def clock_readings(row: models.Site) -> dict[str, list[tuple[datetime, float]]]:
     if not row.about.get("practice"):
         rows = rows.exclude(measured_at="pretend")
     for key, at, offset in rows.values_list("device__key", "at", "offset_s"):
-        if at is not None and offset is not None:
+        if at is not None and offset is not None and reckonable(at, offset):
             found[key].append((at, offset))
     return found
