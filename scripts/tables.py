@@ -12,7 +12,8 @@ from tutelar.core.diagnose.causes import SORTS
 from tutelar.core.diagnose.checks import CHECKS as DIAGNOSIS
 from tutelar.core.loose_ends import CODES
 from tutelar.core.proof.registry import CHECKS
-from tutelar.core.survey.asked import SUGGESTED, WHOM
+from tutelar.core.site.closing import WHOM
+from tutelar.core.survey.asked import SUGGESTED
 
 DOCS = Path(__file__).parents[1] / "docs"
 

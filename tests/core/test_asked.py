@@ -12,7 +12,8 @@ from tutelar.core.cards.facts import known_words
 from tutelar.core.loose_ends import loose_ends
 from tutelar.core.planning import plan
 from tutelar.core.site import Site
-from tutelar.core.survey.asked import SUGGESTED, WHOM, letter_lines, state_of, suggested
+from tutelar.core.site.closing import WHOM
+from tutelar.core.survey.asked import SUGGESTED, letter_line, state_of, suggested
 
 TODAY = date(2027, 5, 3)
 
@@ -46,10 +47,16 @@ class Standing(TestCase):
     def test_how_a_question_stands(self) -> None:
         day = TODAY.isoformat()
         site = asked(
-            {}, {"asked": day}, {"asked": day, "due": day}, {"asked": day, "due": "2027-05-02"}, {"answer": "Ada"}
+            {},
+            {"asked": day},
+            {"asked": day, "due": day},
+            {"asked": day, "due": "2027-05-02"},
+            {"answer": "Ada"},
+            {"answer": " "},
         )
         self.assertEqual(
-            [state_of(item, TODAY) for item in site.asked], ["not asked", "asked", "asked", "overdue", "answered"]
+            [state_of(item, TODAY) for item in site.asked],
+            ["not asked", "asked", "asked", "overdue", "answered", "not asked"],
         )
 
     @given(st.integers(-400, 400))
@@ -62,11 +69,8 @@ class Standing(TestCase):
             {"holds": "the alarm", "due": "2027-06-01"}, {"holds": "calls", "due": "2027-06-01", "answer": "Ada"}
         )
         self.assertEqual(
-            letter_lines(site.asked),
-            [
-                ("Question 0? It holds up the alarm. Wanted by 1 June 2027.", ""),
-                ("Question 1? It holds up calls.", "Ada"),
-            ],
+            list(map(letter_line, site.asked)),
+            ["Question 0? It holds up the alarm. Wanted by 1 June 2027.", "Question 1? It holds up calls."],
         )
 
     def ends(self, site: Site) -> list[tuple[str, str]]:

@@ -9,7 +9,7 @@ from django.utils import timezone
 from pypdf import PdfReader
 
 from tests.core.test_cards import OWN
-from tests.samples import demo
+from tests.samples import demo, device, document
 from tests.server.test_kept_safe import picture
 from tests.server.test_secrets import SecretCase
 from tutelar.server import models
@@ -120,6 +120,16 @@ class Cards(SecretCase):
         self.assertEqual(whose(), [])
         own = sheet["questions"][0]["key"]
         self.assertEqual(self.call("DELETE", f"/sites/{self.key}/asked/{own}")[1]["waiting"], 0)
+
+    def test_what_a_file_says_of_a_question_stays_when_its_answer_is_mended(self) -> None:
+        one = {"key": "roof", "of": "owner", "question": "Which roof?", "answer": "North", "x-ours": {"floor": 4}}
+        key = self.bring(document([device(1)], asked=[one, {**one, "key": "gate", "answer": ""}]))
+        self.assertEqual(self.call("GET", f"/sites/{key}/asked")[1]["waiting"], 1)  # an empty answer is none
+        said = {"of": "owner", "question": "Which roof?", "answer": "North"}
+        status, sheet = self.call("PUT", f"/sites/{key}/asked/roof", said)
+        self.assertEqual((status, sheet["questions"][1]["answered"]), (200, str(timezone.localdate())))
+        kept = self.call("GET", f"/sites/{key}/file")[1]["asked"]
+        self.assertEqual(kept[0]["x-ours"], {"floor": 4})
 
     def test_cards_stand_on_paper_for_who_wants_paper_only(self) -> None:
         paper = self.client.get(f"/api/sites/{self.key}/files/cards.pdf?device=cam-01").content

@@ -19,9 +19,9 @@ from tutelar.core.links.readiness import link_statuses
 from tutelar.core.links.registry import link_index
 from tutelar.core.proof import Exceptions, Expectation, all_expectations, latest, reading_state
 from tutelar.core.recording import channels_of, recording_problems
+from tutelar.core.site.closing import WHOM
 from tutelar.core.site.types import Reading, Site
 from tutelar.core.survey import questions
-from tutelar.core.survey.asked import WHOM
 from tutelar.core.wording import capital, count, listed
 
 YOU, CUSTOMER, OWNER = "you", "the customer", "the former owner"
@@ -209,7 +209,7 @@ def _all(
 
 def _asked(site: Site) -> Iterator[Raised]:
     blanks = [blank.asks for question in questions(site) for blank in question.open]
-    waiting = [item for item in site.asked if item.answer is None]
+    waiting = [item for item in site.asked if item.open]
     if blanks:
         yield Raised("survey-open", SITE, listed([*blanks, *(item.question.rstrip("?.") for item in waiting)], 3))
     elif waiting:

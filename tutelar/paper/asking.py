@@ -6,8 +6,9 @@ from datetime import date
 from reportlab.platypus import Flowable, HRFlowable, PageBreak, Spacer
 
 from tutelar.core.cards import PHASES, Card, Item
+from tutelar.core.site.closing import WHOM
 from tutelar.core.site.types import Site
-from tutelar.core.survey.asked import WHOM, letter_lines
+from tutelar.core.survey.asked import letter_line
 from tutelar.core.wording import capital, spoken_date
 from tutelar.paper.page import INK, TITLE, heading, lines, pdf, signatures, words
 
@@ -16,7 +17,7 @@ def letters_pdf(site: Site, today: date) -> bytes:
     """Return a page for each of those who have a question without an answer; one that says so where nobody has."""
     story: list[Flowable] = []
     for whom, word in WHOM.items():
-        open_ = [item for item in site.asked if item.of == whom and item.answer is None]
+        open_ = [item for item in site.asked if item.of == whom and item.open]
         if not open_:
             continue
         person = next((item.person for item in open_ if item.person), None)
@@ -28,8 +29,8 @@ def letters_pdf(site: Site, today: date) -> bytes:
             words(f"From: {survey.installer or 'the installer'}, telephone {survey.installer_telephone or 'not said'}"),
             HRFlowable(width="100%", thickness=1.2, color=INK, spaceBefore=4, spaceAfter=6),
         ]
-        for number, (question, _) in enumerate(letter_lines(open_), 1):
-            story += [heading(f"{number}. {question}"), Spacer(1, 18)]
+        for number, item in enumerate(open_, 1):
+            story += [heading(f"{number}. {letter_line(item)}"), Spacer(1, 18)]
             story += [HRFlowable(width="100%", thickness=0.4, color=INK, spaceAfter=6)]
         story += [Spacer(1, 10), signatures([f"Answered for {word}"])]
     return pdf("Questions", site.about.title, today, story or [words("Nobody is asked anything.")])

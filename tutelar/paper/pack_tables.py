@@ -11,8 +11,8 @@ from tutelar.core.links.table import link_table
 from tutelar.core.loose_ends import LooseEnd
 from tutelar.core.proof import all_expectations, latest
 from tutelar.core.recording import channels_of, storage_of
+from tutelar.core.site.closing import WHOM
 from tutelar.core.site.types import Site
-from tutelar.core.survey.asked import WHOM
 from tutelar.paper.doors import access_table, alarm_table, doors_table
 from tutelar.paper.recording import recording_table
 from tutelar.paper.schedule import schedule_table

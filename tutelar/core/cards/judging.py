@@ -6,8 +6,9 @@ from functools import cache
 from importlib.resources import files
 from typing import NamedTuple
 
+from tutelar.core.site.closing import WHOM
 from tutelar.core.site.types import Device, Site
-from tutelar.core.wording import count
+from tutelar.core.wording import capital, count
 
 _WHOLE_PACKET = 1500  # Ethernet, IEEE 802.3
 _PPP = 1492  # less the 8 bytes of RFC 2516
@@ -162,8 +163,8 @@ def _packet(site: Site, _device: Device | None) -> Iterator[str]:
 
 def _questions(site: Site, _device: Device | None) -> Iterator[str]:
     for item in site.asked:
-        if item.answer is None:
-            yield f"{item.of}: {item.question}"
+        if item.open:
+            yield f"{capital(WHOM[item.of])}: {item.question}"
 
 
 def _codes(site: Site, _device: Device | None) -> Iterator[str]:

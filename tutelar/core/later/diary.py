@@ -9,8 +9,8 @@ from datetime import UTC, date, datetime, time, timedelta
 from tutelar.core.cards.card import VALUE
 from tutelar.core.clock import UnknownZone, coming, drift, zone_of
 from tutelar.core.later.footage import Look, looks_of
+from tutelar.core.site.closing import WHOM
 from tutelar.core.site.types import Site
-from tutelar.core.survey.asked import WHOM
 from tutelar.core.wording import capital
 
 YEARS = 3
@@ -115,7 +115,7 @@ def _batteries(site: Site, today: date) -> Iterator[Entry]:
 
 def _asked(site: Site, today: date) -> Iterator[Entry]:
     for item in site.asked:
-        if item.answer is None and item.due is not None:
+        if item.open and item.due is not None:
             title = f"{capital(WHOM[item.of])} owes an answer: {item.question}"
             holds = f"It holds up {item.holds}." if item.holds else ""
             yield Entry(f"asked-{item.key}", _morning(max(item.due, today)), title, holds)

@@ -7,6 +7,16 @@ from pydantic import Field
 
 from tutelar.core.site.base import Address, Line, Part, Port, Prefix, Slug, Text
 
+Whom = Literal["it", "provider", "station", "carrier", "distributor", "owner"]
+WHOM: dict[Whom, str] = {
+    "it": "IT",
+    "provider": "the internet provider",
+    "station": "the monitoring station",
+    "carrier": "the telephone carrier",
+    "distributor": "the distributor",
+    "owner": "the owner of the building",
+}
+
 
 class Ownership(Part):
     """Whose a device is at its maker's relay: unknown, released by its former owner, ours, or bound to somebody."""
@@ -35,7 +45,7 @@ class Asked(Part):
     answer."""
 
     key: Slug
-    of: Literal["it", "provider", "station", "carrier", "distributor", "owner"]
+    of: Whom
     question: Annotated[Text, Field(min_length=1)]
     holds: Text | None = None
     person: Line | None = None
@@ -44,6 +54,11 @@ class Asked(Part):
     answer: Text | None = None
     answered: date | None = None
     by: Line | None = None
+
+    @property
+    def open(self) -> bool:
+        """Whether there is no answer yet; an empty one is none."""
+        return not (self.answer or "").strip()
 
 
 class SignOff(Part):

@@ -4,30 +4,20 @@ Source: docs/sources.md, survey. What is suggested is data with the words of the
 document, with its day, the day it is due, and its answer.
 """
 
-from collections.abc import Sequence
 from datetime import date
 from typing import NamedTuple
 
 from tutelar.core.cards.facts import device_facts, site_facts
-from tutelar.core.site.closing import Asked
+from tutelar.core.site.closing import Asked, Whom
 from tutelar.core.site.types import Site
 from tutelar.core.wording import spoken_date
-
-WHOM: dict[str, str] = {
-    "it": "IT",
-    "provider": "the internet provider",
-    "station": "the monitoring station",
-    "carrier": "the telephone carrier",
-    "distributor": "the distributor",
-    "owner": "the owner of the building",
-}
 
 
 class Suggested(NamedTuple):
     """A question that is usual: to whom, what, what it holds up, and the words of a site or device that call for it."""
 
     key: str
-    of: str
+    of: Whom
     question: str
     holds: str
     when: str
@@ -166,18 +156,15 @@ def suggested(site: Site) -> list[Suggested]:
 
 def state_of(item: Asked, today: date) -> str:
     """Return how a question stands: "answered", "overdue", "asked", or "not asked"."""
-    if item.answer is not None:
+    if not item.open:
         return "answered"
     if item.due is not None and item.due < today:
         return "overdue"
     return "asked" if item.asked is not None else "not asked"
 
 
-def letter_lines(items: Sequence[Asked]) -> list[tuple[str, str]]:
-    """Return the questions of a letter: the question with what it holds up, and its answer or "" for a blank."""
-    found = []
-    for item in items:
-        why = f" It holds up {item.holds.rstrip('.')}." if item.holds else ""
-        until = f" Wanted by {spoken_date(item.due)}." if item.due is not None and item.answer is None else ""
-        found.append((f"{item.question}{why}{until}", item.answer or ""))
-    return found
+def letter_line(item: Asked) -> str:
+    """Return a question as a letter asks it: with what it holds up, and until when it is wanted."""
+    why = f" It holds up {item.holds.rstrip('.')}." if item.holds else ""
+    until = f" Wanted by {spoken_date(item.due)}." if item.due is not None and item.open else ""
+    return f"{item.question}{why}{until}"

@@ -11,6 +11,6 @@ EXPORTS = (
         "letters",
         "Questions to others, a page each",
         {"pdf": lambda row, _asked: letters_pdf(documents.document(row), timezone.localdate())},
-        offered=lambda row: any(not one.get("answer") for one in row.extra.get("asked") or ()),
+        offered=lambda row: any(item.open for item in documents.document(row).asked),
     ),
 )

@@ -2,14 +2,12 @@
 
 from dataclasses import dataclass
 from datetime import date
-from typing import Literal
 
 from ninja import Schema
 from pydantic import Field
 
+from tutelar.core.site.closing import Whom
 from tutelar.server.schemas import Option
-
-Whom = Literal["it", "provider", "station", "carrier", "distributor", "owner"]
 
 
 class AskedWords(Schema):

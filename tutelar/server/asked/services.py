@@ -5,8 +5,10 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
+from tutelar.core.site.closing import WHOM
 from tutelar.core.site.values import free_key
-from tutelar.core.survey.asked import WHOM, suggested
+from tutelar.core.survey.asked import suggested
+from tutelar.core.wording import capital
 from tutelar.server import models
 from tutelar.server.actor import Actor
 from tutelar.server.store import documents
@@ -39,18 +41,19 @@ def keep(key: str, actor: Actor, question: str, said: dict[str, Any]) -> models.
             raise WriteRejected(f"Nobody was asked '{question}' here.", [("question", question)], status=404)
         name = question or free_key(said["question"], {*usual, *(one["key"] for one in kept)}, "question")
         answer = said.get("answer") or None
-        now = {"key": name, "of": said["of"], "question": said["question"], "by": actor.name}
+        now = {part: value for part, value in (before or {}).items() if part.startswith("x-")}
+        now |= {"key": name, "of": said["of"], "question": said["question"], "by": actor.name}
         now |= {part: said[part] for part in ("holds", "person") if said.get(part)}
         now |= {part: said[part].isoformat() for part in ("asked", "due") if said.get(part) is not None}
         if answer is not None:
             same = before is not None and before.get("answer") == answer
-            now |= {"answer": answer, "answered": before["answered"] if same and before else today.isoformat()}
+            since = before.get("answered") if same and before is not None else None
+            now |= {"answer": answer, "answered": since or today.isoformat()}
         fresh = [now if one is before else one for one in kept]
         row.extra = {**row.extra, "asked": fresh if before is not None else [*kept, now]}
         checked(row)
         bump(row)
-        who = WHOM[said["of"]]
-        sentence = f"{who[0].upper()}{who[1:]}: {said['question']}"
+        sentence = f"{capital(WHOM[said['of']])}: {said['question']}"
         sentence += f" Answer: {answer}" if answer else " Asked." if asked and not (before or {}).get("asked") else ""
         log(row, actor, "question.kept", row.key, sentence, before, now)
     return row

@@ -2,7 +2,8 @@
 
 from django.utils import timezone
 
-from tutelar.core.survey.asked import WHOM, state_of, suggested
+from tutelar.core.site.closing import WHOM
+from tutelar.core.survey.asked import state_of, suggested
 from tutelar.core.wording import capital
 from tutelar.server import models
 from tutelar.server.asked import schemas as shapes
@@ -14,7 +15,7 @@ def asked_sheet(row: models.Site) -> shapes.AskedSheet:
     """Return the questions of a site, those without an answer first, and those that are usual."""
     site, today = documents.document(row), timezone.localdate()
     order = list(WHOM)
-    kept = sorted(site.asked, key=lambda item: (order.index(item.of), item.answer is not None))
+    kept = sorted(site.asked, key=lambda item: (order.index(item.of), not item.open))
     return shapes.AskedSheet(
         questions=[
             shapes.AskedRow(
@@ -33,9 +34,9 @@ def asked_sheet(row: models.Site) -> shapes.AskedSheet:
             for item in kept
         ],
         suggested=[
-            shapes.SuggestedRow(key=item.key, of=item.of, question=item.question, holds=item.holds)  # type: ignore[arg-type]
+            shapes.SuggestedRow(key=item.key, of=item.of, question=item.question, holds=item.holds)
             for item in suggested(site)
         ],
         whom=[Option(value=key, word=capital(word)) for key, word in WHOM.items()],
-        waiting=sum(1 for item in kept if item.answer is None),
+        waiting=sum(item.open for item in kept),
     )
