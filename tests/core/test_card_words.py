@@ -202,7 +202,7 @@ class Listed(TestCase):
             listing(where, None, "packet"),
             ["Packet 1492 bytes, ping payload 1492 − 28 = 1464", "TCP segment 1492 − 40 = 1452"],
         )
-        self.assertEqual(listing(where, None, "questions"), ["it: Which range?"])
+        self.assertEqual(listing(where, None, "questions"), ["IT: Which range?"])
         self.assertEqual(listing(where, None, "codes"), [recorder.label])
         self.assertEqual(listing(where, recorder, "disks"), ["Bay 1: 8 TB, Fen 8"])
         self.assertEqual(listing(where, recorder, None), [])

@@ -1,6 +1,7 @@
 """The commands about what comes years later: changes of a device, the diary, when a recording was made."""
 
 import argparse
+from dataclasses import asdict
 from datetime import UTC, datetime
 
 from tutelar.cli.outcome import DONE, Unreadable
@@ -20,8 +21,7 @@ def change_command(options: argparse.Namespace) -> int:
     device = device_of(site, options.device) if options.device is not None else None
     steps = change_steps(site, placed(site), options.kind, device if options.kind not in OF_SITE else None)
     if options.json:
-        names = ("key", "title", "why", "at", "after", "caution")
-        print_json({"steps": [{name: getattr(step, name) for name in names} for step in steps]})
+        print_json({"steps": [asdict(step) for step in steps]})
         return DONE
     for number, step in enumerate(steps, 1):
         at = f" [{site.label_of(step.at)}]" if step.at else ""

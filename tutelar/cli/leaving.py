@@ -31,6 +31,7 @@ def cards_command(options: argparse.Namespace) -> int:
     if options.device not in (None, "site"):
         device_of(site, options.device)
     cards = [card for card in cards_of(site, items_of(own)) if options.device in (None, card.subject)]
+    shown = [(card, row) for card in cards for row in card.rows if options.phase in (None, row.item.phase)]
     rows = [
         {
             "subject": card.subject,
@@ -44,15 +45,13 @@ def cards_command(options: argparse.Namespace) -> int:
             "said": row.verdict.said if row.verdict is not None else None,
             "caution": row.item.caution,
         }
-        for card in cards
-        for row in card.rows
-        if options.phase in (None, row.item.phase)
+        for card, row in shown
     ]
     if options.json:
         print_json({"turn": first_phase(cards), "items": rows})
         return DONE
-    for line in rows:
-        print(f"{line['state']:10} {line['subject']:12} {PHASES[str(line['phase'])]}: {line['text']}")
+    for card, row in shown:
+        print(f"{row.state:10} {card.subject:12} {PHASES[row.item.phase]}: {row.item.text}")
     return DONE
 
 

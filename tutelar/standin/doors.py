@@ -18,11 +18,7 @@ _EVENTS: dict[str, str] = {
     "fire": "fire panel tripped",
     "glass": "break-glass unit",
 }
-_REFUSED: dict[str, str] = {
-    "not-sent": "card refused: it was never sent here",
-    "reader-dead": "",
-    "exit-dead": "",
-}
+_DEAD: dict[str, DoorFault] = {"card-granted": "reader-dead", "card-denied": "reader-dead", "exit-button": "exit-dead"}
 
 
 @dataclass
@@ -60,12 +56,10 @@ class PretendDoors:
 
     @staticmethod
     def _noted(does: str, faults: frozenset[DoorFault]) -> str:
-        if does == "card-granted":
-            return next((_REFUSED[fault] for fault in ("reader-dead", "not-sent") if fault in faults), _EVENTS[does])
-        if does == "card-denied" and "reader-dead" in faults:
-            return _REFUSED["reader-dead"]
-        if does == "exit-button" and "exit-dead" in faults:
-            return _REFUSED["exit-dead"]
+        if _DEAD.get(does) in faults:
+            return ""
+        if does == "card-granted" and "not-sent" in faults:
+            return "card refused: it was never sent here"
         return _EVENTS.get(does, "")
 
     def state(self) -> list[dict[str, Any]]:

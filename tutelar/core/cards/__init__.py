@@ -1,7 +1,7 @@
 """Job cards: what is easily left out, as items that appear where the work happens (handbook 3.14)."""
 
 from tutelar.core.cards.card import AT_ONCE, Card, Row, card_of, cards_of, first_phase
-from tutelar.core.cards.item import FORMAT, PHASES, WHO, CardFile, Item, UnreadableCards, items_of, read_cards
+from tutelar.core.cards.item import FORMAT, PHASES, WHO, CardFile, Item, Phase, UnreadableCards, items_of, read_cards
 from tutelar.core.cards.ticking import NotTickable, Tick, shown_with
 
 __all__ = [
@@ -13,6 +13,7 @@ __all__ = [
     "CardFile",
     "Item",
     "NotTickable",
+    "Phase",
     "Row",
     "Tick",
     "UnreadableCards",

@@ -6,7 +6,7 @@ from typing import Any, Literal
 
 from tutelar.core.access.digest import UNIT
 from tutelar.core.cards.facts import device_facts, site_facts
-from tutelar.core.cards.item import PHASES, Item, items_of
+from tutelar.core.cards.item import PHASES, Item, Phase, items_of
 from tutelar.core.cards.judging import JUDGES, Verdict, listing
 from tutelar.core.site.closing import Ticked
 from tutelar.core.site.types import Device, Site
@@ -76,11 +76,9 @@ def _cards(
     site: Site, devices: Iterable[Device | None], items: tuple[Item, ...], of_site: frozenset[str]
 ) -> Iterator[Card]:
     ticks = {(tick.subject, tick.item): tick for tick in site.checklist}
-    every: list[frozenset[str]] | None = None
     for device in devices:
         if device is None:
-            if every is None:
-                every = [of_site, *(device_facts(site, one, of_site) for one in site.devices)]
+            every = [of_site, *(device_facts(site, one, of_site) for one in site.devices)]
             wanted = [item for item in items if item.of == "site" and any(map(item.applies, every))]
         else:
             facts = device_facts(site, device, of_site)
@@ -95,26 +93,17 @@ def _rows(
     counted = {item.key: _tick(device, ticks.get((subject, item.key))) for item in items}
     for item in items:
         tick = counted[item.key]
+        state: State = tick.state if tick is not None else "open"
+        waits = None
+        if state == "open":
+            waits = next((one.text for one in items if one.key in item.after and not _settled(counted[one.key])), None)
+            state = "open" if waits is None else "waits"
         verdict = _judged(site, device, item, tick)
-        state: State = "open"
-        if tick is not None and tick.state in ("done", "not-needed"):
-            state = tick.state
-        waits = next((key for key in item.after if key in counted and not _settled(counted[key])), None)
-        if state == "open" and waits is not None:
-            state = "waits"
-        title = next((one.text for one in items if one.key == waits), waits)
-        yield Row(
-            item,
-            state,
-            title if state == "waits" else None,
-            tick,
-            verdict,
-            tuple(listing(site, device, item.lists)),
-        )
+        yield Row(item, state, waits, tick, verdict, tuple(listing(site, device, item.lists)))
 
 
 def _settled(tick: Ticked | None) -> bool:
-    return tick is not None and tick.state in ("done", "not-needed")
+    return tick is not None and tick.state != "open"
 
 
 def _tick(device: Device | None, tick: Ticked | None) -> Ticked | None:
@@ -145,7 +134,7 @@ def judged(site: Site, device: Device | None, item: Item, value: Any, of: Any) -
     return Verdict(True, f"{value:g}{unit} is within its limits.")
 
 
-def first_phase(cards: Iterable[Card]) -> str:
+def first_phase(cards: Iterable[Card]) -> Phase:
     """Return the phase whose turn it is: the first with an open item, else the last one."""
     open_ = {row.item.phase for card in cards for row in card.rows if row.state == "open"}
     return next((phase for phase in PHASES if phase in open_), "yearly")

@@ -1,6 +1,5 @@
 """The words by which an item of a card says when it applies, and for which site and device each of them holds."""
 
-from collections import Counter
 from collections.abc import Callable
 from functools import cache
 from typing import NamedTuple
@@ -106,7 +105,7 @@ def _supply(of: Of, kind: str) -> bool:
 
 
 def _alike(of: Of) -> bool:
-    return Counter(device.model for device in of.site.devices)[of.device.model] >= _ALIKE
+    return sum(device.model == of.device.model for device in of.site.devices) >= _ALIKE
 
 
 ON_DEVICE: dict[str, tuple[str, Callable[[Of], bool]]] = {

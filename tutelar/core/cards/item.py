@@ -6,6 +6,7 @@ A firm's own items come as an open file of the same form and stand in the place 
 import json
 from collections.abc import Iterable
 from functools import cache
+from graphlib import CycleError, TopologicalSorter
 from importlib.resources import files
 from typing import Annotated, Any, Literal
 
@@ -28,7 +29,7 @@ Phase = Literal[
     "leaving",
     "yearly",
 ]
-PHASES: dict[str, str] = {
+PHASES: dict[Phase, str] = {
     "before-leaving": "Before leaving",
     "unpacking": "Unpacking",
     "mounting": "Mounting",
@@ -151,18 +152,17 @@ def _faults(file: CardFile) -> Iterable[tuple[str, str]]:
     for key in file.off:
         if key not in shipped:
             yield "off", f"'{key}' is no shipped item; only those can be switched off."
-    if not faulty_circle(items_of(file)):
-        return
-    yield "items", f"The items {listed(sorted(faulty_circle(items_of(file))))} wait for each other in a circle."
+    if circle := faulty_circle(items_of(file)):
+        yield "items", f"The items {listed(sorted(circle))} wait for each other in a circle."
 
 
 def faulty_circle(items: Iterable[Item]) -> set[str]:
     """Return the keys of items that wait for each other in a circle."""
-    waits = {item.key: set(item.after) for item in items}
-    while free := {key for key, after in waits.items() if not after & set(waits)}:
-        for key in free:
-            del waits[key]
-    return set(waits)
+    try:
+        TopologicalSorter({item.key: item.after for item in items}).prepare()
+    except CycleError as error:
+        return set(error.args[1])
+    return set()
 
 
 @cache

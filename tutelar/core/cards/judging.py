@@ -1,6 +1,7 @@
 """What can be judged of an item: a rating against the place, a region against the time zone, a packet size against the
 line, a signal, so many screws of so many. And what is listed below an item of the site's own facts."""
 
+from collections import Counter
 from collections.abc import Callable, Iterator
 from functools import cache
 from importlib.resources import files
@@ -43,11 +44,11 @@ def _countries() -> dict[str, str]:
 @cache
 def _codes_of_zones() -> dict[str, frozenset[str]]:
     found: dict[str, set[str]] = {}
-    for name, at in (("zone.tab", 0), ("zone1970.tab", 0)):
+    for name in ("zone.tab", "zone1970.tab"):
         for line in (files("tzdata") / "zoneinfo" / name).read_text("utf-8").splitlines():
             if line and not line.startswith("#"):
-                cells = line.split("\t")
-                found.setdefault(cells[2], set()).update(cells[at].split(","))
+                codes, _, zone, *_ = line.split("\t")
+                found.setdefault(zone, set()).update(codes.split(","))
     return {zone: frozenset(codes) for zone, codes in found.items()}
 
 
@@ -99,7 +100,8 @@ def number(_site: Site, _device: Device | None, value: str | float | None, of: f
         return None
     if value == of:
         return Verdict(True, f"All {of:g} are in.")
-    return Verdict(False, f"{value:g} of {of:g}: " + (f"{of - value:g} missing." if value < of else "one too many?"))
+    wrong = f"{of - value:g} missing" if value < of else f"{value - of:g} too many"
+    return Verdict(False, f"{value:g} of {of:g}: {wrong}.")
 
 
 JUDGES: dict[str, Callable[[Site, Device | None, str | float | None, float | None], Verdict | None]] = {
@@ -140,17 +142,14 @@ def _firmware(site: Site, _device: Device | None) -> Iterator[str]:
 
 
 def _licences(site: Site, _device: Device | None) -> Iterator[str]:
-    channels = {link.to: 0 for link in site.links if link.kind == "records"}
-    for link in site.links:
-        if link.kind == "records":
-            channels[link.to] += 1
+    channels = Counter(link.to for link in site.links if link.kind == "records")
     for device in site.devices:
         model = site.model_of(device)
         if model is not None and model.licence_per is not None:
-            number_ = channels.get(device.key, 0) if model.licence_per == "channel" else 1
+            number_ = channels[device.key] if model.licence_per == "channel" else 1
             yield f"{device.label}: {count(number_, 'licence')}, one a {model.licence_per}"
         elif model is not None and model.capacity is not None and model.capacity.licences is not None:
-            wanted = count(channels.get(device.key, 0), "channel")
+            wanted = count(channels[device.key], "channel")
             yield f"{device.label}: {wanted}, {model.capacity.licences} included"
 
 

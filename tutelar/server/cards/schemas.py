@@ -6,17 +6,8 @@ from typing import Annotated, Literal
 from ninja import Schema
 from pydantic import Field
 
-Phase = Literal[
-    "before-leaving",
-    "unpacking",
-    "mounting",
-    "wiring",
-    "first-login",
-    "after-set-up",
-    "remote",
-    "leaving",
-    "yearly",
-]
+from tutelar.core.cards import Phase
+
 ItemState = Literal["open", "done", "not-needed", "waits"]
 
 

@@ -1,7 +1,5 @@
 """Job cards as they are shown."""
 
-from typing import cast, get_args
-
 from tutelar.core.cards import PHASES, WHO, Card, Row, cards_of, first_phase
 from tutelar.core.cards.card import OF_ALL, PHOTO, VALUE
 from tutelar.server import models
@@ -15,19 +13,19 @@ def cards_sheet(row: models.Site, phase: str) -> shapes.CardsSheet:
     site = documents.document(row)
     cards = cards_of(site, queries.items())
     turn = first_phase(cards)
-    chosen = phase if phase in get_args(shapes.Phase) else turn
+    chosen = next((key for key in PHASES if key == phase), turn)
     return shapes.CardsSheet(
         phases=[
             shapes.PhaseRow(
-                key=cast(shapes.Phase, key),
+                key=key,
                 word=word,
                 open=sum(card.open_in(key) for card in cards),
                 all=sum(1 for card in cards for line in card.rows if line.item.phase == key),
             )
             for key, word in PHASES.items()
         ],
-        phase=cast(shapes.Phase, chosen),
-        turn=cast(shapes.Phase, turn),
+        phase=chosen,
+        turn=turn,
         cards=[
             shapes.CardShort(
                 subject=card.subject,
