@@ -1,5 +1,6 @@
 """Backups: whole while others write, read back, restored into an empty folder, refused where something is wrong."""
 
+import json
 import os
 import shutil
 import sqlite3
@@ -14,6 +15,10 @@ from datetime import UTC, date, datetime, timedelta
 from pathlib import Path
 from unittest import TestCase
 
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from tests import so_many
 from tutelar.server.backup import DATABASE, KEY, BackupError, check, daily, made_by_itself, make, restore
 from tutelar.server.starting import ready
 from tutelar.server.versions import KNOWN
@@ -101,11 +106,34 @@ class Backups(BackupCase):
             for name in archive.namelist():
                 changed.writestr(name, b"another picture" if name.endswith(".jpg") else archive.read(name))
         self.assertIn("not as it was", self.refused(lambda: restore(other, self.room / "no", KNOWN)))
+        made_up = self.room / "made-up.zip"
+        with zipfile.ZipFile(made_up, "w") as changed:
+            told = {"format": "tutelar-backup", "version": 1, "made": "", "migration": 7, "files": 5}
+            changed.writestr("manifest.json", json.dumps(told))
+        self.assertIn("no backup of Tutelar", self.refused(lambda: check(made_up)))
         self.assertIn("cannot be read", self.refused(lambda: check(self.room / "nowhere.zip")))
         self.assertFalse((self.room / "no" / DATABASE).exists())
         self.assertIn("nothing to back up", self.refused(lambda: make(self.room / "bare", self.out)))
         self.assertIn("could not be made", self.refused(lambda: make(self.data, Path("/proc/no/one.zip"))))
         self.assertEqual(self.out.read_bytes(), whole)
+
+    @settings(max_examples=so_many(150, 3_000), suppress_health_check=list(HealthCheck))
+    @given(st.booleans(), st.lists(st.tuples(st.floats(0, 1, exclude_max=True), st.integers(1, 255)), min_size=1))
+    def test_whatever_byte_is_bent_it_is_whole_or_refused_in_a_sentence(
+        self, sealed: bool, bends: list[tuple[float, int]]
+    ) -> None:
+        passphrase = "a long passphrase" if sealed else None
+        kept = self.room / f"kept-{sealed}"
+        if not kept.exists():
+            make(self.data, kept, passphrase)
+        content, bent = bytearray(kept.read_bytes()), self.room / "bent"
+        for share, by in bends:
+            content[int(share * len(content))] ^= by
+        bent.write_bytes(content)
+        try:
+            self.assertEqual(check(bent, passphrase).files, check(kept, passphrase).files)
+        except BackupError as error:
+            self.assertIn(str(bent), str(error))
 
     def test_one_a_day_stays_for_a_week_and_one_a_week_for_five(self) -> None:
         backups, now = self.room / "own", datetime(2027, 6, 1, 9, tzinfo=UTC)

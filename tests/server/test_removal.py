@@ -13,7 +13,7 @@ from tests.server.test_api import ApiCase
 from tests.server.test_logbook import picture
 from tutelar.server import models
 from tutelar.server.site.removal import forget_removed
-from tutelar.server.upkeep import forget_photos
+from tutelar.server.upkeep import forget_packs, forget_photos
 
 FOLDER = tempfile.TemporaryDirectory()
 
@@ -64,6 +64,21 @@ class Removal(ApiCase):
         os.utime(named, (now - 90_000,) * 2)
         self.assertEqual(forget_photos(named.parent.parent, now), 1)
         self.assertEqual((named.exists(), lost.exists()), (True, False))
+
+    def test_a_pack_stays_while_a_site_has_it_and_what_broke_off_goes(self) -> None:
+        folder = Path(FOLDER.name) / "packs"
+        folder.mkdir()
+        row = models.Site.objects.get(key=self.key)
+        models.PackJob.objects.create(site=row, by="ines", revision=1, state="done", file="had.zip")
+        now = timezone.now().timestamp()
+        for name, age_s in (("had.zip", 90_000), ("broken-off.zip", 90_000), ("being-made.zip", 60)):
+            (folder / name).write_bytes(b"")
+            os.utime(folder / name, (now - age_s,) * 2)
+        self.assertEqual(forget_packs(folder, now), 1)
+        self.assertEqual({path.name for path in folder.iterdir()}, {"had.zip", "being-made.zip"})
+        forget_removed(timezone.now())
+        models.PackJob.objects.all().delete()  # as with their site
+        self.assertEqual(forget_packs(folder, now), 1)
 
     def test_one_broken_site_does_not_break_the_list(self) -> None:
         other = self.bring(document(site={"key": "other", "name": "Other"}))

@@ -13,9 +13,11 @@ import os
 import secrets
 import shutil
 import sqlite3
+import struct
 import sys
 import tempfile
 import zipfile
+import zlib
 from collections.abc import Iterator
 from contextlib import closing, contextmanager
 from dataclasses import asdict, dataclass
@@ -31,6 +33,7 @@ DATABASE, KEY, MANIFEST = "tutelar.sqlite3", "vault-key", "manifest.json"
 _PIECE = 1024 * 1024
 _DAYS, _WEEKS = 7, 5  # of the backups that are made by themselves: one a day, then one a week
 _OWN = "tutelar-"
+_BROKEN = (zipfile.BadZipFile, zlib.error, struct.error, EOFError, KeyError, ValueError, RuntimeError)  # of a bent ZIP
 
 
 class BackupError(Exception):
@@ -156,7 +159,7 @@ def _opened(path: Path, passphrase: str | None) -> Iterator[zipfile.ZipFile]:
             source.seek(0)
             with zipfile.ZipFile(source) as archive:
                 yield archive
-    except (zipfile.BadZipFile, KeyError, EOFError) as error:
+    except _BROKEN as error:
         raise BackupError(f"{path} is no whole backup: {_why(error)}.") from None
     except OSError as error:
         raise BackupError(f"{path} cannot be read: {_why(error)}.") from None
@@ -178,7 +181,8 @@ def _manifest(archive: zipfile.ZipFile, path: Path) -> Manifest:
         found = Manifest(**json.loads(archive.read(MANIFEST)))
     except (ValueError, TypeError):
         raise BackupError(f"{path} is no backup of Tutelar: its manifest cannot be read.") from None
-    if (found.format, found.version) != (FORMAT, 1):
+    shaped = isinstance(found.files, dict) and isinstance(found.migration, str)
+    if not shaped or (found.format, found.version) != (FORMAT, 1):
         raise BackupError(f"{path} is no backup of Tutelar that this version reads.")
     for name in found.files:
         parts = Path(name).parts

@@ -19,9 +19,11 @@ _EVERY_S, _LOST_AFTER_S, _FIRST_S = 6 * 3600.0, 24 * 3600.0, 60.0
 
 
 def tidy() -> None:
-    """Let go what was removed long enough ago, and photographs that no line of the log names since a day."""
+    """Let go what was removed long enough ago; photographs that no line of the log names, and packs that belong to no
+    site, since a day."""
     forget_removed(timezone.now())
     forget_photos(Path(settings.DATA_DIR) / "photos", time.time())
+    forget_packs(Path(settings.DATA_DIR) / "packs", time.time())
 
 
 def back_up() -> None:
@@ -44,6 +46,17 @@ def forget_photos(folder: Path, now: float) -> int:
     return left
 
 
+def forget_packs(folder: Path, now: float) -> int:
+    """Remove packs that broke off while they were written, or whose site is gone; return how many. `now` in seconds
+    since 1970."""
+    kept = set(models.PackJob.objects.values_list("file", flat=True))
+    left = [path for path in folder.glob("*.zip") if path.name not in kept]
+    left = [path for path in left if now - path.stat().st_mtime >= _LOST_AFTER_S]
+    for path in left:
+        path.unlink(missing_ok=True)
+    return len(left)
+
+
 def keep_tidy() -> None:
     """Put in order what is left, now and every few hours, in a thread that ends with the server."""
     tidy()
@@ -51,10 +64,10 @@ def keep_tidy() -> None:
 
 
 def _go_on() -> None:
-    time.sleep(_FIRST_S)  # the first page comes first
-    back_up()
+    wait_s = _FIRST_S  # the first page comes first
     while True:
-        time.sleep(_EVERY_S)
+        time.sleep(wait_s)
+        wait_s = _EVERY_S
         try:
             tidy()
             back_up()

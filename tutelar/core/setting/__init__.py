@@ -1,6 +1,6 @@
 """Every value that is typed into a device, in the order in which devices ask, each with its reason and its proof."""
 
 from tutelar.core.line import Group, Line
-from tutelar.core.setting.groups import DeviceSettings
+from tutelar.core.setting.groups import INTERVAL_FOR_TEST, DeviceSettings
 
-__all__ = ["DeviceSettings", "Group", "Line"]
+__all__ = ["INTERVAL_FOR_TEST", "DeviceSettings", "Group", "Line"]

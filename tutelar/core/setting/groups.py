@@ -20,6 +20,7 @@ from tutelar.core.site.values import netmask, packet_sum
 from tutelar.core.wording import DATE_ORDERS, capital
 
 RULE_YEARS = 10
+INTERVAL_FOR_TEST = "1 min for the test, then 60 min"  # of the line "interval"
 _CLOCKS = {"12h": "12 hours", "24h": "24 hours"}
 _DOOR_CODE = "Whoever has this code opens the door. Escape doors follow the fire code, whatever is set here."
 
@@ -150,7 +151,7 @@ class DeviceSettings:
             yield Line(
                 "interval",
                 CHOICES["interval"],
-                "1 min for the test, then 60 min",
+                INTERVAL_FOR_TEST,
                 "Short to see it work, then long to save traffic.",
             )
         else:

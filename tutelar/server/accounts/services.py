@@ -4,7 +4,7 @@ import hmac
 import secrets
 
 from django.conf import settings
-from django.contrib.auth import get_user_model
+from django.contrib.auth import SESSION_KEY, get_user_model
 from django.contrib.auth.models import User
 from django.contrib.auth.password_validation import validate_password
 from django.contrib.sessions.models import Session
@@ -71,11 +71,8 @@ def _set(user: User, password: str) -> None:
     user.save()
 
 
-def end_sessions(user: User, keep: str | None = None) -> int:
-    """End every session of somebody, but the one that is to stay; return how many those were."""
-    ended = 0
+def end_sessions(user: User) -> None:
+    """End every session of somebody."""
     for session in Session.objects.filter(expire_date__gt=timezone.now()):
-        if session.session_key != keep and session.get_decoded().get("_auth_user_id") == str(user.pk):
+        if session.get_decoded().get(SESSION_KEY) == str(user.pk):
             session.delete()
-            ended += 1
-    return ended

@@ -6,6 +6,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from tutelar.core.loose_ends import CODES, LEFT_OPEN, NOTED, SITE, LooseEnd, Raised, loose_ends, name_of
+from tutelar.core.setting import INTERVAL_FOR_TEST
 from tutelar.core.site.types import Site
 from tutelar.core.site.values import free_key
 from tutelar.server import models
@@ -18,7 +19,6 @@ from tutelar.server.store import documents
 from tutelar.server.store.checklist import CHANGE, now_text, set_tick, ticks_of
 from tutelar.server.store.writes import WriteRejected, bump, checked, log, site_for_update
 
-_SHORT_FIRST = "interval"  # the line of the value that is typed short for the test
 SIGNED = "x-signed"  # of a site: at which revision it was signed off
 
 
@@ -58,7 +58,7 @@ def _only_here(row: models.Site, site: Site) -> list[Raised]:
 def _typed_for_the_test(row: models.Site) -> list[Raised]:
     """Return the devices whose time update interval was typed short for the test, and nobody said that it is long."""
     done = {item["subject"] for item in ticks_of(row) if item["item"] == "temporary-value"}
-    typed = models.ValueTick.objects.filter(site=row, line=_SHORT_FIRST, mark__contains="for the test")
+    typed = models.ValueTick.objects.filter(site=row, line="interval", mark=INTERVAL_FOR_TEST)
     keys = typed.values_list("subject", flat=True)
     return [Raised("temporary-value", key, "time update interval, 60 min") for key in keys if key not in done]
 

@@ -7,7 +7,7 @@ from django.views.decorators.debug import sensitive_variables
 from tutelar.core.credentials.sealed import PARTS, part_of
 from tutelar.core.credentials.slots import slots_of
 from tutelar.core.links.partner_values import administrator_of
-from tutelar.core.wording import count
+from tutelar.core.wording import count, spoken_date
 from tutelar.paper.sealed import SealedCover, SealedRow, sealed_pdf
 from tutelar.server import models
 from tutelar.server.actor import Actor
@@ -34,9 +34,8 @@ def print_sheet(key: str, actor: Actor, part: str, for_whom: str, reason: str) -
         printed = models.SealedSheet.objects.filter(site=row, part=part)
         if printed.exists() and not reason:
             last = printed[0]
-            said = (
-                f"It was printed for {last.for_whom} by {last.by} on {last.at:%d.%m.%Y}; say why it is printed again."
-            )
+            day = spoken_date(timezone.localtime(last.at).date())
+            said = f"It was printed for {last.for_whom} by {last.by} on {day}; say why it is printed again."
             raise WriteRejected(said, [("reason", "empty")], status=409)
         rows = _rows(row, part)
         if not rows:
