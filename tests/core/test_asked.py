@@ -13,7 +13,7 @@ from tutelar.core.loose_ends import loose_ends
 from tutelar.core.planning import plan
 from tutelar.core.site import Site
 from tutelar.core.site.closing import WHOM
-from tutelar.core.survey.asked import SUGGESTED, letter_line, state_of, suggested
+from tutelar.core.survey.asked import SUGGESTED, letter_line, next_of, state_of, suggested
 
 TODAY = date(2027, 5, 3)
 
@@ -58,6 +58,19 @@ class Standing(TestCase):
             [state_of(item, TODAY) for item in site.asked],
             ["not asked", "asked", "asked", "overdue", "answered", "not asked"],
         )
+
+    def test_whose_turn_it_is(self) -> None:
+        day = TODAY.isoformat()
+        asked_, late, done = {"asked": day}, {"asked": day, "due": "2027-05-02"}, {"answer": "Ada"}
+        for rows, turn in (
+            ([], None),
+            ([done], None),
+            ([done, asked_], 1),
+            ([asked_, done, {}, {}], 2),
+            ([{}, asked_, late, late], 2),
+        ):
+            questions = asked(*rows).asked
+            self.assertEqual(next_of(questions, TODAY), None if turn is None else questions[turn])
 
     @given(st.integers(-400, 400))
     def test_it_is_overdue_from_the_day_after(self, days: int) -> None:

@@ -5,6 +5,7 @@ import { asBytes, ask, client, type Refused, type Schemas } from "./api/client";
 import { LargeDialog } from "./parts/Dialog";
 import { Loading, Trouble } from "./parts/Feedback";
 import { useFilePicker } from "./parts/FilePicker";
+import { hasAll, wordsOf } from "./parts/filter";
 import { Mark } from "./parts/Mark";
 import { ProfileForm } from "./parts/ProfileForm";
 import { SearchBox } from "./parts/SearchBox";
@@ -34,11 +35,9 @@ export function Catalogue() {
   }, []);
   const open = search.get("model");
   const show = (model: string | null) => setSearch(model ? { model } : {}, { replace: true });
-  const words = only.toLowerCase().split(/\s+/).filter(Boolean);
+  const words = wordsOf(only);
   const found = rows.data?.filter((row) =>
-    words.every((word) =>
-      `${row.label} ${row.family} ${row.key} ${row.factory}`.toLowerCase().includes(word),
-    ),
+    hasAll(words, `${row.label} ${row.family} ${row.key} ${row.factory}`),
   );
   return (
     <main className="relative mx-auto max-w-6xl px-4 py-6">

@@ -3,6 +3,8 @@ import { useEffect, useState } from "react";
 import { asBytes, ask, client, type Refused, type Schemas } from "./api/client";
 import { Loading, Trouble } from "./parts/Feedback";
 import { useFilePicker } from "./parts/FilePicker";
+import { hasAll, wordsOf } from "./parts/filter";
+import { LineField } from "./parts/LineField";
 import { SearchBox } from "./parts/SearchBox";
 import { slug } from "./parts/slug";
 import { TopHead } from "./parts/TopHead";
@@ -35,11 +37,9 @@ export function FirmCards() {
     items: (data?.file.items as Own[]) ?? [],
     off: (data?.file.off as string[]) ?? [],
   };
-  const words = only.toLowerCase().split(/\s+/).filter(Boolean);
+  const words = wordsOf(only);
   const found = data?.items.filter((item) =>
-    words.every((word) =>
-      `${item.text} ${item.reason} ${item.phase} ${item.key}`.toLowerCase().includes(word),
-    ),
+    hasAll(words, `${item.text} ${item.reason} ${item.phase} ${item.key}`),
   );
   return (
     <main className="relative mx-auto max-w-6xl px-4 py-6">
@@ -159,8 +159,8 @@ function NewItem({ sheet, add, busy }: { sheet: Sheet; add: (item: Own) => void;
       <h2 id="new-item" className="text-lead font-semibold">
         An item of your own
       </h2>
-      <Line label="what is done" value={text} set={setText} />
-      <Line label="why" value={reason} set={setReason} />
+      <LineField label="what is done" value={text} set={setText} most={300} />
+      <LineField label="why" value={reason} set={setReason} most={300} />
       <label className="grid gap-0.5 text-cell">
         part of the work
         <select className="box" value={phase} onChange={(event) => setPhase(event.target.value)}>
@@ -175,7 +175,12 @@ function NewItem({ sheet, add, busy }: { sheet: Sheet; add: (item: Own) => void;
         <input type="checkbox" className="size-5" checked={ofSite} onChange={() => setOfSite(!ofSite)} />
         once for the whole site
       </label>
-      <Line label="where: words with spaces between; a|b is one of them, !a not" value={when} set={setWhen} />
+      <LineField
+        label="where: words with spaces between; a|b is one of them, !a not"
+        value={when}
+        set={setWhen}
+        most={300}
+      />
       <details className="text-small">
         <summary className="min-h-11 cursor-pointer py-2">The words that may be used</summary>
         <dl className="grid max-h-56 grid-cols-[auto_1fr] gap-x-3 overflow-auto">
@@ -198,9 +203,9 @@ function NewItem({ sheet, add, busy }: { sheet: Sheet; add: (item: Own) => void;
         </select>
       </label>
       {kind !== "tick" && kind !== "photograph" && (
-        <Line label="what is asked for" value={asks} set={setAsks} />
+        <LineField label="what is asked for" value={asks} set={setAsks} most={300} />
       )}
-      <Line label="caution (may stay empty)" value={caution} set={setCaution} />
+      <LineField label="caution (may stay empty)" value={caution} set={setCaution} most={300} />
       <button
         type="submit"
         className="btn justify-self-start"
@@ -209,19 +214,5 @@ function NewItem({ sheet, add, busy }: { sheet: Sheet; add: (item: Own) => void;
         Add it
       </button>
     </form>
-  );
-}
-
-function Line({ label, value, set }: { label: string; value: string; set: (value: string) => void }) {
-  return (
-    <label className="grid gap-0.5 text-cell">
-      {label}
-      <input
-        className="box w-full min-w-0"
-        maxLength={300}
-        value={value}
-        onChange={(event) => set(event.target.value)}
-      />
-    </label>
   );
 }

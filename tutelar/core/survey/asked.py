@@ -4,6 +4,7 @@ Source: docs/sources.md, survey. What is suggested is data with the words of the
 document, with its day, the day it is due, and its answer.
 """
 
+from collections.abc import Iterable
 from datetime import date
 from typing import NamedTuple
 
@@ -161,6 +162,12 @@ def state_of(item: Asked, today: date) -> str:
     if item.due is not None and item.due < today:
         return "overdue"
     return "asked" if item.asked is not None else "not asked"
+
+
+def next_of(questions: Iterable[Asked], today: date) -> Asked | None:
+    """Return the question whose turn it is: one that is overdue, one that nobody asked yet, or one that waits."""
+    by_state = {state_of(item, today): item for item in reversed([*questions])}
+    return next((by_state[state] for state in ("overdue", "not asked", "asked") if state in by_state), None)
 
 
 def letter_line(item: Asked) -> str:

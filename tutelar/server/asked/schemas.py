@@ -52,9 +52,11 @@ class SuggestedRow:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class AskedSheet:
-    """The questions of a site by whom they are for, those that are usual, and how many wait."""
+    """The questions of a site by whom they are for, the key of the one whose turn it is, those that are usual, and how
+    many wait."""
 
     questions: list[AskedRow]
+    next: str | None
     suggested: list[SuggestedRow]
     whom: list[Option]
     waiting: int

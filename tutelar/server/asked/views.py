@@ -3,7 +3,7 @@
 from django.utils import timezone
 
 from tutelar.core.site.closing import WHOM
-from tutelar.core.survey.asked import state_of, suggested
+from tutelar.core.survey.asked import next_of, state_of, suggested
 from tutelar.core.wording import capital
 from tutelar.server import models
 from tutelar.server.asked import schemas as shapes
@@ -16,7 +16,9 @@ def asked_sheet(row: models.Site) -> shapes.AskedSheet:
     site, today = documents.document(row), timezone.localdate()
     order = list(WHOM)
     kept = sorted(site.asked, key=lambda item: (order.index(item.of), not item.open))
+    turn = next_of(kept, today)
     return shapes.AskedSheet(
+        next=turn.key if turn is not None else None,
         questions=[
             shapes.AskedRow(
                 key=item.key,

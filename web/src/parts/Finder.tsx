@@ -11,17 +11,17 @@ import { useState } from "react";
 import { Link, useLocation, useNavigate } from "react-router";
 import type { Schemas } from "../api/client";
 import { useSiteKey } from "../api/site";
+import { hasAll, wordsOf } from "./filter";
 
 type Found = Schemas["Findable"];
 
 /** Devices that answer to what was typed: name, key, place, or the end of an address ("14" finds .14 and .114). */
 function matching(devices: Found[], typed: string, most = 12): Found[] {
-  const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
+  const words = wordsOf(typed);
   if (words.length === 0) return devices.slice(0, most);
-  const hits = devices.filter((device) => {
-    const text = `${device.name} ${device.key} ${device.place ?? ""} ${device.address ?? ""}`.toLowerCase();
-    return words.every((word) => text.includes(word));
-  });
+  const hits = devices.filter((device) =>
+    hasAll(words, `${device.name} ${device.key} ${device.place ?? ""} ${device.address ?? ""}`),
+  );
   const exact = (device: Found) => words.some((word) => device.address?.endsWith(`.${word}`));
   return [...hits.filter(exact), ...hits.filter((device) => !exact(device))].slice(0, most);
 }

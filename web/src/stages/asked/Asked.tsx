@@ -3,6 +3,7 @@ import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSheet, useSiteKey } from "../../api/site";
 import { Choice } from "../../parts/Choice";
 import { Trouble } from "../../parts/Feedback";
+import { LineField } from "../../parts/LineField";
 import { Mark, type MarkName } from "../../parts/Mark";
 import { NextBar } from "../../parts/NextBar";
 import { Page } from "../../parts/Page";
@@ -36,10 +37,7 @@ export function Asked() {
   const sheet = useSheet("asked");
   const acts = useActs();
   const data = sheet.data;
-  const next =
-    data?.questions.find((row) => row.state === "overdue") ??
-    data?.questions.find((row) => row.state === "not asked") ??
-    data?.questions.find((row) => row.state === "asked");
+  const next = data?.questions.find((row) => row.key === data.next);
   const word = (of: string) => data?.whom.find((item) => item.value === of)?.word ?? of;
   return (
     <>
@@ -141,10 +139,10 @@ function Question({ row, act, busy }: { row: Row; act: (act: Act) => void; busy:
           <b className="font-semibold text-ink">{row.state}</b>
           {row.state === "asked" ? ` ${day(row.asked)}` : row.asked && `, asked ${day(row.asked)}`}
           {row.answered && ` ${day(row.answered)}`}
-          {row.due && row.answer === null && `, wanted by ${day(row.due)}`}
+          {row.due && row.state !== "answered" && `, wanted by ${day(row.due)}`}
           {row.holds && ` · holds up ${row.holds}`}
         </p>
-        {row.answer !== null ? (
+        {row.state === "answered" ? (
           <p className="flex flex-wrap items-center gap-x-4">
             <span className="border-l-4 border-hair pl-3 [overflow-wrap:anywhere]">{row.answer}</span>
             <Quiet label="Ask again" of={row.question} run={() => keep({ answer: null })} />
@@ -188,15 +186,13 @@ function Question({ row, act, busy }: { row: Row; act: (act: Act) => void; busy:
                 </button>
               </>
             ) : null}
-            <label className="grid min-w-0 flex-1 basis-80 gap-0.5 text-cell">
-              {`answer${row.person ? ` of ${row.person}` : ""}`}
-              <input
-                className="box w-full min-w-0"
-                value={answer}
-                maxLength={2000}
-                onChange={(event) => setAnswer(event.target.value)}
-              />
-            </label>
+            <LineField
+              label={`answer${row.person ? ` of ${row.person}` : ""}`}
+              value={answer}
+              set={setAnswer}
+              most={2000}
+              look="flex-1 basis-80"
+            />
             <button
               type="submit"
               className="btn"
@@ -317,15 +313,7 @@ function Own({ sheet, act, busy }: { sheet: Sheet; act: (act: Act) => void; busy
           onChange={(event) => setQuestion(event.target.value)}
         />
       </label>
-      <label className="grid gap-0.5 text-cell">
-        what the answer holds up
-        <input
-          className="box w-full min-w-0"
-          maxLength={200}
-          value={holds}
-          onChange={(event) => setHolds(event.target.value)}
-        />
-      </label>
+      <LineField label="what the answer holds up" value={holds} set={setHolds} most={200} />
       <button type="submit" className="btn justify-self-start" disabled={busy || !question.trim()}>
         Write it down
       </button>

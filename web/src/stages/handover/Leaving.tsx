@@ -4,6 +4,7 @@ import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSheet, useSiteKey } from "../../api/site";
 import { Choice } from "../../parts/Choice";
 import { Empty, Trouble } from "../../parts/Feedback";
+import { LineField } from "../../parts/LineField";
 import { Mark, State } from "../../parts/Mark";
 import { NextBar } from "../../parts/NextBar";
 import { Page } from "../../parts/Page";
@@ -198,15 +199,7 @@ function EndLine({ end, act, busy }: { end: End; act: (act: Act) => void; busy: 
               leave(reason);
             }}
           >
-            <label className="grid min-w-0 flex-1 basis-56 gap-0.5 text-cell">
-              why it stays open
-              <input
-                className="box w-full min-w-0"
-                value={reason}
-                maxLength={500}
-                onChange={(event) => setReason(event.target.value)}
-              />
-            </label>
+            <LineField label="why it stays open" value={reason} set={setReason} look="flex-1 basis-56" />
             <button type="submit" className="btn" disabled={busy || !reason.trim()}>
               Leave it open
             </button>
@@ -287,15 +280,7 @@ function Signature({ sheet, act, busy }: { sheet: Sheet; act: (act: Act) => void
               ? `${sheet.holding} open ends hold it. Close them, or leave each open with a reason and your name.`
               : "Nothing holds it."}
           </p>
-          <label className="grid gap-0.5 text-cell">
-            for whom it is signed
-            <input
-              className="box w-full min-w-0"
-              value={forWhom}
-              maxLength={200}
-              onChange={(event) => setForWhom(event.target.value)}
-            />
-          </label>
+          <LineField label="for whom it is signed" value={forWhom} set={setForWhom} most={200} />
           <button
             type="submit"
             className="btn btn-main mt-3"
@@ -329,15 +314,7 @@ function Noting({ sheet, act, busy }: { sheet: Sheet; act: (act: Act) => void; b
       </h2>
       <Choice label="what" options={sheet.notable} value={code} set={setCode} box="w-full min-w-0" />
       <Choice label="where" options={sheet.subjects} value={subject} set={setSubject} box="w-full min-w-0" />
-      <label className="grid gap-0.5 text-cell">
-        in words
-        <input
-          className="box w-full min-w-0"
-          value={note}
-          maxLength={500}
-          onChange={(event) => setNote(event.target.value)}
-        />
-      </label>
+      <LineField label="in words" value={note} set={setNote} />
       <button type="submit" className="btn justify-self-start" disabled={busy || !ready}>
         Note it
       </button>

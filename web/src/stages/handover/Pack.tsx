@@ -3,6 +3,7 @@ import { useState } from "react";
 import { ask, client, cookie, type Refused, refusal, type Schemas } from "../../api/client";
 import { useSiteKey } from "../../api/site";
 import { Trouble } from "../../parts/Feedback";
+import { LineField } from "../../parts/LineField";
 import { State } from "../../parts/Mark";
 
 type Sheet = Schemas["PackSheet"];
@@ -141,25 +142,9 @@ function Sealed({ sheet }: { sheet: Sheet }) {
             </b>
           )}
         </p>
-        <label className="grid gap-0.5 text-cell">
-          for whom
-          <input
-            className="box w-full min-w-0"
-            maxLength={200}
-            value={forWhom}
-            onChange={(event) => setForWhom(event.target.value)}
-          />
-        </label>
+        <LineField label="for whom" value={forWhom} set={setForWhom} most={200} />
         {chosen && chosen.printed > 0 && (
-          <label className="grid gap-0.5 text-cell">
-            why it is printed again
-            <input
-              className="box w-full min-w-0"
-              maxLength={300}
-              value={reason}
-              onChange={(event) => setReason(event.target.value)}
-            />
-          </label>
+          <LineField label="why it is printed again" value={reason} set={setReason} most={300} />
         )}
         {print.error && <Trouble error={print.error} />}
         <button

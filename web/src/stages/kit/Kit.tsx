@@ -3,6 +3,7 @@ import { useSearchParams } from "react-router";
 import { useFrame, useSheet } from "../../api/site";
 import { Empty, Loading, Trouble } from "../../parts/Feedback";
 import { Forms } from "../../parts/Files";
+import { hasAll, wordsOf } from "../../parts/filter";
 import { useKeys } from "../../parts/keys";
 import { Page, Problems } from "../../parts/Page";
 import { StageNext } from "../../parts/StageNext";
@@ -118,13 +119,11 @@ function Boxes({
   const [view, setView] = useState<keyof typeof VIEWS>("labels");
   const columns = inUnits(VIEWS[view][wide ? "wide" : "phone"], useFrame().data?.units ?? "metric");
   useKeys({ "mod+z": edits.undo });
-  const words = only.toLowerCase().split(/\s+/).filter(Boolean);
+  const words = wordsOf(only);
   const labels = new Map(data.models.map((model) => [model.key, model.label]));
   const devices = data.devices.filter((device) => {
-    const text = [device.key, device.name, device.place, labels.get(device.model), device.mac, device.serial]
-      .join(" ")
-      .toLowerCase();
-    return words.every((word) => text.includes(word));
+    const text = [device.key, device.name, device.place, labels.get(device.model), device.mac, device.serial];
+    return hasAll(words, text.join(" "));
   });
   const picked = data.devices.filter((device) => chosen.has(device.key));
   return (

@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { Caution } from "../../parts/Caution";
 import { DeviceLink } from "../../parts/DeviceLink";
+import { LineField } from "../../parts/LineField";
 import { Mark, type MarkName, State } from "../../parts/Mark";
 import { type Act, type ChangeRow, day } from "./Later";
 
@@ -91,15 +92,7 @@ function StepLine({
               tick({ done: true, note });
             }}
           >
-            <label className="grid min-w-0 flex-1 basis-56 gap-0.5 text-cell">
-              a word (may stay empty)
-              <input
-                className="box w-full min-w-0"
-                maxLength={500}
-                value={note}
-                onChange={(event) => setNote(event.target.value)}
-              />
-            </label>
+            <LineField label="a word (may stay empty)" value={note} set={setNote} look="flex-1 basis-56" />
             <button type="submit" className="btn" disabled={busy} aria-label={`Done: ${step.title}`}>
               Done
             </button>
@@ -177,15 +170,7 @@ function GiveUp({ change, act, busy }: { change: ChangeRow; act: (act: Act) => v
           act({ do: "give-up", id: change.id, reason });
         }}
       >
-        <label className="grid min-w-0 flex-1 basis-56 gap-0.5 text-cell">
-          why it is given up
-          <input
-            className="box w-full min-w-0"
-            maxLength={500}
-            value={reason}
-            onChange={(event) => setReason(event.target.value)}
-          />
-        </label>
+        <LineField label="why it is given up" value={reason} set={setReason} look="flex-1 basis-56" />
         <button type="submit" className="btn" disabled={busy || !reason.trim()}>
           Give it up
         </button>

@@ -2,6 +2,7 @@ import { type FormEvent, useState } from "react";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange } from "../../api/site";
 import { Trouble } from "../../parts/Feedback";
+import { hasAll, wordsOf } from "../../parts/filter";
 import { State } from "../../parts/Mark";
 import { Problems } from "../../parts/Page";
 import { SearchBox } from "../../parts/SearchBox";
@@ -45,11 +46,10 @@ export function Numbers({ data }: { data: Sheet }) {
 
 function NumberTable({ rows }: { rows: NumberRow[] }) {
   const [words, setWords] = useState("");
-  const typed = words.toLowerCase().split(/\s+/).filter(Boolean);
-  const hits = rows.filter((row) => {
-    const text = `${row.target} ${row.device} ${row.word} ${row.number ?? ""}`.toLowerCase();
-    return typed.every((word) => text.includes(word));
-  });
+  const typed = wordsOf(words);
+  const hits = rows.filter((row) =>
+    hasAll(typed, `${row.target} ${row.device} ${row.word} ${row.number ?? ""}`),
+  );
   const [shown, more] = useTruncated(hits, 120);
   let before = "";
   return (

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useSiteKey } from "../../api/site";
+import { hasAll, wordsOf } from "../../parts/filter";
 import { SearchBox } from "../../parts/SearchBox";
 import { Estimating } from "./Estimating";
 import type { Recorder, Sheet, Trial, Whole } from "./Recording";
@@ -30,14 +31,13 @@ export function said(whole: Whole, spots: Spot[], parts: Record<string, unknown>
 export function Channels({ shown, whole, trial }: { shown: Sheet; whole: Whole; trial: Trial }) {
   const [only, setOnly] = useState("");
   const [chosen, choose] = useState<Set<string>>(new Set());
-  const words = only.toLowerCase().split(/\s+/).filter(Boolean);
+  const words = wordsOf(only);
   const recorders = shown.recorders
     .map((recorder) => ({
       ...recorder,
-      channels: recorder.channels.filter((item) => {
-        const text = `${item.name} ${item.place ?? ""} ${item.device} ${recorder.name}`.toLowerCase();
-        return words.every((word) => text.includes(word));
-      }),
+      channels: recorder.channels.filter((item) =>
+        hasAll(words, `${item.name} ${item.place ?? ""} ${item.device} ${recorder.name}`),
+      ),
     }))
     .filter((recorder) => recorder.channels.length > 0);
   const spots = shown.recorders

@@ -5,6 +5,7 @@ import { useChange, useSheet } from "../../api/site";
 import { Choice } from "../../parts/Choice";
 import { DeviceLink } from "../../parts/DeviceLink";
 import { Empty, Trouble } from "../../parts/Feedback";
+import { LineField } from "../../parts/LineField";
 import { Mark, type MarkName } from "../../parts/Mark";
 import { NextBar } from "../../parts/NextBar";
 import { Page } from "../../parts/Page";
@@ -278,15 +279,12 @@ function StepLine({
         </p>
         {now && step.ticked && (
           <div className="flex flex-wrap items-end gap-3 pt-2">
-            <label className="grid min-w-0 flex-1 basis-56 gap-0.5 text-cell">
-              {step.asks || "note (may stay empty)"}
-              <input
-                className="box w-full min-w-0"
-                value={note}
-                maxLength={500}
-                onChange={(event) => setNote(event.target.value)}
-              />
-            </label>
+            <LineField
+              label={step.asks || "note (may stay empty)"}
+              value={note}
+              set={setNote}
+              look="flex-1 basis-56"
+            />
             <button
               type="button"
               className="btn btn-main"
@@ -356,15 +354,7 @@ function Owner({ device, act, busy }: { device: Device; act: (act: Act) => void;
           <option value="former">its former owner</option>
         </select>
       </label>
-      <label className="grid min-w-0 flex-1 basis-40 gap-0.5 text-cell">
-        note
-        <input
-          className="box w-full min-w-0"
-          value={note}
-          maxLength={500}
-          onChange={(event) => setNote(event.target.value)}
-        />
-      </label>
+      <LineField label="note" value={note} set={setNote} look="flex-1 basis-40" />
       <button type="submit" className="btn" disabled={busy}>
         Write it down
       </button>

@@ -3,6 +3,7 @@ import { ask, client, type Schemas } from "../../api/client";
 import { useChange } from "../../api/site";
 import { Alike } from "../../parts/Alike";
 import { Empty, Trouble } from "../../parts/Feedback";
+import { hasAll, wordsOf } from "../../parts/filter";
 import { Mark, type MarkName } from "../../parts/Mark";
 import { SearchBox } from "../../parts/SearchBox";
 import { Tellings } from "../../parts/Tellings";
@@ -12,11 +13,10 @@ type Sheet = Schemas["Secrets"];
 /** Which passwords are kept, by device; whose rules conflict; who was not told of a change yet. */
 export function Passwords({ data }: { data: Sheet }) {
   const [typed, setTyped] = useState("");
-  const words = useDeferredValue(typed).toLowerCase().split(/\s+/).filter(Boolean);
-  const found = data.devices.filter((device) => {
-    const text = `${device.name} ${device.key} ${device.place ?? ""} ${device.kind}`.toLowerCase();
-    return words.every((word) => text.includes(word));
-  });
+  const words = wordsOf(useDeferredValue(typed));
+  const found = data.devices.filter((device) =>
+    hasAll(words, `${device.name} ${device.key} ${device.place ?? ""} ${device.kind}`),
+  );
   if (data.devices.length === 0)
     return <Empty title="No passwords yet">There is no device in the kit yet.</Empty>;
   return (
