@@ -163,7 +163,7 @@ class Written(TestCase):
     @settings(max_examples=so_many(10, 200))
     @given(written())
     def test_each_letter_is_one_page_and_cards_are_printed(self, site: Site) -> None:
-        whom = {item.of for item in site.asked if item.answer is None}
+        whom = {item.of for item in site.asked if item.open}
         self.assertEqual(len(PdfReader(io.BytesIO(letters_pdf(site, TODAY))).pages), max(1, len(whom)))
         self.assertTrue(PdfReader(io.BytesIO(cards_pdf(site, cards_of(site), TODAY))).pages)
         self.assertNotIn(SITE, site.device_by_key)

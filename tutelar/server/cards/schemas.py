@@ -94,10 +94,12 @@ class ItemRow:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class CardOut:
-    """One card: whose it is, its items in the order of the work; those with `now` matter now, seven at most."""
+    """One card: whose it is, its items in the order of the work; those with `now` matter now. No more than `at_once`
+    open ones are shown without a press."""
 
     subject: str
     name: str
     place: str | None
     rows: list[ItemRow]
     open: int
+    at_once: int

@@ -1,6 +1,6 @@
 """Job cards as they are shown."""
 
-from tutelar.core.cards import PHASES, WHO, Card, Row, cards_of, first_phase
+from tutelar.core.cards import AT_ONCE, PHASES, WHO, Card, Row, cards_of, first_phase
 from tutelar.core.cards.card import OF_ALL, PHOTO, VALUE
 from tutelar.server import models
 from tutelar.server.cards import queries
@@ -53,6 +53,7 @@ def card_out(row: models.Site, card: Card) -> shapes.CardOut:
         place=card.device.place if card.device is not None else None,
         rows=[_line(line, line.item.key in now) for line in card.rows],
         open=sum(1 for line in card.rows if line.open),
+        at_once=AT_ONCE,
     )
 
 

@@ -3,16 +3,14 @@ import { State } from "../../parts/Mark";
 import { CardItem } from "./CardItem";
 import { type Item, useTick } from "./useCard";
 
-const AT_ONCE = 7;
-
-/** The items of a card: those that are open, seven at most; the rest and what is done folds. */
-export function CardList({ subject, rows }: { subject: string; rows: Item[] }) {
+/** The items of a card: those that are open, so many `atOnce`; the rest and what is done folds. */
+export function CardList({ subject, rows, atOnce }: { subject: string; rows: Item[]; atOnce: number }) {
   const tick = useTick(subject);
   const settled = rows.filter((row) => row.state === "done" || row.state === "not-needed");
   const ready = rows.filter((row) => row.state === "open");
   const waiting = rows.filter((row) => row.state === "waits");
-  const first = ready.slice(0, AT_ONCE);
-  const rest = [...ready.slice(AT_ONCE), ...waiting];
+  const first = ready.slice(0, atOnce);
+  const rest = [...ready.slice(atOnce), ...waiting];
   const line = (item: Item) => (
     <CardItem
       key={`${item.key} ${item.state} ${item.at}`}

@@ -24,7 +24,7 @@ export function CardOfDevice({ device, parts }: { device: string; parts?: Phase[
         {card.data && <span className="font-normal text-ink-2"> {card.data.open} open in all</span>}
       </summary>
       {open && card.isPending && <Loading what="the card" />}
-      {card.data && rows.length > 0 && <CardList subject={device} rows={rows} />}
+      {card.data && rows.length > 0 && <CardList subject={device} rows={rows} atOnce={card.data.at_once} />}
       {card.data && rows.length === 0 && <p className="py-2 text-small">Nothing of it belongs here.</p>}
       {card.data && (
         <Link

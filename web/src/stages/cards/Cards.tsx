@@ -74,7 +74,14 @@ export function Cards() {
                 )}
                 {card.isPending && chosen && <Loading what="the card" />}
                 {card.error && <Trouble error={card.error} retry={() => card.refetch()} />}
-                {card.data && <CardList key={card.data.subject} subject={card.data.subject} rows={here} />}
+                {card.data && (
+                  <CardList
+                    key={card.data.subject}
+                    subject={card.data.subject}
+                    rows={here}
+                    atOnce={card.data.at_once}
+                  />
+                )}
                 {!chosen && <p className="py-3 text-ink-2">Nothing of this part applies here.</p>}
               </section>
             </div>
