@@ -1,10 +1,18 @@
 """The one next thing, what is open at each stage, and the sentences that count."""
 
+from dataclasses import replace
+from datetime import date
 from typing import Any
 from unittest import TestCase
 
-from tests.samples import demo, device, document, read
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests import so_many
+from tests.link_sites import recorded_sites
+from tests.samples import demo, device, document, documents, read
 from tutelar.core.links.wishes import untied
+from tutelar.core.loose_ends import NOTED, SITE, Raised, loose_ends
 from tutelar.core.planning import plan
 from tutelar.core.progress import STAGES, JobState, Progress, progress, unanswered, unidentified
 from tutelar.core.proof import Expectation, State
@@ -21,7 +29,15 @@ def now(raw: dict[str, Any], done: int = 0, state: State = "planned", planned: b
     bench = run(site, effort=2000)
     by_hand = [step.id for step in bench.steps if step.manual]
     states: dict[str, State] = {item.key: state for item in site.devices}
-    return progress(JobState(site, plan(site), bench, frozenset(by_hand[:done]), states))
+    job = JobState(site, plan(site), bench, frozenset(by_hand[:done]), states)
+    laptop = [Raised("laptop-fixed", SITE, str(job.laptop.address))] if job.laptop else []
+    wanted = {} if state == "proven" else None  # what is proven wants nothing more
+    ends = loose_ends(site, plan(site), date(2027, 2, 28), wanted=wanted, more=laptop)
+    holding = [end for end in ends if end.code not in ("survey-open", "link-waiting")]
+    return progress(replace(job, ends=[end for end in holding if end.blocks]))
+
+
+EMPTY = run(read(document()), effort=0)
 
 
 class NextThing(TestCase):
@@ -67,7 +83,10 @@ class NextThing(TestCase):
         marks = {item.stage: item.mark for item in now(demo(), done=999, planned=True, state="set").stages}
         self.assertEqual((marks["addresses"], marks["kit"], marks["proof"]), ("done", "done", "open"))
         marks = {item.stage: item.mark for item in now(demo(), done=999, planned=True, state="proven").stages}
-        self.assertEqual((marks["bench"], marks["proof"], marks["handover"]), ("done", "proven", "proven"))
+        self.assertEqual((marks["bench"], marks["proof"], marks["handover"]), ("done", "proven", "open"))
+        self.assertEqual(marks["doors"], "open", "nobody wrote down that the escape doors open")
+        one = now(document([device(1)]), done=99, planned=True, state="proven").stages[-1]
+        self.assertEqual((one.mark, one.next.sentence), ("proven", "Take the address schedule away."))
 
     def test_the_stage_and_the_site_say_the_same(self) -> None:
         for raw in (document(), document([device(1, address="10.20.30.120"), device(2)]), demo()):
@@ -96,11 +115,29 @@ class NextThing(TestCase):
                 "bench": 0,
                 "links": 0,
                 "recording": 1,
-                "doors": None,
+                "doors": 2,
                 "proof": 39,
-                "handover": 1,
+                "handover": 41,
             },
         )
+
+    @settings(max_examples=so_many(25, 400))
+    @given(st.one_of(documents(most=6), recorded_sites()), st.sampled_from(["planned", "set", "proven"]), st.data())
+    def test_no_stage_is_done_while_an_end_of_it_holds_the_signature(
+        self, raw: dict[str, Any], state: State, data: st.DataObject
+    ) -> None:
+        subjects = st.sampled_from(["site", *(item["key"] for item in raw["devices"])])
+        rows = st.fixed_dictionaries({"subject": subjects, "item": st.sampled_from(NOTED), "state": st.just("open")})
+        site = read({**raw, "checklist": data.draw(st.lists(rows, max_size=3))})
+        planned = plan(site)
+        ends = [end for end in loose_ends(site, planned, date(2027, 2, 28)) if end.blocks]
+        states: dict[str, State] = {item.key: state for item in site.devices}
+        found = progress(JobState(site, planned, EMPTY, frozenset(), states, ends=ends))
+        for item in found.stages:
+            here = [end for end in ends if end.stage == item.stage]
+            self.assertTrue(item.mark == "open" or not here, (item, here))
+            self.assertGreaterEqual(item.open or 0, len({end.code for end in here}))
+        self.assertIn(found.open["handover"], [len(ends)] if site.devices else [len(ends), None])
 
     def test_what_is_unknown_stays_unknown(self) -> None:
         missing = unanswered(read(document()))

@@ -50,7 +50,7 @@ CODES: dict[str, Code] = {
     "debug-log-on": Code("Debug logging of {name} is on", "Switch it off.", stage="settings"),
     "setup-switch-on": Code("A switch or wizard for set-up is on at {name}", "Switch it off.", stage="settings"),
     "door-not-normal": Code("{name} is not left as on any day", "Put it back and try it.", stage="doors"),
-    "enclosure-open": Code("The enclosure of {name} is open", "Close it, all screws in."),
+    "enclosure-open": Code("The enclosure of {name} is open", "Close it, all screws in.", stage="handover"),
     "tamper-off": Code("The lid contact of {name} is off", "Close the lid, then switch it on.", stage="doors"),
     "station-on-test": Code(
         "The station takes signals of {name} as tests", "End the test with the station.", stage="doors"
@@ -79,7 +79,7 @@ CODES: dict[str, Code] = {
         stage="doors",
     ),
     "licence-not-accepted": Code(
-        "Licence or terms of {name} are not accepted", "Let them be accepted, with a name.", CUSTOMER
+        "Licence or terms of {name} are not accepted", "Let them be accepted, with a name.", CUSTOMER, stage="handover"
     ),
     "survey-open": Code("Questions of the survey are open", "Ask them.", stage="survey"),
     "link-waiting": Code("A link of {name} waits", "Give it what is missing.", stage="links"),
@@ -92,9 +92,11 @@ CODES: dict[str, Code] = {
     "audio-undecided": Code(
         "Sound is recorded and nobody decided on it", "Ask; off until then.", CUSTOMER, stage="survey"
     ),
-    "checklist-open": Code("An item of the checklist is open for {name}", "Do it, or say why it is not needed."),
+    "checklist-open": Code(
+        "An item of the checklist is open for {name}", "Do it, or say why it is not needed.", stage="handover"
+    ),
     "certificate-ending": Code(
-        "A certificate of {name} ends within a year", "Put its renewal into the diary.", blocks=False
+        "A certificate of {name} ends within a year", "Put its renewal into the diary.", blocks=False, stage="handover"
     ),
     "clock-due": Code("The clock of {name} is due to be looked at", "Compare it with a trusted clock.", blocks=False),
     "practice-only": Code("{name} was measured at the pretend site only", "Measure the real one."),

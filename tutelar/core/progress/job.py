@@ -6,6 +6,7 @@ from typing import Literal
 
 from tutelar.core.addressing.assignment import Plan
 from tutelar.core.links.readiness import LinkStatus
+from tutelar.core.loose_ends import LooseEnd
 from tutelar.core.problems import Problem
 from tutelar.core.proof import Expectation, State
 from tutelar.core.run import Run, Step
@@ -54,11 +55,13 @@ class StageProgress:
 
 @dataclass(frozen=True)
 class Progress:
-    """The stages in the order of the work, the next thing, and the laptop's adapter setting (None = automatic)."""
+    """The stages in the order of the work, the next thing, the laptop's adapter setting (None = automatic), and how
+    many devices are not proven."""
 
     stages: tuple[StageProgress, ...]
     next: Next
     laptop: AdapterConfig | None
+    unproven: int
 
     @property
     def open(self) -> dict[str, int | None]:
@@ -74,7 +77,7 @@ class JobState:
     of each device that was not told of a changed value yet; `links` how far each link is; `to_see` what somebody still
     has to see where everything else is proven; `bare` (how many devices have no administrator password kept, of how
     many that have one); `excepted` how many checks are left open by decision; `door_tests` those of doors at panels
-    that nobody saw yet.
+    that nobody saw yet; `ends` the loose ends that hold the signature.
     """
 
     site: Site
@@ -88,6 +91,7 @@ class JobState:
     bare: tuple[int, int] = (0, 0)
     excepted: int = 0
     door_tests: Sequence[Expectation] = ()
+    ends: Sequence[LooseEnd] = ()
 
     @property
     def errors(self) -> list[Problem]:

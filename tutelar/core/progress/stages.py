@@ -1,6 +1,7 @@
 """What is open at each stage and its next thing, and the one next thing of the site. It is decided here, once."""
 
 from collections.abc import Callable, Mapping, Sequence
+from dataclasses import replace
 
 from tutelar.core.access import access_problems
 from tutelar.core.alarm import hub_standings
@@ -8,6 +9,7 @@ from tutelar.core.doors.held import held_open
 from tutelar.core.doors.problems import door_problems
 from tutelar.core.links.readiness import OPEN, LinkStatus
 from tutelar.core.links.wishes import has_target, untied
+from tutelar.core.loose_ends import LooseEnd
 from tutelar.core.problems import Problem, in_order
 from tutelar.core.progress.job import (
     STAGES,
@@ -28,9 +30,37 @@ from tutelar.core.wording import capital, count
 
 def progress(job: JobState) -> Progress:
     """Return what is open at each stage, each stage's next thing, and that of the site: the first in the order of the
-    work: addresses, devices that can be tied, the bench, loose links, recordings, the proof."""
+    work: addresses, devices that can be tied, the bench, loose links, recordings, the proof, what else is open before
+    one may leave. No stage is done while a loose end of it holds the signature."""
     stages = {name: _STAGES[name](job) for name in STAGES}
-    return Progress(tuple(stages.values()), stages[_where(job, stages)].next, job.laptop)
+    following = stages[_where(job, stages)].next
+    told = tuple(_with_ends(item, job.ends) for item in stages.values())
+    return Progress(told, following, job.laptop, len(job.unproven))
+
+
+def _with_ends(item: StageProgress, ends: Sequence[LooseEnd]) -> StageProgress:
+    """Return a stage with the loose ends that it does not count by its own facts."""
+    here = [end for end in ends if end.stage == item.stage != "handover"]  # the handover counts them all
+    open_ = (item.open or 0) + sum(1 for end in here if end.code not in _COUNTED) or len(here)
+    if open_ == (item.open or 0):
+        return item
+    return replace(item, open=open_, next=item.next if item.open else _closing(item.stage, here))
+
+
+def _closing(stage: str, ends: Sequence[LooseEnd]) -> Next:
+    """Return that the first of loose ends is closed; the handover leads to where each is."""
+    detail = f"{ends[0].fix} {count(len(ends), 'loose end')} in all." if len(ends) > 1 else ends[0].fix
+    return Next(stage, ends[0].message, detail, "go", "handover")
+
+
+# Told by the stages' own facts: blanks, passwords that partners lack, links that wait, what does not fit, devices.
+_COUNTED = frozenset(
+    {
+        *("survey-open", "partner-not-told", "laptop-fixed", "link-waiting", "retention-short"),
+        *("access-not-sent", "station-on-test", "alarm-not-as-found", "egress-missing"),
+        *("proof-missing", "proof-failed", "proof-stale", "practice-only"),
+    }
+)
 
 
 def _where(job: JobState, stages: Mapping[str, StageProgress]) -> str:
@@ -273,13 +303,12 @@ def _proof(job: JobState) -> StageProgress:
 
 
 def _handover(job: JobState) -> StageProgress:
-    if not job.site.devices:
+    if not job.site.devices and not any(end.stage == "handover" for end in job.ends):
         return StageProgress("handover", None, _empty("handover"))
-    open_ = (1 if job.laptop else 0) + (1 if job.unproven else 0)
-    number = len(job.unproven)
-    detail = f"{count(number, 'device')} not proven yet." if number else "Every device is proven."
-    found = Next("handover", "Take the address schedule away.", detail, "schedule")
-    return StageProgress("handover", open_, found, proven=True)
+    if job.ends:
+        return StageProgress("handover", len(job.ends), _closing("handover", job.ends))
+    found = Next("handover", "Take the address schedule away.", "Nothing is left open.", "schedule")
+    return StageProgress("handover", 0, found, proven=True)
 
 
 def _empty(stage: str) -> Next:

@@ -3,64 +3,17 @@
 from typing import Any
 
 from django.db import transaction
-from django.utils import timezone
 
-from tutelar.core.loose_ends import CODES, LEFT_OPEN, NOTED, SITE, LooseEnd, Raised, loose_ends, name_of
-from tutelar.core.setting import INTERVAL_FOR_TEST
-from tutelar.core.site.types import Site
+from tutelar.core.loose_ends import CODES, LEFT_OPEN, NOTED, SITE, name_of
 from tutelar.core.site.values import free_key
 from tutelar.server import models
 from tutelar.server.actor import Actor
-from tutelar.server.later import queries as later_queries
-from tutelar.server.proof import queries as proof_queries
-from tutelar.server.secrets import queries as secrets_queries
-from tutelar.server.site import queries as site_queries
+from tutelar.server.handover.queries import ends_of, holding_of, left_open
 from tutelar.server.store import documents
 from tutelar.server.store.checklist import CHANGE, now_text, set_tick, ticks_of
 from tutelar.server.store.writes import WriteRejected, bump, checked, log, site_for_update
 
 SIGNED = "x-signed"  # of a site: at which revision it was signed off
-
-
-def ends_of(row: models.Site) -> list[LooseEnd]:
-    """Return everything that is open on a site now."""
-    site = documents.document(row)
-    return loose_ends(
-        site,
-        documents.planned(row),
-        timezone.localdate(),
-        wanted=proof_queries.expectations(row),
-        last=proof_queries.readings(row),
-        played=_played(row),
-        looks=later_queries.looks(row),
-        more=_only_here(row, site),
-    )
-
-
-def _played(row: models.Site) -> frozenset[str]:
-    found = models.Reading.objects.filter(site=row, measured_at="pretend").values_list("device__key", flat=True)
-    return frozenset(found.distinct())
-
-
-def _only_here(row: models.Site, site: Site) -> list[Raised]:
-    """Return the ends that only the server knows of: the laptop of the bench, partners that were not told."""
-    found = [
-        Raised("partner-not-told", item.device.key, f"of {site.label_of(item.about.key)}")
-        for item in secrets_queries.open_tellings(row)
-    ]
-    found += _typed_for_the_test(row)
-    laptop = site_queries.site_progress(row).laptop
-    if laptop is not None:
-        found.append(Raised("laptop-fixed", "site", str(laptop.address)))
-    return found
-
-
-def _typed_for_the_test(row: models.Site) -> list[Raised]:
-    """Return the devices whose time update interval was typed short for the test, and nobody said that it is long."""
-    done = {item["subject"] for item in ticks_of(row) if item["item"] == "temporary-value"}
-    typed = models.ValueTick.objects.filter(site=row, line="interval", mark=INTERVAL_FOR_TEST)
-    keys = typed.values_list("subject", flat=True)
-    return [Raised("temporary-value", key, "time update interval, 60 min") for key in keys if key not in done]
 
 
 def note_open(key: str, actor: Actor, code: str, subject: str, note: str) -> models.Site:
@@ -103,12 +56,6 @@ def close_item(key: str, actor: Actor, code: str, subject: str) -> models.Site:
     return row
 
 
-def left_open(row: models.Site) -> dict[tuple[str, str], dict[str, str]]:
-    """Return the ends that somebody left open, with reason, name and time, by code and subject."""
-    rows = row.extra.get(LEFT_OPEN)
-    return {(item["code"], item["subject"]): item for item in (rows if isinstance(rows, list) else [])}
-
-
 def leave_open(key: str, actor: Actor, code: str, subject: str, reason: str) -> models.Site:
     """Leave an end open with a reason, or take that back where the reason is empty. Raises WriteRejected where nothing
     of the kind is open."""
@@ -140,8 +87,8 @@ def sign_off(key: str, actor: Actor, for_whom: str) -> models.Site:
         site = documents.document(row)
         if not site.devices:
             raise WriteRejected("There is nothing to sign off: the kit is empty.", status=409)
-        ends, left = ends_of(row), left_open(row)
-        holding = [item for item in ends if item.blocks and (item.code, item.subject) not in left]
+        ends = ends_of(row)
+        holding = holding_of(row, ends)
         if holding:
             more = f" and {len(holding) - 1} more" if len(holding) > 1 else ""
             raise WriteRejected(f"Still open: {holding[0].message}{more}", [("open", holding[0].code)], status=409)

@@ -15,7 +15,7 @@ from tutelar.paper.pack import pieces, write_zip
 from tutelar.paper.pack_tables import Photo
 from tutelar.server import models
 from tutelar.server.actor import Actor
-from tutelar.server.handover.leaving import ends_of
+from tutelar.server.handover.queries import ends_of
 from tutelar.server.later.queries import looks
 from tutelar.server.store import documents, lookup
 from tutelar.server.store.photos import photo_path

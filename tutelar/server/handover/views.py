@@ -8,7 +8,7 @@ from tutelar.core.loose_ends import CODES, NOTED, SITE, LooseEnd, name_of
 from tutelar.core.site.types import Site
 from tutelar.server import models
 from tutelar.server.cards import queries as cards_queries
-from tutelar.server.handover import leaving, packing, sealing
+from tutelar.server.handover import leaving, packing, queries, sealing
 from tutelar.server.handover import schemas as shapes
 from tutelar.server.schemas import Option
 from tutelar.server.store import documents
@@ -18,8 +18,8 @@ _TOLD_FROM = 0.05  # share from which the time left can be told
 
 def leaving_sheet(row: models.Site) -> shapes.LeavingSheet:
     """Return everything that is open on a site in walking order, the whole site's last."""
-    site, left = documents.document(row), leaving.left_open(row)
-    rows = [_row(site, end, left.get((end.code, end.subject))) for end in leaving.ends_of(row)]
+    site, left = documents.document(row), queries.left_open(row)
+    rows = [_row(site, end, left.get((end.code, end.subject))) for end in queries.ends_of(row)]
     order = site.place_order
     rows.sort(key=lambda item: (item.subject == SITE, order.get(item.place or "", len(order)), item.name))
     signed = site.sign_off
@@ -77,8 +77,8 @@ def _goes(end: LooseEnd, *, is_device: bool, is_door: bool) -> str:
         return "doors?part=access&open=sent"
     if end.stage in ("proof", "remote") and is_device:
         return f"{end.stage}?device={end.subject}"
-    if end.stage == "settings" and is_device:
-        return f"devices/{end.subject}"
+    if end.stage in ("settings", "handover"):
+        return f"devices/{end.subject}" if is_device else "cards" if end.stage == "handover" else "settings"
     return end.stage
 
 

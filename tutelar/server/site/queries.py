@@ -5,6 +5,7 @@ from tutelar.core.proof import left_to_see
 from tutelar.core.proof.standing import door_tests_left
 from tutelar.server import models
 from tutelar.server.bench import queries as bench_queries
+from tutelar.server.handover import queries as handover_queries
 from tutelar.server.links import queries as links_queries
 from tutelar.server.proof import queries as proof_queries
 from tutelar.server.secrets import queries as secrets_queries
@@ -33,5 +34,6 @@ def site_progress(row: models.Site) -> Progress:
             (len(slotted.difference(kept)), len(slotted)),
             len(left.by_check),
             door_tests_left(site, wanted, last),
+            handover_queries.holding_of(row, handover_queries.ends_of(row)),
         )
     )

@@ -33,7 +33,7 @@ def _how_far(pk: int, version_token: str, line: int, today: date) -> tuple[int, 
     token or leaves a line in its log, and what is left open until a day ends with that."""
     row = models.Site.objects.get(pk=pk)
     site, now = documents.document(row), queries.site_progress(row)
-    return len(site.devices), len(site.devices) - (now.open["proof"] or 0), now.next.sentence
+    return len(site.devices), len(site.devices) - now.unproven, now.next.sentence
 
 
 def _site_row(row: models.Site, line: int, today: date) -> shapes.SiteRow:
