@@ -1,7 +1,9 @@
 """Why a hand takes this piece of work now, in one sentence a technician would say."""
 
+from bisect import bisect_right
 from collections import defaultdict
 from dataclasses import dataclass
+from operator import itemgetter
 
 from tutelar.core.run.chain import address_in_force
 from tutelar.core.run.schedule import ScheduledOperation
@@ -42,10 +44,16 @@ class _Reasons:
         for piece, others in enumerate(task.waits):
             for other in others:
                 self.led[other] += piece // 4 != other
-        self.twins: dict[int, list[int]] = defaultdict(list)
+        self.plugged: dict[int, list[tuple[float, int]]] = defaultdict(list)  # when, by group of twins
+        self.own: dict[int, list[tuple[float, int]]] = defaultdict(list)  # when each has its own address
         for device, group in enumerate(task.twin):
             if group >= 0:
-                self.twins[group].append(device)
+                if 4 * device in self.at:
+                    self.plugged[group].append((self.at[4 * device].start, device))
+                if 4 * device + 2 in self.end:
+                    self.own[group].append((self.end[4 * device + 2], device))
+        for times in (*self.plugged.values(), *self.own.values()):
+            times.sort()
 
     def all(self) -> dict[int, Reason]:
         """Return the reasons by piece (see `reasons`)."""
@@ -80,9 +88,9 @@ class _Reasons:
         if stage > 0:
             word = ("boots", "updates", "restarts")[stage - 1]
             return f"{self._label(device)} {word} until then and nothing else is quicker"
-        for twin in self.twins[self.task.twin[device]] if self.task.twin[device] >= 0 else ():
-            if abs(self.end.get(4 * twin + 2, -1) - laid.start) < 1e-6:
-                return f"{self._label(twin)} has its address until then"
+        twin = self._freed(device, laid.start - 1e-6, laid.start + 1e-6)
+        if twin is not None:
+            return f"{self._label(twin)} has its address until then"
         return "the bench has no free port until then"
 
     def _choice(self, laid: ScheduledOperation, later: list[ScheduledOperation]) -> str:
@@ -91,14 +99,14 @@ class _Reasons:
         return choose(laid, device, later)
 
     def _connect(self, laid: ScheduledOperation, device: int, later: list[ScheduledOperation]) -> str:
-        twins = [other for other in self._twins_of(device) if self._starts(4 * other) > laid.start]
+        twins = self._still_to_plug(device, laid.start)
         boot = self.task.lag[laid.piece]
         parts = []
-        freed = [other for other in self._twins_of(device) if 0 <= laid.start - self.end.get(4 * other + 2, 1e18) < 1]
-        if freed:
-            parts.append(f"{self._label(freed[0])} has just left {self._address(device)}")
+        freed = self._freed(device, laid.start - 1, laid.start)
+        if freed is not None:
+            parts.append(f"{self._label(freed)} has just left {self._address(device)}")
         if twins:
-            who = self._label(twins[0]) if len(twins) == 1 else f"{len(twins)} others"
+            who = self._label(twins[0][1]) if len(twins) == 1 else f"{len(twins)} others"
             parts.append(f"{who} would answer at the same {self._address(device)} and must wait for this one")
         if boot and later and self._starts(4 * device + 1) - self.end[laid.piece] > 0:
             filled = [item for item in later if item.start < self.end[laid.piece] + boot and item.piece // 4 != device]
@@ -112,7 +120,7 @@ class _Reasons:
         waiting = self.task.waits[laid.piece]
         if waiting:
             return f"It takes its password from {self._label(waiting[0])}, which is ready."
-        twins = [other for other in self._twins_of(device) if self._starts(4 * other) > laid.start]
+        twins = self._still_to_plug(device, laid.start)
         if twins:
             return (
                 f"It has booted, and {count(len(twins), 'device')} can be plugged in only once it has its own address."
@@ -154,9 +162,16 @@ class _Reasons:
             else (f"Nothing else can be done sooner, so the laptop changes for this one step {place}.")
         )
 
-    def _twins_of(self, device: int) -> list[int]:
-        group = self.task.twin[device]
-        return [other for other in self.twins[group] if other != device] if group >= 0 else []
+    def _still_to_plug(self, device: int, at: float) -> list[tuple[float, int]]:
+        """Return the devices that answer at the same address and are plugged in after a moment, with when."""
+        times = self.plugged[self.task.twin[device]]
+        return times[bisect_right(times, at, key=itemgetter(0)) :]
+
+    def _freed(self, device: int, first: float, last: float) -> int | None:
+        """Return the device that leaves the same address after `first` and not after `last`."""
+        times = self.own[self.task.twin[device]]
+        within = times[bisect_right(times, first, key=itemgetter(0)) : bisect_right(times, last, key=itemgetter(0))]
+        return min((other for _, other in within if other != device), default=None)
 
     def _starts(self, piece: int) -> float:
         laid = self.at.get(piece)
