@@ -19,7 +19,7 @@ class ApiCalls(SimpleTestCase):
     """Short ways to ask the API."""
 
     def sign_in(self) -> None:
-        self.user = User.objects.create_user("ines", password="grey-heron-42")
+        self.user = User.objects.create_superuser("ines", password="grey-heron-42")
         self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
 
     def call(self, method: str, path: str, body: Any = None) -> tuple[int, Any]:

@@ -45,7 +45,7 @@ class Fuzz(TestCase):
 
     @classmethod
     def setUpTestData(cls) -> None:
-        cls.user = User.objects.create_user("ines")
+        cls.user = User.objects.create_superuser("ines")
         import_site(DEMO.read_bytes(), Actor("ines"))
         schema = schemathesis.openapi.from_dict(_without_session(api.get_openapi_schema()))
         schema.app = WSGIHandler()

@@ -133,7 +133,7 @@ class Health(TestCase):
 class Passwords(TestCase):
     def test_an_account_is_kept_with_argon2(self) -> None:
         with override_settings(PASSWORD_HASHERS=["django.contrib.auth.hashers.Argon2PasswordHasher"]):
-            user = User.objects.create_user("tove", password="grey-heron-42")
+            user = User.objects.create_superuser("tove", password="grey-heron-42")
             self.assertTrue(user.password.startswith("argon2$argon2id$"))
             body = {"username": "tove", "password": "grey-heron-42"}
             answer = self.client.post("/api/session", body, content_type="application/json")

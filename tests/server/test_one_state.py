@@ -18,7 +18,7 @@ from tutelar.server.store.reads import one_state
 
 class OneState(TransactionTestCase):
     def setUp(self) -> None:
-        user = User.objects.create_user("ines", password="grey-heron-42")
+        user = User.objects.create_superuser("ines", password="grey-heron-42")
         self.client.force_login(user, backend="django.contrib.auth.backends.ModelBackend")
         rows = [device(1, "larkmoor-rec-8"), device(2), device(3)]
         links = [{"kind": "records", "from": f"d-{at}", "to": "d-1", "slot": at} for at in (2, 3)]

@@ -106,11 +106,11 @@ class Doors(ApiCase):
 
     def test_signing_in_and_out(self) -> None:
         self.client.logout()
-        self.assertEqual(self.call("GET", "/session")[1], {"user": None, "first": False})
+        self.assertEqual(self.call("GET", "/session")[1]["user"], None)
         right = {"username": "ines", "password": "grey-heron-42"}
-        self.assertEqual(self.call("POST", "/session", right), (200, {"user": "ines", "first": False}))
-        self.assertEqual(self.call("GET", "/session")[1], {"user": "ines", "first": False})
-        self.assertEqual(self.call("DELETE", "/session"), (200, {"user": None, "first": False}))
+        self.assertEqual(self.call("POST", "/session", right)[1]["user"], "ines")
+        self.assertEqual(self.call("GET", "/session")[1]["role"], "owner")
+        self.assertEqual(self.call("DELETE", "/session")[1]["user"], None)
         self.assertEqual(self.call("DELETE", "/session")[0], 401)
         self.assertEqual(self.call("POST", "/session", {"username": "ines"})[0], 422)
 

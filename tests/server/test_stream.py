@@ -20,7 +20,7 @@ from tutelar.server.site import services as site_services
 
 class BenchStream(TestCase):
     def setUp(self) -> None:
-        self.user = User.objects.create_user("ines")
+        self.user = User.objects.create_superuser("ines")
         raw = json.dumps(document([device(1), device(2)])).encode()
         self.site = site_services.import_site(raw, Actor("ines"))
 
@@ -101,7 +101,7 @@ class BenchStream(TestCase):
 
 class Stream(TestCase):
     def setUp(self) -> None:
-        self.user = User.objects.create_user("ines")
+        self.user = User.objects.create_superuser("ines")
         raw = document([device(1, address="10.20.30.50")])
         self.site = site_services.import_site(json.dumps(raw).encode(), Actor("ines"))
         self.proof = models.Proof.objects.create(site=self.site, by="ines", total=1)

@@ -9,9 +9,11 @@ from typing import Any
 from asgiref.sync import sync_to_async
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse, StreamingHttpResponse
 from django.http.response import HttpResponseBase
+from ninja.errors import HttpError
 
 from tutelar.server import models
 from tutelar.server.bench import queries as bench_queries
+from tutelar.server.rights import SEE
 
 _LOOK_EVERY_S = 0.2
 _BENCH_EVERY_S = 0.5
@@ -21,11 +23,8 @@ _SIGNED_IN_EVERY_S = 5.0
 
 async def proof_events(request: HttpRequest, key: str, number: int) -> HttpResponseBase:
     """Send {"state", "measured", "total", "message"} at once, on every change, and close when it has ended."""
-    user = await request.auser()
-    if not user.is_authenticated:
-        return JsonResponse({"message": "Sign in first.", "faults": []}, status=401)
-    if request.method != "GET":
-        return HttpResponse(status=405)
+    if (refusal := await _refused(request, key)) is not None:
+        return refusal
     proof = await models.Proof.objects.filter(site__key=key, pk=number).afirst()
     if proof is None:
         raise Http404
@@ -38,15 +37,26 @@ async def bench_events(request: HttpRequest, key: str) -> HttpResponseBase:
     Events named "ticks" hold what was ticked on other pages than `page`: [{"subject", "line", "value", "done", "by",
     "at"}].
     """
+    if (refusal := await _refused(request, key)) is not None:
+        return refusal
+    site = await models.Site.objects.filter(key=key).afirst()
+    if site is None:
+        raise Http404
+    return _stream(_while_signed_in(request, _bench(site.pk, site.key, request.GET.get("page", ""))))
+
+
+async def _refused(request: HttpRequest, key: str) -> HttpResponse | None:
+    """Return the answer to whoever may not follow a site, None where he may."""
     user = await request.auser()
     if not user.is_authenticated:
         return JsonResponse({"message": "Sign in first.", "faults": []}, status=401)
     if request.method != "GET":
         return HttpResponse(status=405)
-    site = await models.Site.objects.filter(key=key).afirst()
-    if site is None:
-        raise Http404
-    return _stream(_while_signed_in(request, _bench(site.pk, site.key, request.GET.get("page", ""))))
+    try:
+        await sync_to_async(SEE.ask)(user, key)
+    except HttpError as error:
+        return JsonResponse({"message": f"{error}.", "faults": []}, status=error.status_code)
+    return None
 
 
 async def _while_signed_in(request: HttpRequest, events: AsyncIterator[bytes]) -> AsyncIterator[bytes]:

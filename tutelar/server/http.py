@@ -8,6 +8,7 @@ from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from ninja import Query
 
 from tutelar.server.actor import Actor
+from tutelar.server.rights import role_of
 from tutelar.server.schemas import ApiError, Conflict
 
 _PIECE = 256 * 1024  # bytes that are read at a time of what is sent
@@ -25,7 +26,7 @@ Words = Annotated[str, Query(max_length=200)]
 
 def who(request: HttpRequest) -> Actor:
     """Return who asks."""
-    return Actor(request.user.get_username())
+    return Actor(request.user.get_username(), role_of(request.user))
 
 
 def page_of(request: HttpRequest) -> str:

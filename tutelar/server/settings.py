@@ -4,6 +4,7 @@ import os
 import secrets
 import sys
 import warnings
+from datetime import timedelta
 from pathlib import Path
 
 from tutelar.server.private import kept_or_made, private_folder
@@ -82,7 +83,7 @@ AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
 ]
 AXES_FAILURE_LIMIT = 8
-AXES_COOLOFF_TIME = 0.25  # hours
+AXES_COOLOFF_TIME = timedelta(minutes=1)  # nobody honest is shut out for long
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_LOCKOUT_CALLABLE = "tutelar.server.accounts.api.locked_out"
 AXES_RESET_ON_SUCCESS = True

@@ -26,6 +26,7 @@ PLACES: dict[str, tuple[str, ...]] = {
         "logbook",
         "handover",
     ),
+    "/people": ("people",),
     "/catalogue": ("catalogue",),
     "/cards": ("firmcards",),
     "": ("everywhere",),

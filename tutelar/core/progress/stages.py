@@ -53,11 +53,12 @@ def _closing(stage: str, ends: Sequence[LooseEnd]) -> Next:
     return Next(stage, ends[0].message, detail, "go", "handover")
 
 
-# Told by the stages' own facts: blanks, passwords that partners lack, links that wait, what does not fit, doors, devices.
+# told by the stages' own facts: blanks, passwords that partners lack, links that wait, what does not fit, doors, proof
 _COUNTED = frozenset(
     {
         *("survey-open", "partner-not-told", "laptop-fixed", "link-waiting", "retention-short"),
-        *("access-not-sent", "station-on-test", "alarm-not-as-found", "egress-missing", "door-not-normal"),
+        *("access-not-sent", "station-on-test", "alarm-not-as-found", "egress-missing"),
+        "door-not-normal",
         *("proof-missing", "proof-failed", "proof-stale", "practice-only"),
     }
 )

@@ -2,7 +2,9 @@
 
 import hmac
 import secrets
+from datetime import timedelta
 
+from axes.models import AccessAttempt
 from django.conf import settings
 from django.contrib.auth import SESSION_KEY, get_user_model
 from django.contrib.auth.models import User
@@ -10,12 +12,16 @@ from django.contrib.auth.password_validation import validate_password
 from django.contrib.sessions.models import Session
 from django.core.exceptions import ValidationError
 from django.db import transaction
+from django.db.models import Max, Sum
 from django.utils import timezone
 from django.views.decorators.debug import sensitive_variables
 
+from tutelar.server import models
 from tutelar.server.private import kept_or_made
+from tutelar.server.rights import OWNER
 from tutelar.server.store.writes import WriteRejected
 
+_LATELY_S, _MOST_WRONG, _PAUSE_S = 600, 20, 20  # of one machine, whatever names it tries
 _FIRST = "first-start"  # the file whose text lets somebody make the first account; gone once that is done
 
 
@@ -42,10 +48,10 @@ def make_first(token: str, username: str, password: str) -> User:
             raise WriteRejected(
                 "This is not what the server printed at its start; open the link that it printed.", status=403
             )
-        if not username:
-            raise WriteRejected("Choose a name.", [("username", "empty")])
-        user = User(username=username, is_superuser=True, is_staff=True)
-        _set(user, password)
+        check_name(username)
+        user = User(username=username)
+        choose_password(user, password)
+        models.Person.objects.create(user=user, role=OWNER, every_site=True)
     (settings.DATA_DIR / _FIRST).unlink(missing_ok=True)
     return user
 
@@ -59,16 +65,38 @@ def change_password(user: User, old: str, password: str) -> None:
     if old == password:
         raise WriteRejected("That is the password you have.", [("password", "the same")])
     with transaction.atomic():
-        _set(user, password)
+        choose_password(user, password)
 
 
-def _set(user: User, password: str) -> None:
+def check_name(username: str) -> None:
+    """Raise WriteRejected for a name that will not do, or that somebody has."""
+    if not username:
+        raise WriteRejected("Choose a name.", [("username", "empty")])
+    if User.objects.filter(username__iexact=username).exists():
+        raise WriteRejected(
+            f"Somebody here is called '{username}' already; choose another name.", [("username", "taken")]
+        )
+
+
+def choose_password(user: User, password: str) -> None:
+    """Give an account a password and store both. Raises WriteRejected where it will not do."""
     try:
         validate_password(password, user)
     except ValidationError as error:
         raise WriteRejected(" ".join(error.messages), [("password", error.messages[0])]) from None
     user.set_password(password)
     user.save()
+
+
+def too_many_from(address: str) -> int:
+    """Return how many seconds a machine has to wait that tried many names and passwords: none below a limit, then at
+    most as long as after its last wrong one, so that nobody who shares its address is shut out for long."""
+    lately = timezone.now() - timedelta(seconds=_LATELY_S)
+    tried = AccessAttempt.objects.filter(ip_address=address, attempt_time__gte=lately)
+    found = tried.aggregate(wrong=Sum("failures_since_start"), last=Max("attempt_time"))
+    if (found["wrong"] or 0) < _MOST_WRONG:
+        return 0
+    return max(0, _PAUSE_S - int((timezone.now() - found["last"]).total_seconds()))
 
 
 def end_sessions(user: User) -> None:

@@ -10,6 +10,7 @@ from tutelar.server import models
 from tutelar.server.actor import Actor
 from tutelar.server.demo import mornings
 from tutelar.server.private import kept_or_made
+from tutelar.server.rights import LEAD, OWNER, SUPPORT, TECHNICIAN
 from tutelar.server.site import services as site_services
 
 USER = "demo"
@@ -23,6 +24,7 @@ def load() -> tuple[str, str]:
     if created:
         user.set_password(password)
         user.save()
+        models.Person.objects.create(user=user, role=OWNER, every_site=True)
     elif not user.check_password(password):  # somebody chose another one; it stays
         password = "the one that was chosen for it"  # noqa: S105 - words, not a secret
     kept = set(models.Site.objects.values_list("key", flat=True))
@@ -32,4 +34,21 @@ def load() -> tuple[str, str]:
         mornings.load_half_way()
     if mornings.FINISHED not in kept:
         mornings.load_finished()
+    if created:
+        _others()
     return USER, password
+
+
+def _others() -> None:
+    """Store who else works there; nobody signs in under these names."""
+    for name, role, keys in (
+        ("ines.varga", LEAD, ()),
+        ("tomas.lind", TECHNICIAN, ("brackwater", mornings.HALF_WAY)),
+        ("odile.brandt", SUPPORT, ()),
+    ):
+        user, created = User.objects.get_or_create(username=name)
+        if created:
+            user.set_unusable_password()
+            user.save()
+            person = models.Person.objects.create(user=user, role=role, every_site=not keys)
+            person.sites.set(models.Site.objects.filter(key__in=keys))

@@ -14,6 +14,7 @@ from tutelar.core.site.doors import Door
 from tutelar.server.doors import queries, services, trying, views
 from tutelar.server.doors import schemas as shapes
 from tutelar.server.http import BYTES, REFUSED, WRITE, Words, who
+from tutelar.server.rights import SEE, WORK
 from tutelar.server.schemas import ApiError, Revised
 from tutelar.server.sheet import shaped
 from tutelar.server.store import documents, lookup
@@ -24,25 +25,25 @@ router = Router(tags=["doors"])
 Number = Annotated[int | None, Query(ge=0, le=2**63 - 1)]
 
 
-@router.get("/{key}/doors", response={200: shapes.DoorsSheet, 404: ApiError}, operation_id="doors")
+@router.get("/{key}/doors", response={200: shapes.DoorsSheet, 404: ApiError}, auth=SEE, operation_id="doors")
 def doors(request: HttpRequest, key: str) -> Any:
     """Return every door with its wiring, tests and problems."""
     return views.doors_sheet(lookup.site_row(key))
 
 
-@router.get("/{key}/alarm", response={200: shapes.AlarmSheet, 404: ApiError}, operation_id="alarm")
+@router.get("/{key}/alarm", response={200: shapes.AlarmSheet, 404: ApiError}, auth=SEE, operation_id="alarm")
 def alarm(request: HttpRequest, key: str) -> Any:
     """Return the alarm hubs of a site."""
     return views.alarm_sheet(lookup.site_row(key))
 
 
-@router.get("/{key}/access", response={200: shapes.AccessSheet, 404: ApiError}, operation_id="access")
+@router.get("/{key}/access", response={200: shapes.AccessSheet, 404: ApiError}, auth=SEE, operation_id="access")
 def access(request: HttpRequest, key: str, search: Words = "") -> Any:
     """Return who may open what when."""
     return views.access_sheet(lookup.site_row(key), search)
 
 
-@router.get("/{key}/access/may", response={200: shapes.MayRow, **REFUSED}, operation_id="may")
+@router.get("/{key}/access/may", response={200: shapes.MayRow, **REFUSED}, auth=SEE, operation_id="may")
 def may(request: HttpRequest, key: str, person: str, door: str, when: str) -> Any:
     """Return whether a person may open a door at a moment (ISO, the site's own time), and by which rule."""
     telling = queries.telling_of(lookup.site_row(key))
@@ -58,7 +59,9 @@ def may(request: HttpRequest, key: str, person: str, door: str, when: str) -> An
     return views.may_row(telling, found, where, moment)
 
 
-@router.get("/{key}/access/week/{person}", response={200: shapes.PersonWeek, **REFUSED}, operation_id="person_week")
+@router.get(
+    "/{key}/access/week/{person}", response={200: shapes.PersonWeek, **REFUSED}, auth=SEE, operation_id="person_week"
+)
 def person_week(request: HttpRequest, key: str, person: str) -> Any:
     """Return a person's week at every door."""
     known = queries.telling_of(lookup.site_row(key)).known
@@ -71,7 +74,7 @@ def _person(people: dict[str, Person], key: str) -> Person:
     return people[key]
 
 
-@router.get("/{key}/access/card", response={200: shapes.CardRow, **REFUSED}, operation_id="card")
+@router.get("/{key}/access/card", response={200: shapes.CardRow, **REFUSED}, auth=SEE, operation_id="card")
 def card(
     request: HttpRequest, key: str, form: str, number: Number = None, facility: Number = None, owner: Words = ""
 ) -> Any:
@@ -83,13 +86,13 @@ def card(
     return views.card_row(known, form, numbers, owner or None)
 
 
-@router.put("/{key}/access/{kind}/{item}", response={200: Revised, **WRITE}, operation_id="change_access")
+@router.put("/{key}/access/{kind}/{item}", response={200: Revised, **WRITE}, auth=WORK, operation_id="change_access")
 def change_access(request: HttpRequest, key: str, kind: str, item: str, body: shapes.AccessItem) -> Any:
     """Put one person, rule, frame, holiday, card format, door or alarm hub in the place of what stood there."""
     return services.change_item(key, who(request), kind, item, body.was, body.now)
 
 
-@router.post("/{key}/access/sent", response={200: Revised, **WRITE}, operation_id="tick_sent")
+@router.post("/{key}/access/sent", response={200: Revised, **WRITE}, auth=WORK, operation_id="tick_sent")
 def tick_sent(request: HttpRequest, key: str, body: shapes.SentTick) -> Any:
     """Write down that a panel was sent what it has to know."""
     return services.tick_sent(key, who(request), body.panel, body.digest)
@@ -98,6 +101,7 @@ def tick_sent(request: HttpRequest, key: str, body: shapes.SentTick) -> Any:
 @router.post(
     "/{key}/access/table",
     response={200: shapes.PeoplePreview, **REFUSED},
+    auth=SEE,
     operation_id="read_people",
     openapi_extra=BYTES,
 )
@@ -110,26 +114,28 @@ def read_people(request: HttpRequest, key: str, encoding: str | None = None) -> 
     return shapes.PeoplePreview(rows=rows, table=table, digest=digest)
 
 
-@router.post("/{key}/access/people", response={200: Revised, **WRITE}, operation_id="bring_people")
+@router.post("/{key}/access/people", response={200: Revised, **WRITE}, auth=WORK, operation_id="bring_people")
 def bring_people(request: HttpRequest, key: str, body: shapes.PeopleTable) -> Any:
     """Bring a table of people in as its preview said."""
     return services.bring_people(key, who(request), body.table)
 
 
-@router.post("/{key}/doors/{door}/unlocked", response={200: Revised, **WRITE}, operation_id="unlock_door")
+@router.post("/{key}/doors/{door}/unlocked", response={200: Revised, **WRITE}, auth=WORK, operation_id="unlock_door")
 def unlock_door(request: HttpRequest, key: str, door: str, body: shapes.Unlocking) -> Any:
     """Write down that a door is held open for set-up."""
     return services.unlock(key, door, who(request), body.minutes, body.guard)
 
 
-@router.delete("/{key}/doors/{door}/unlocked", response={204: None, **WRITE}, operation_id="lock_door")
+@router.delete("/{key}/doors/{door}/unlocked", response={204: None, **WRITE}, auth=WORK, operation_id="lock_door")
 def lock_door(request: HttpRequest, key: str, door: str) -> Any:
     """Write down that a door is locked again."""
     services.lock(key, door, who(request))
     return Status(204, None)
 
 
-@router.post("/{key}/doors/{door}/pretend", response={200: shapes.PretendSeen, **REFUSED}, operation_id="try_door")
+@router.post(
+    "/{key}/doors/{door}/pretend", response={200: shapes.PretendSeen, **REFUSED}, auth=SEE, operation_id="try_door"
+)
 def try_door(request: HttpRequest, key: str, door: str, body: shapes.PretendTry) -> Any:
     """Return what is seen when a test is made at the pretend door of a practice site."""
     site = documents.document(lookup.site_row(key))

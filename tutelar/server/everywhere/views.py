@@ -1,5 +1,7 @@
 """What is asked of all sites at once: their log, and which were removed."""
 
+from django.db.models import QuerySet
+
 from tutelar.server import models
 from tutelar.server.everywhere import schemas as shapes
 from tutelar.server.files import exports
@@ -10,9 +12,14 @@ MOST = 200
 DEVICES, PAPERS = 40, 20
 
 
-def log(search: str, before: int | None = None, most: int = MOST) -> shapes.FoundLines:
-    """Return the newest lines of every site's log that hold every word; none without a word to look for."""
+def log(
+    among: QuerySet[models.Site] | None, search: str, before: int | None = None, most: int = MOST
+) -> shapes.FoundLines:
+    """Return the newest lines of the log of these sites (None: of every one, the firm's own lines and those of sites
+    that are gone among them) that hold every word; none without a word to look for."""
     lines = queries.log_lines(None, search) if search.strip() else models.Event.objects.none()
+    if among is not None:
+        lines = lines.filter(site_key__in=among.values("key"))
     if before is not None:
         lines = lines.filter(pk__lt=before)
     found = list(lines[: most + 1])
@@ -43,12 +50,12 @@ def log(search: str, before: int | None = None, most: int = MOST) -> shapes.Foun
     )
 
 
-def things(search: str) -> shapes.FoundThings:
-    """Return the devices and papers of every site that answer to every word; none without one."""
-    found = list(queries.found_devices(search)[: DEVICES + 1])
+def things(among: QuerySet[models.Site], search: str) -> shapes.FoundThings:
+    """Return the devices and papers of these sites that answer to every word; none without one."""
+    found = list(queries.found_devices(search).filter(site__in=among)[: DEVICES + 1])
     words = search.casefold().split()
     papers: list[shapes.FoundPaper] = []
-    for row in models.Site.objects.filter(removed_at=None).order_by("name") if words else ():
+    for row in among.filter(removed_at=None).order_by("name") if words else ():
         for item in exports().values():
             text = f"{item.title} {row.name} {row.key}".casefold()
             of_paper = any(word in item.title.casefold() for word in words)
@@ -82,9 +89,9 @@ def things(search: str) -> shapes.FoundThings:
     )
 
 
-def removed() -> list[shapes.RemovedSite]:
-    """Return the sites that were removed and are still kept, the last removed first."""
-    rows = models.Site.objects.exclude(removed_at=None).order_by("-removed_at")
+def removed(among: QuerySet[models.Site]) -> list[shapes.RemovedSite]:
+    """Return those of these sites that were removed and are still kept, the last removed first."""
+    rows = among.exclude(removed_at=None).order_by("-removed_at")
     return [
         shapes.RemovedSite(
             key=row.key,

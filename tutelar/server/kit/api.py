@@ -15,6 +15,7 @@ from tutelar.server.catalogue import views as catalogue_views
 from tutelar.server.http import BYTES, REFUSED, WRITE, who
 from tutelar.server.kit import delivery, services, views
 from tutelar.server.kit import schemas as shapes
+from tutelar.server.rights import SEE, WORK
 from tutelar.server.schemas import ApiError, Revised
 from tutelar.server.sheet import shaped
 from tutelar.server.store import documents, lookup
@@ -24,19 +25,21 @@ from tutelar.server.uploads import ENCODINGS, rows_of
 router = Router(tags=["kit"])
 
 
-@router.get("/{key}/kit", response={200: shapes.Kit, 404: ApiError}, operation_id="kit")
+@router.get("/{key}/kit", response={200: shapes.Kit, 404: ApiError}, auth=SEE, operation_id="kit")
 def kit(request: HttpRequest, key: str) -> Any:
     """Return every device of the site as the kit shows it."""
     return views.kit(lookup.site_row(key))
 
 
-@router.post("/{key}/devices", response={201: Revised, **WRITE}, operation_id="add_device")
+@router.post("/{key}/devices", response={201: Revised, **WRITE}, auth=WORK, operation_id="add_device")
 def add_device(request: HttpRequest, key: str, device: shapes.NewDevice) -> Any:
     """Add a device as in the document."""
     return Status(201, services.add_device(key, who(request), device.model_dump()))
 
 
-@router.patch("/{key}/devices", response={200: shapes.DeviceRevisions, **WRITE}, operation_id="change_devices")
+@router.patch(
+    "/{key}/devices", response={200: shapes.DeviceRevisions, **WRITE}, auth=WORK, operation_id="change_devices"
+)
 def change_devices(request: HttpRequest, key: str, body: shapes.DeviceChanges) -> Any:
     """Change several devices at once, all or nothing."""
     changes = [item.model_dump(exclude_unset=True) for item in body.changes]
@@ -45,26 +48,26 @@ def change_devices(request: HttpRequest, key: str, body: shapes.DeviceChanges) -
     )
 
 
-@router.post("/{key}/devices/remove", response={200: shapes.Removed, **WRITE}, operation_id="remove_devices")
+@router.post("/{key}/devices/remove", response={200: shapes.Removed, **WRITE}, auth=WORK, operation_id="remove_devices")
 def remove_devices(request: HttpRequest, key: str, body: shapes.Removal) -> Any:
     """Remove devices with their links, all or nothing; returns what puts them back."""
     return services.remove_devices(key, who(request), [(item.key, item.revision) for item in body.devices])
 
 
-@router.post("/{key}/devices/restore", response={200: Revised, **WRITE}, operation_id="restore_devices")
+@router.post("/{key}/devices/restore", response={200: Revised, **WRITE}, auth=WORK, operation_id="restore_devices")
 def restore_devices(request: HttpRequest, key: str, body: shapes.Removed) -> Any:
     """Put devices and links back as they were removed."""
     return services.restore(key, who(request), body.devices, body.links, body.positions)
 
 
-@router.patch("/{key}/devices/{device}", response={200: Revised, **WRITE}, operation_id="change_device")
+@router.patch("/{key}/devices/{device}", response={200: Revised, **WRITE}, auth=WORK, operation_id="change_device")
 def change_device(request: HttpRequest, key: str, device: str, change: shapes.DeviceChange) -> Any:
     """Change keys of one device, based on its revision."""
     changes = change.model_dump(exclude_unset=True, exclude={"revision"})
     return services.change_device(key, device, who(request), change.revision, changes)
 
 
-@router.post("/{key}/kit/names", response={200: shapes.Names, **REFUSED}, operation_id="names_by_pattern")
+@router.post("/{key}/kit/names", response={200: shapes.Names, **REFUSED}, auth=WORK, operation_id="names_by_pattern")
 def names(request: HttpRequest, key: str, wanted: shapes.NamePattern) -> Any:
     """Return the names that a pattern gives to devices; nothing is stored."""
     site = documents.document(lookup.site_row(key))
@@ -77,7 +80,9 @@ def names(request: HttpRequest, key: str, wanted: shapes.NamePattern) -> Any:
         raise WriteRejected(sentence(error), [("pattern", sentence(error))]) from None
 
 
-@router.post("/{key}/kit/note", response={200: shapes.Note, **REFUSED}, operation_id="read_note", openapi_extra=BYTES)
+@router.post(
+    "/{key}/kit/note", response={200: shapes.Note, **REFUSED}, auth=SEE, operation_id="read_note", openapi_extra=BYTES
+)
 def read_note(request: HttpRequest, key: str, encoding: str | None = None) -> Any:
     """Read a delivery note (XLSX, CSV or text) into rows, and guess what each column holds."""
     row = lookup.site_row(key)
@@ -100,7 +105,7 @@ def _lines(note: shapes.NoteRows) -> list[tuple[int, list[str]]]:
     return [(item.line, item.cells) for item in note.rows]
 
 
-@router.post("/{key}/kit/preview", response={200: shapes.NotePreview, **REFUSED}, operation_id="preview_note")
+@router.post("/{key}/kit/preview", response={200: shapes.NotePreview, **REFUSED}, auth=SEE, operation_id="preview_note")
 def preview_note(request: HttpRequest, key: str, note: shapes.NoteRows) -> Any:
     """Return what bringing a delivery note in would add and change; nothing is stored."""
     row = lookup.site_row(key)
@@ -108,7 +113,7 @@ def preview_note(request: HttpRequest, key: str, note: shapes.NoteRows) -> Any:
     return shapes.NotePreview(rows=[shaped(shapes.NoteRow, item) for item in found], revision=row.revision)
 
 
-@router.post("/{key}/kit/import", response={200: shapes.NoteResult, **WRITE}, operation_id="import_note")
+@router.post("/{key}/kit/import", response={200: shapes.NoteResult, **WRITE}, auth=WORK, operation_id="import_note")
 def import_note(request: HttpRequest, key: str, note: shapes.NoteImport) -> Any:
     """Bring a delivery note in as its preview said, all or nothing."""
     return delivery.import_delivery(
@@ -116,7 +121,7 @@ def import_note(request: HttpRequest, key: str, note: shapes.NoteImport) -> Any:
     )
 
 
-@router.post("/{key}/kit/scan", response={200: shapes.ScanResult, **REFUSED}, operation_id="read_label")
+@router.post("/{key}/kit/scan", response={200: shapes.ScanResult, **REFUSED}, auth=SEE, operation_id="read_label")
 def read_label(request: HttpRequest, key: str, body: shapes.ScanText) -> Any:
     """Return what a scanned label means, with the device in hand or without."""
     site = documents.document(lookup.site_row(key))
@@ -132,7 +137,9 @@ def read_label(request: HttpRequest, key: str, body: shapes.ScanText) -> Any:
     )
 
 
-@router.get("/{key}/models/{model}", response={200: profiles.ProfileSheet, 404: ApiError}, operation_id="site_model")
+@router.get(
+    "/{key}/models/{model}", response={200: profiles.ProfileSheet, 404: ApiError}, auth=SEE, operation_id="site_model"
+)
 def site_model(request: HttpRequest, key: str, model: str) -> Any:
     """Return a model of the site with the fields that people may write."""
     row = lookup.site_row(key)
@@ -140,7 +147,7 @@ def site_model(request: HttpRequest, key: str, model: str) -> Any:
     return catalogue_views.profile(model, part, row.revision, "site", devices)
 
 
-@router.patch("/{key}/models/{model}", response={200: Revised, **WRITE}, operation_id="change_site_model")
+@router.patch("/{key}/models/{model}", response={200: Revised, **WRITE}, auth=WORK, operation_id="change_site_model")
 def change_site_model(request: HttpRequest, key: str, model: str, change: profiles.ProfileChange) -> Any:
     """Change fields of a model of this site, all or nothing."""
     return catalogue_services.change_site_model(key, model, who(request), change.revision, change.typed)

@@ -50,3 +50,22 @@ class SealedSheet(models.Model):
     class Meta:
         ordering = ("-pk",)
         constraints = (models.UniqueConstraint(fields=("site", "number"), name="one_sheet_a_number"),)
+
+
+class GuestLink(models.Model):
+    """A link by which somebody without an account opens one paper of a site until a day; only its hash is kept."""
+
+    site = models.ForeignKey(Site, on_delete=models.CASCADE)
+    hashed = models.CharField(max_length=64, unique=True)
+    paper = models.CharField(max_length=60)
+    ending = models.CharField(max_length=8)
+    for_whom = models.CharField(max_length=150)
+    until = models.DateTimeField()
+    made_by = models.CharField(max_length=150)
+    made_at = models.DateTimeField(auto_now_add=True)
+    withdrawn_at = models.DateTimeField(null=True)
+    opened = models.PositiveIntegerField(default=0)
+    last_opened_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ("-pk",)

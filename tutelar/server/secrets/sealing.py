@@ -58,8 +58,14 @@ def place_of(secret: models.Secret) -> str:
     return f"secret {secret.pk} of site {secret.site_id}"
 
 
+def place_of_factor(factor: models.SecondFactor) -> str:
+    """Return the place for which the secret of a second factor is sealed."""
+    return f"second factor of account {factor.user_id}"
+
+
 def seal_anew(make: Callable[[bytes], vault.Vault]) -> int:
-    """Seal every secret under another key, all or nothing; return how many. `make` gets the new salt.
+    """Seal every secret under another key, all or nothing, those of second factors too; return how many secrets of
+    sites. `make` gets the new salt.
 
     Raises Rejected where the key at hand does not open what is stored.
     """
@@ -73,6 +79,10 @@ def seal_anew(make: Callable[[bytes], vault.Vault]) -> int:
             secret = old.open(bytes(row.sealed), place)
             row.sealed, row.alike = new.seal(secret, place), new.alike(secret)
         models.Secret.objects.bulk_update(rows, ["sealed", "alike"], batch_size=300)
+        for factor in models.SecondFactor.objects.all():
+            place = place_of_factor(factor)
+            factor.sealed = new.seal(old.open(bytes(factor.sealed), place), place)
+            factor.save(update_fields=["sealed"])
         models.Vault.objects.update(salt=salt, proof=new.proof())
     _tidy()
     return len(rows)

@@ -30,6 +30,8 @@ from tutelar.core.site.types import Device
 from tutelar.core.wording import count, listed
 from tutelar.server import models
 from tutelar.server.actor import Actor
+from tutelar.server.rights import SUPPORT
+from tutelar.server.secrets.in_hand import refuse_too_many
 from tutelar.server.secrets.sealing import opened, place_of, work_out_alike
 from tutelar.server.store import documents, lookup
 from tutelar.server.store.writes import Event, Stale, WriteRejected, log, log_all, site_for_update
@@ -265,13 +267,19 @@ def _log_set(
     log(row, actor, f"secret.{word}", device.key, sentence, *versions)
 
 
-def reveal(key: str, device_key: str, slot_key: str, actor: Actor) -> tuple[str, Typing | None]:
-    """Return one secret and how it is typed on a desk's keys (None where no desk is involved); it is logged.
+def reveal(key: str, device_key: str, slot_key: str, actor: Actor, reason: str = "") -> tuple[str, Typing | None]:
+    """Return one secret and how it is typed on a desk's keys (None where no desk is involved); it is logged with the
+    reason.
 
-    Raises Rejected where the slot is empty, or the key at hand does not open it.
+    Raises Rejected where the slot is empty, the key at hand does not open it, support gives no reason, or whoever asks
+    looked at as many devices lately as a person can have in hand.
     """
+    reason = " ".join(reason.split())
+    if actor.right == SUPPORT and not reason:
+        raise WriteRejected("Say why you look at it: support shows a secret with a reason.", [("reason", "empty")])
     with transaction.atomic():
         row = site_for_update(key)
+        refuse_too_many(actor, (row.key, device_key))
         site, device, slot = _place(row, device_key, slot_key)
         use = _stored_use(row, device, slot)
         text = _opened(use.secret)
@@ -280,7 +288,7 @@ def reveal(key: str, device_key: str, slot_key: str, actor: Actor) -> tuple[str,
             actor,
             "secret.revealed",
             device.key,
-            f"{slot.title} of {device.label} shown.",
+            f"{slot.title} of {device.label} shown{f': {reason}' if reason else ''}.",
             None,
             {"version": use.secret.version},
         )

@@ -1,11 +1,11 @@
-"""Sites as a whole, the frame of every screen, the log, signing in."""
+"""Sites as a whole, the frame of every screen, the log."""
 
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal
 
 from ninja import Schema
-from pydantic import ConfigDict, Field
+from pydantic import ConfigDict
 
 from tutelar.server.schemas import Laptop
 
@@ -104,33 +104,3 @@ class Imported:
 
     key: str
     name: str
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Session:
-    """Who is signed in; `first`: nobody has an account here yet."""
-
-    user: str | None
-    first: bool = False
-
-
-class FirstAccount(Schema):
-    """The first account: what the server printed at its first start, and the name and password that are chosen."""
-
-    token: str = Field(max_length=100)
-    username: str = Field(max_length=150)
-    password: str = Field(max_length=500)
-
-
-class NewPassword(Schema):
-    """One's own password, and the one that takes its place."""
-
-    old_password: str = Field(max_length=500)
-    password: str = Field(max_length=500)
-
-
-class Login(Schema):
-    """Name and password."""
-
-    username: str = Field(max_length=150)
-    password: str = Field(max_length=500)

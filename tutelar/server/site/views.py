@@ -5,7 +5,7 @@ from datetime import date
 from functools import lru_cache
 
 from django.conf import settings
-from django.db.models import Max
+from django.db.models import Max, QuerySet
 from django.utils import timezone
 
 from tutelar.server import models
@@ -19,11 +19,11 @@ from tutelar.server.store import documents
 _LOG = logging.getLogger(__name__)
 
 
-def sites() -> list[shapes.SiteRow]:
-    """Return one row a site: how many devices, how many proven, and the next thing."""
+def sites(among: QuerySet[models.Site]) -> list[shapes.SiteRow]:
+    """Return one row a site among these: how many devices, how many proven, and the next thing."""
     lines = models.Event.objects.order_by().values_list("site_key").annotate(last=Max("pk"))
     last, today = dict(lines), timezone.localdate()
-    rows = models.Site.objects.filter(removed_at=None).order_by("name")
+    rows = among.filter(removed_at=None).order_by("name")
     return [_site_row(row, last.get(row.key, 0), today) for row in rows]
 
 

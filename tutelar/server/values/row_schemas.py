@@ -134,6 +134,14 @@ class NewSecret(Schema):
     reason: str = Field(default="", max_length=300)
 
 
+class Look(Schema):
+    """Why somebody looks at a secret; support has to say it."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    reason: str = Field(default="", max_length=300)
+
+
 class LeftEmpty(Schema):
     """Why a slot is left empty; `everywhere`: at every device of the site that has none."""
 

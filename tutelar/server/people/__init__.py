@@ -1,0 +1,1 @@
+"""Who works here: roles, invitations, sessions. Owners look after it."""
