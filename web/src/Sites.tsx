@@ -9,6 +9,7 @@ import { useFilePicker } from "./parts/FilePicker";
 import { useKeys } from "./parts/keys";
 import { Mark } from "./parts/Mark";
 import { NextBar } from "./parts/NextBar";
+import { Only, useRight } from "./parts/Rights";
 import { slug } from "./parts/slug";
 import { RemovedSites, RemoveSite } from "./Removing";
 
@@ -21,7 +22,8 @@ export function Sites() {
     document.title = "Sites · Tutelar";
   }, []);
   const { field, pick } = useFilePicker("Site file", bring.choose);
-  useKeys({ i: pick });
+  const leading = useRight("leading");
+  useKeys({ i: leading && pick });
   const first = sites.data?.[0];
   const navigate = useNavigate();
   return (
@@ -43,9 +45,11 @@ export function Sites() {
               <Link to="/cards" className="btn text-ink no-underline">
                 Job cards
               </Link>
-              <button type="button" className="btn" onClick={pick}>
-                <kbd className="key">I</kbd> Import a site file
-              </button>
+              {leading && (
+                <button type="button" className="btn" onClick={pick}>
+                  <kbd className="key">I</kbd> Import a site file
+                </button>
+              )}
               <Account />
             </span>
             {field}
@@ -63,15 +67,27 @@ export function Sites() {
           {sites.isPending && <Loading what="the sites" />}
           {sites.isError && <Trouble error={sites.error} retry={() => sites.refetch()} />}
           {sites.data?.length === 0 && (
-            <Empty title="No site yet">A site file holds the networks, devices and links of one site.</Empty>
+            <Empty title="No site yet">
+              {leading
+                ? "A site file holds the networks, devices and links of one site."
+                : "Nobody gave you a site yet: ask an owner or a lead."}
+            </Empty>
           )}
           {sites.data && sites.data.length > 0 && <SiteTable sites={sites.data} />}
-          <NewSite input={newSite} />
-          <RemovedSites />
+          <Only right="leading" to="begin, import or remove a site">
+            <NewSite input={newSite} />
+            <RemovedSites />
+          </Only>
         </div>
       </main>
       <NextBar
-        sentence={first ? `${first.name}: ${first.next}` : "Start your first site, or import a site file."}
+        sentence={
+          first
+            ? `${first.name}: ${first.next}`
+            : leading
+              ? "Start your first site, or import a site file."
+              : "Ask for a site to work at."
+        }
         go={
           first
             ? {
@@ -79,7 +95,9 @@ export function Sites() {
                 key: " ",
                 run: () => navigate(`/sites/${first.key}`),
               }
-            : { label: "Start a site", key: " ", run: () => newSite.current?.focus() }
+            : leading
+              ? { label: "Start a site", key: " ", run: () => newSite.current?.focus() }
+              : undefined
         }
       />
     </div>
@@ -88,6 +106,7 @@ export function Sites() {
 
 function SiteTable({ sites }: { sites: Schemas["SiteRow"][] }) {
   const [removing, setRemoving] = useState<Schemas["SiteRow"] | null>(null);
+  const leading = useRight("leading");
   return (
     <>
       {removing && <RemoveSite site={removing} close={() => setRemoving(null)} />}
@@ -136,14 +155,16 @@ function SiteTable({ sites }: { sites: Schemas["SiteRow"][] }) {
               </td>
               <td className="text-list max-md:hidden">{site.next}</td>
               <td className="text-right">
-                <button
-                  type="button"
-                  className="min-h-11 px-2 text-small underline"
-                  aria-label={`Remove ${site.name}`}
-                  onClick={() => setRemoving(site)}
-                >
-                  Remove
-                </button>
+                {leading && (
+                  <button
+                    type="button"
+                    className="min-h-11 px-2 text-small underline"
+                    aria-label={`Remove ${site.name}`}
+                    onClick={() => setRemoving(site)}
+                  >
+                    Remove
+                  </button>
+                )}
               </td>
             </tr>
           ))}

@@ -110,6 +110,7 @@ const router = createBrowserRouter([
         path: "/cards",
         lazy: () => import("./FirmCards").then((page) => ({ Component: page.FirmCards })),
       },
+      { path: "/people", lazy: () => import("./People").then((page) => ({ Component: page.People })) },
       { path: "/log", lazy: () => import("./EveryLog").then((page) => ({ Component: page.EveryLog })) },
       {
         path: "/sites/:site",

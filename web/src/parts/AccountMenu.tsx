@@ -1,11 +1,14 @@
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { useNavigate } from "react-router";
+import { Link, useNavigate } from "react-router";
 import { ask, client, type Refused } from "../api/client";
+import { useSession } from "../api/site";
 import { NAME, UserName } from "./Account";
 import { Trouble } from "./Feedback";
 import { setSingleKeys, singleKeysOn } from "./keys";
+import { OwnSecond } from "./OwnSecond";
+import { useRight } from "./Rights";
 import { chooseTheme, chosenTheme, type Theme } from "./theme";
 
 /** The name of whoever is signed in, with what stands behind it. */
@@ -15,11 +18,32 @@ export function AccountMenu({ user }: { user: string }) {
       <PopoverButton className={NAME}>
         <UserName user={user} />
       </PopoverButton>
-      <PopoverPanel className="slip absolute top-full right-0 z-20 w-[min(20rem,80vw)]">
-        <h2 className="pb-2 font-semibold">Signed in as {user}</h2>
+      <PopoverPanel className="slip absolute top-full right-0 z-20 max-h-[calc(100dvh-10rem)] w-[min(20rem,80vw)] overflow-auto">
+        <h2 className="font-semibold">Signed in as {user}</h2>
+        <Standing />
         <Choices />
       </PopoverPanel>
     </Popover>
+  );
+}
+
+/** By which role one works, and what owners look after. */
+function Standing() {
+  const session = useSession().data;
+  const people = useRight("people");
+  return (
+    <div className="grid pb-2 text-small">
+      <p className="text-ink-2">
+        {session?.role ? `By the role of ${session.role}` : "Nobody gave you a role yet"}
+      </p>
+      {people && (
+        <nav aria-label="Of the firm" className="flex gap-5">
+          <Link className="inline-flex min-h-11 items-center" to="/people">
+            People
+          </Link>
+        </nav>
+      )}
+    </div>
   );
 }
 
@@ -66,6 +90,7 @@ function Choices() {
         Single keys (Space, 1, 2, A–F)
       </label>
       <OwnPassword />
+      <OwnSecond />
       <button type="button" className="btn justify-center" onClick={() => signOut(false)}>
         Sign out
       </button>

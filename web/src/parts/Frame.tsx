@@ -9,6 +9,7 @@ import { LAPTOP, LOG, type Row, STAGE_NAME } from "./jobLine";
 import { type Keys, useKeys } from "./keys";
 import { later } from "./later";
 import { Mark } from "./Mark";
+import { useRight } from "./Rights";
 import { StageMark } from "./StageMark";
 
 const fetchMenus = () => import("./Menus");
@@ -22,6 +23,7 @@ export function Frame() {
   const job = useJob();
   const rows = job.data?.stages ?? [];
   const key = useSiteKey();
+  const mayChange = useRight("work");
   const [finding, setFinding] = useState(false);
   const stage = useLocation().pathname.split("/")[3] ?? "";
   useStageKeys(key);
@@ -70,6 +72,14 @@ export function Frame() {
           Find <kbd className="key max-md:hidden">/</kbd>
         </button>
         <Account />
+        {!mayChange && (
+          <span
+            className="ml-2 self-center border border-field px-2 text-small whitespace-nowrap"
+            title="Your role looks at sites and changes nothing"
+          >
+            view only
+          </span>
+        )}
         {frame.data.on_test.map((test) => (
           <OnTest key={test.hub} test={test} site={key} />
         ))}

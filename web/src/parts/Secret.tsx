@@ -2,7 +2,9 @@ import { type FormEvent, useEffect, useId, useRef, useState } from "react";
 import type { Refused, Schemas } from "../api/client";
 import { copyText } from "./CopyButton";
 import { LeaveSlot } from "./LeaveSlot";
+import { LineField } from "./LineField";
 import { Mark } from "./Mark";
+import { useRight } from "./Rights";
 import { type Kept, type Shown, useSlot } from "./useSlot";
 
 const SHOWN_FOR_S = 30;
@@ -18,6 +20,8 @@ export function SecretField({ secret, what }: { secret: Kept; what: string }) {
   const [busy, setBusy] = useState(false);
   const [said, setSaid] = useState("");
   const [fault, setFault] = useState("");
+  const mayChange = useRight("work");
+  const [why, setWhy] = useState<string | null>(null); // whoever changes nothing says why he looks
   useEffect(() => {
     if (!shown) return;
     const timer = setTimeout(() => setShown(null), SHOWN_FOR_S * 1000);
@@ -41,10 +45,11 @@ export function SecretField({ secret, what }: { secret: Kept; what: string }) {
     setBusy(false);
   }
   async function reveal() {
-    setShown(await slot.reveal());
+    setShown(await slot.reveal(why ?? ""));
+    setWhy(null);
     window.dispatchEvent(new CustomEvent(ONE_SHOWN, { detail: id })); // one at a time: the others hide
   }
-  const show = () => act(reveal);
+  const show = () => (mayChange || why !== null ? act(reveal) : setWhy(""));
   const copy = () =>
     act(async () => {
       setSaid((await copyText((await slot.reveal()).secret)) ? "Copied" : "Show it, and select it by hand");
@@ -68,7 +73,7 @@ export function SecretField({ secret, what }: { secret: Kept; what: string }) {
                 ? "left open"
                 : "not saved yet"}
         </span>
-        {secret.version > 0 && (
+        {secret.version > 0 && why === null && (
           <>
             <button
               type="button"
@@ -79,23 +84,25 @@ export function SecretField({ secret, what }: { secret: Kept; what: string }) {
             >
               {shown ? "Hide" : "Show"}
             </button>
-            <button
-              type="button"
-              className={small}
-              disabled={busy}
-              onClick={copy}
-              aria-label={`Copy ${what}`}
-            >
-              <span aria-live="polite">{said || "Copy"}</span>
-            </button>
+            {mayChange && (
+              <button
+                type="button"
+                className={small}
+                disabled={busy}
+                onClick={copy}
+                aria-label={`Copy ${what}`}
+              >
+                <span aria-live="polite">{said || "Copy"}</span>
+              </button>
+            )}
           </>
         )}
-        {!typing && secret.version === 0 && secret.makeable && (
+        {mayChange && !typing && secret.version === 0 && secret.makeable && (
           <button type="button" className="btn" disabled={busy} onClick={make} aria-label={`Make ${what}`}>
             Make one
           </button>
         )}
-        {!typing && (
+        {mayChange && !typing && (
           <button
             type="button"
             className={small}
@@ -105,7 +112,7 @@ export function SecretField({ secret, what }: { secret: Kept; what: string }) {
             {secret.version ? "Change" : "Type one"}
           </button>
         )}
-        {!typing && !leaving && secret.undecided && (
+        {mayChange && !typing && !leaving && secret.undecided && (
           <button
             type="button"
             className={small}
@@ -116,6 +123,26 @@ export function SecretField({ secret, what }: { secret: Kept; what: string }) {
           </button>
         )}
       </div>
+      {why !== null && (
+        <form
+          className="flex flex-wrap items-end gap-3"
+          onSubmit={(event) => {
+            event.preventDefault();
+            show();
+          }}
+        >
+          <LineField
+            label={`why you look at ${what.toLowerCase()}`}
+            value={why}
+            set={setWhy}
+            most={300}
+            look="flex-1 basis-56"
+          />
+          <button type="submit" className="btn" disabled={busy || !why.trim()}>
+            Show it
+          </button>
+        </form>
+      )}
       <Doubts secret={secret} />
       {shown?.presses && <Presses presses={shown.presses} />}
       {fault && (

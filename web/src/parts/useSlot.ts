@@ -22,9 +22,12 @@ export function useSlot(secret: Kept) {
     return invalidateSite(queries, key);
   }
   return {
-    async reveal(): Promise<Shown> {
+    async reveal(reason = ""): Promise<Shown> {
       const shown = await ask(
-        client.POST("/api/sites/{key}/devices/{device}/secrets/{slot}/reveal", { params: { path } }),
+        client.POST("/api/sites/{key}/devices/{device}/secrets/{slot}/reveal", {
+          params: { path },
+          body: { reason },
+        }),
       );
       refresh();
       return shown;

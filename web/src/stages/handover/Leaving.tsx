@@ -8,6 +8,7 @@ import { LineField } from "../../parts/LineField";
 import { Mark, State } from "../../parts/Mark";
 import { NextBar } from "../../parts/NextBar";
 import { Page } from "../../parts/Page";
+import { Only, useRight } from "../../parts/Rights";
 
 type Sheet = Schemas["LeavingSheet"];
 type End = Sheet["ends"][number];
@@ -174,6 +175,7 @@ function Place({
 function EndLine({ end, act, busy }: { end: End; act: (act: Act) => void; busy: boolean }) {
   const site = useSiteKey();
   const [leaving, setLeaving] = useState(false);
+  const mayDecide = useRight("decide");
   const [reason, setReason] = useState("");
   const left = end.left_open !== null;
   const leave = (why: string) => act({ do: "leave", code: end.code, subject: end.subject, reason: why });
@@ -225,7 +227,7 @@ function EndLine({ end, act, busy }: { end: End; act: (act: Act) => void; busy: 
             Done
           </button>
         )}
-        {end.blocks && (
+        {end.blocks && mayDecide && (
           <button
             type="button"
             className="min-h-11 whitespace-nowrap underline underline-offset-4"
@@ -269,26 +271,28 @@ function Signature({ sheet, act, busy }: { sheet: Sheet; act: (act: Act) => void
           </button>
         </>
       ) : (
-        <form
-          onSubmit={(event) => {
-            event.preventDefault();
-            act({ do: "sign", forWhom });
-          }}
-        >
-          <p className="pb-3 text-small text-ink-2">
-            {sheet.holding > 0
-              ? `${sheet.holding} open ends hold it. Close them, or leave each open with a reason and your name.`
-              : "Nothing holds it."}
-          </p>
-          <LineField label="for whom it is signed" value={forWhom} set={setForWhom} most={200} />
-          <button
-            type="submit"
-            className="btn btn-main mt-3"
-            disabled={busy || sheet.holding > 0 || !forWhom.trim()}
+        <Only right="decide" to="sign it off">
+          <form
+            onSubmit={(event) => {
+              event.preventDefault();
+              act({ do: "sign", forWhom });
+            }}
           >
-            Sign it off
-          </button>
-        </form>
+            <p className="pb-3 text-small text-ink-2">
+              {sheet.holding > 0
+                ? `${sheet.holding} open ends hold it. Close them, or leave each open with a reason and your name.`
+                : "Nothing holds it."}
+            </p>
+            <LineField label="for whom it is signed" value={forWhom} set={setForWhom} most={200} />
+            <button
+              type="submit"
+              className="btn btn-main mt-3"
+              disabled={busy || sheet.holding > 0 || !forWhom.trim()}
+            >
+              Sign it off
+            </button>
+          </form>
+        </Only>
       )}
     </section>
   );
