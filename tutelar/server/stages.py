@@ -25,6 +25,7 @@ PLACES: dict[str, tuple[str, ...]] = {
         "later",
         "logbook",
         "handover",
+        "guests",
     ),
     "/people": ("people",),
     "/catalogue": ("catalogue",),

@@ -9,6 +9,7 @@ from django.views.decorators.csrf import ensure_csrf_cookie
 
 from tutelar.server.api import api
 from tutelar.server.events import bench_events, proof_events
+from tutelar.server.guests.api import paper_by_link
 
 
 @ensure_csrf_cookie
@@ -34,6 +35,7 @@ urlpatterns = [
     path("health", health),
     path("api/sites/<slug:key>/proofs/<int:number>/events", proof_events),
     path("api/sites/<slug:key>/bench/events", bench_events),
+    path("guest/<str:word>", paper_by_link),
     path("api/", api.urls),
     re_path(r"^(?!api/|static/).*$", page),
 ]

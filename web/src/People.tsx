@@ -2,11 +2,11 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useEffect, useState } from "react";
 import { ask, client, type Refused, type Schemas } from "./api/client";
 import { Choice } from "./parts/Choice";
-import { CopyButton } from "./parts/CopyButton";
 import { Loading, Trouble } from "./parts/Feedback";
 import { hasAll, wordsOf } from "./parts/filter";
 import { LineField } from "./parts/LineField";
 import { State } from "./parts/Mark";
+import { dayOf, OnceShown } from "./parts/OnceShown";
 import { SearchBox } from "./parts/SearchBox";
 import { TopHead } from "./parts/TopHead";
 
@@ -14,8 +14,6 @@ type Sheet = Schemas["People"];
 type Person = Schemas["PersonRow"];
 type Standing = { role: string; every_site: boolean; sites: string[] };
 type Act = { run: () => Promise<Sheet> };
-
-const day = (at: string) => new Date(at).toLocaleDateString("en-GB", { dateStyle: "medium" });
 
 /** Who works here, by which role, at which sites; invitations. */
 export function People() {
@@ -106,7 +104,7 @@ function PersonItem({
           {person.you && <span className="text-ink-2"> (you)</span>}
           <span className="block text-small text-ink-2">
             {role}, {where(person, sheet)}.{" "}
-            {person.last_login ? `Signed in last on ${day(person.last_login)}` : "Never signed in"}
+            {person.last_login ? `Signed in last on ${dayOf(person.last_login)}` : "Never signed in"}
             {person.sessions > 0 && `, ${person.sessions} open session${person.sessions === 1 ? "" : "s"}`}.
             {person.second && " Second factor on."}
           </span>
@@ -319,7 +317,7 @@ function Invite({ sheet, made }: { sheet: Sheet; made: () => void }) {
       <button type="submit" className="btn btn-main justify-self-start" disabled={invite.isPending}>
         Make the link
       </button>
-      {invite.data && <OnceShown link={invite.data} />}
+      {invite.data && <OnceShown link={invite.data.link} says={once(invite.data)} />}
     </form>
   );
 }
@@ -336,24 +334,13 @@ function NewPasswordLink({ name }: { name: string }) {
         Link for a new password
       </Small>
       {make.error && <Trouble error={make.error} />}
-      {make.data && <OnceShown link={make.data} />}
+      {make.data && <OnceShown link={make.data.link} says={once(make.data)} />}
     </>
   );
 }
 
-/** A link that is shown once: the server keeps no more than its hash. */
-function OnceShown({ link }: { link: Schemas["Invited"] }) {
-  return (
-    <div role="status" className="grid basis-full gap-1 border-l-4 border-kelp bg-paper px-3 py-2">
-      <p className="text-small">
-        Send it by a way that only they read. It is shown this once, opens once, and ends on {day(link.until)}
-        .
-      </p>
-      <p className="font-mono text-small [overflow-wrap:anywhere]">{link.link}</p>
-      <CopyButton value={link.link} what="the link" />
-    </div>
-  );
-}
+const once = (link: Schemas["Invited"]) =>
+  `Send it by a way that only they read. It is shown this once, opens once, and ends on ${dayOf(link.until)}.`;
 
 function Waiting({ sheet, act, busy }: { sheet: Sheet; act: (act: Act) => void; busy: boolean }) {
   if (sheet.invitations.length === 0) return null;
@@ -369,7 +356,7 @@ function Waiting({ sheet, act, busy }: { sheet: Sheet; act: (act: Act) => void; 
               {item.user ? `A new password for ${item.user}` : item.note || "Somebody"}
               <span className="block text-small text-ink-2">
                 {!item.user && `${item.role}, ${where(item, sheet)}, `}by {item.made_by},{" "}
-                {item.ended ? "ended on" : "until"} {day(item.until)}
+                {item.ended ? "ended on" : "until"} {dayOf(item.until)}
               </span>
             </span>
             {item.ended && <State name="left">ended</State>}

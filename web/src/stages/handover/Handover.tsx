@@ -12,6 +12,7 @@ import { Page } from "../../parts/Page";
 import { SearchBox } from "../../parts/SearchBox";
 import { MARKS } from "../../parts/StageMark";
 import { stageWord } from "../stages";
+import { Guests } from "./Guests";
 import { Pack } from "./Pack";
 
 /** What still stands in the way, what is taken away, and the log. */
@@ -80,6 +81,7 @@ export function Handover() {
               <div className="mt-3 text-small">
                 <Files />
               </div>
+              <Guests />
               <p className="mt-3 text-small text-ink-2">
                 The schedule says of each device whether its address is planned, set or proven.
               </p>
@@ -92,13 +94,15 @@ export function Handover() {
           sentence={next.sentence}
           detail={next.detail}
           go={
-            next.stage === "handover"
+            next.act === "schedule"
               ? { label: "Take the schedule", key: " ", run: () => window.location.assign(schedule) }
-              : {
-                  label: `Go to ${stageWord(next.stage).toLowerCase()}`,
-                  key: " ",
-                  run: () => navigate(`/sites/${key}/${next.stage}`),
-                }
+              : next.stage === "handover"
+                ? { label: "See what is open", key: " ", run: () => navigate(`/sites/${key}/leaving`) }
+                : {
+                    label: `Go to ${stageWord(next.stage).toLowerCase()}`,
+                    key: " ",
+                    run: () => navigate(`/sites/${key}/${next.stage}`),
+                  }
           }
         />
       )}

@@ -1,0 +1,1 @@
+"""Papers for people without an account: one paper by a link, until a day."""
