@@ -77,6 +77,7 @@ def parser() -> argparse.ArgumentParser:
     serving.add_argument("--port", type=int, default=8000, help="port on 127.0.0.1 (default 8000)")
     serving.add_argument("--lan", action="store_true", help="let phones in the same network in as well")
     serving.add_argument("--live", action="store_true", help="let real devices be measured")
+    serving.add_argument("--plain", action="store_true", help="unencrypted even so: behind a proxy that encrypts")
     serving.add_argument("--demo", action="store_true", help="load the demo site and print a login")
     for what, says in (
         ("backup", "write a backup of the data folder, while it is served"),
@@ -227,7 +228,7 @@ def _years(text: str) -> int:
 
 def serve(options: argparse.Namespace) -> int:
     """Hand over to the server in a process of its own: the command line stays free of it."""
-    more = [flag for flag, on in (("--demo", options.demo), ("--lan", options.lan), ("--live", options.live)) if on]
+    more = [f"--{flag}" for flag in ("demo", "lan", "live", "plain") if getattr(options, flag)]
     os.execv(sys.executable, [sys.executable, "-m", "tutelar.server", "--port", str(options.port), *more])  # noqa: S606
 
 

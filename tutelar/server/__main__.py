@@ -8,7 +8,10 @@ import signal
 import socket
 import sys
 from pathlib import Path
-from typing import IO
+from typing import IO, TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from tutelar.server.certificate import Certificate
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "tutelar.server.settings")
 
@@ -18,6 +21,38 @@ EVERYWHERE = "0.0.0.0"  # noqa: S104 - only with --lan
 
 def main() -> int:
     """Serve on loopback, with --lan to the network around as well; return the exit status."""
+    options = _options()
+    encrypted = (options.lan or options.live) and not options.plain
+    around = _addresses() if options.lan else []
+    os.environ["TUTELAR_TLS"] = "1" if encrypted else ""
+    os.environ["TUTELAR_LIVE"] = "1" if options.live else ""
+    os.environ["TUTELAR_LAN"] = " ".join(around)
+
+    import django  # noqa: PLC0415
+
+    django.setup()
+    from django.conf import settings  # noqa: PLC0415
+
+    from tutelar.server.certificate import CertificateError, at_hand  # noqa: PLC0415
+
+    listener = _listener(options.port, EVERYWHERE if options.lan else HOST)
+    if listener is None:
+        print(f"Port {options.port} on {HOST} is taken; stop what listens there, or choose another with --port.")
+        return 2
+    held = _hold(settings.DATA_DIR)
+    if held is None:
+        print(f"Another server uses the data folder {settings.DATA_DIR}; stop it, or name another: TUTELAR_DATA=FOLDER")
+        return 2
+    try:
+        shown = at_hand(settings.DATA_DIR, around) if encrypted else None
+    except CertificateError as error:
+        print(error, file=sys.stderr)
+        return 2
+    settings.FINGERPRINT = os.environ["TUTELAR_FINGERPRINT"] = shown.fingerprint if shown is not None else ""
+    return _run(options, listener, around, shown)
+
+
+def _options() -> argparse.Namespace:
     parser = argparse.ArgumentParser(prog="tutelar serve")
     parser.add_argument("--port", type=int, default=8000)
     parser.add_argument("--demo", action="store_true")
@@ -26,14 +61,12 @@ def main() -> int:
     parser.add_argument(
         "--live", action="store_true", help="let real devices be measured, where somebody answers for it"
     )
-    options = parser.parse_args()
-    os.environ["TUTELAR_LIVE"] = "1" if options.live else ""
-    around = _addresses() if options.lan else []
-    os.environ["TUTELAR_LAN"] = " ".join(around)
+    parser.add_argument("--plain", action="store_true", help="unencrypted even so: behind a proxy that encrypts")
+    return parser.parse_args()
 
-    import django  # noqa: PLC0415
 
-    django.setup()
+def _run(options: argparse.Namespace, listener: socket.socket, around: list[str], shown: "Certificate | None") -> int:
+    """Bring the database up to date, then serve until stopped; return the exit status."""
     from django.conf import settings  # noqa: PLC0415
     from django.core.management import call_command  # noqa: PLC0415
 
@@ -44,14 +77,6 @@ def main() -> int:
     from tutelar.server.secrets import sealing  # noqa: PLC0415
     from tutelar.server.upkeep import keep_tidy  # noqa: PLC0415
 
-    listener = _listener(options.port, EVERYWHERE if options.lan else HOST)
-    if listener is None:
-        print(f"Port {options.port} on {HOST} is taken; stop what listens there, or choose another with --port.")
-        return 2
-    held = _hold(settings.DATA_DIR)
-    if held is None:
-        print(f"Another server uses the data folder {settings.DATA_DIR}; stop it, or name another: TUTELAR_DATA=FOLDER")
-        return 2
     refusal = starting.ready(settings.DATA_DIR, settings.BACKUPS)
     if refusal is not None:
         print(refusal, file=sys.stderr)
@@ -68,24 +93,36 @@ def main() -> int:
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))  # so that what is below is always put in order
     worker = KeptWorker()
     try:
-        _greet(listener.getsockname()[1], around, login, accounts.first_token(), live=options.live)
-        _serve(listener, reload=options.reload)
+        _greet(listener.getsockname()[1], around, login, accounts.first_token(), shown, live=options.live)
+        _serve(listener, shown, reload=options.reload)
     finally:
         worker.stop()
     return 0
 
 
-def _greet(port: int, around: list[str], login: tuple[str, str] | None, first: str | None, *, live: bool) -> None:
+def _greet(
+    port: int,
+    around: list[str],
+    login: tuple[str, str] | None,
+    first: str | None,
+    shown: "Certificate | None",
+    *,
+    live: bool,
+) -> None:
     """Print where it is served, to whom, and how one signs in."""
-    print(f"\n  Tutelar: http://{HOST}:{port}/", flush=True)
+    scheme = "https" if shown is not None else "http"
+    print(f"\n  Tutelar: {scheme}://{HOST}:{port}/", flush=True)
     for address in around:
-        print(f"  In this network: http://{address}:{port}/", flush=True)
-    if around:
+        print(f"  In this network: {scheme}://{address}:{port}/", flush=True)
+    if shown is not None:
+        print("  The browser asks once whether to trust this server. It is the right one if it shows this", flush=True)
+        print(f"  SHA-256 fingerprint: {shown.fingerprint}", flush=True)
+    elif around:
         print("  What is typed there travels unencrypted: use a network of your own at the bench.", flush=True)
     if live:
         print("  Live work is on: real devices answer, in networks that a named person confirmed.", flush=True)
     if first is not None:
-        print(f"  First start: make the owner's account at http://{HOST}:{port}/sign-in?first={first}", flush=True)
+        print(f"  First start: make the owner's account at {scheme}://{HOST}:{port}/sign-in?first={first}", flush=True)
     if login:
         print(f"  Login:   {login[0]}   password: {login[1]}", flush=True)
     print("  Ctrl+C stops it.\n", flush=True)
@@ -121,7 +158,7 @@ def _listener(port: int, host: str) -> socket.socket | None:
     return listener
 
 
-def _serve(listener: socket.socket, *, reload: bool) -> None:
+def _serve(listener: socket.socket, shown: "Certificate | None", *, reload: bool) -> None:
     import uvicorn  # noqa: PLC0415
 
     config = uvicorn.Config(
@@ -132,6 +169,8 @@ def _serve(listener: socket.socket, *, reload: bool) -> None:
         server_header=False,
         proxy_headers=False,  # who asks is who connects, whatever a header says
         reload=reload,
+        ssl_certfile=shown.file if shown is not None else None,
+        ssl_keyfile=shown.key if shown is not None else None,
     )
     if reload:
         from uvicorn.supervisors import ChangeReload  # noqa: PLC0415

@@ -17,6 +17,8 @@ WEB_DIR.mkdir(parents=True, exist_ok=True)
 SECRET_KEY = kept_or_made(DATA_DIR / "secret-key", secrets.token_urlsafe(48))
 DEBUG = os.environ.get("TUTELAR_DEBUG") == "1"
 LIVE = os.environ.get("TUTELAR_LIVE") == "1"  # real devices may be measured, in networks that somebody answers for
+TLS = os.environ.get("TUTELAR_TLS") == "1"  # served encrypted
+FINGERPRINT = os.environ.get("TUTELAR_FINGERPRINT", "")  # of the certificate that is shown then
 LAN_ADDRESSES = os.environ.get("TUTELAR_LAN", "").split()  # addresses of this machine where it serves beyond loopback
 ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", "testserver", *LAN_ADDRESSES]
 TESTING = "test" in sys.argv[1:2]
@@ -98,6 +100,7 @@ WHITENOISE_IMMUTABLE_FILE_TEST = r"-[\w-]{8,}\.\w+$"
 WHITENOISE_AUTOREFRESH = DEBUG
 
 SESSION_ENGINE = "tutelar.server.sessions"
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = TLS
 SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_AGE = 14 * 24 * 3600
 CSRF_COOKIE_SAMESITE = "Lax"

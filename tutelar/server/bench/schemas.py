@@ -172,10 +172,11 @@ class PhoneWay:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PhoneWays:
-    """How a phone opens the bench."""
+    """How a phone opens the bench; `fingerprint` (SHA-256): of the certificate that the server shows it."""
 
     ways: list[PhoneWay]
     note: str
+    fingerprint: str | None
 
 
 class RunStart(Schema):

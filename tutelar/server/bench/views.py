@@ -77,15 +77,16 @@ def phone_ways(row: models.Site, hand: int, port: str) -> shapes.PhoneWays:
     """Return where a phone in the same network opens this run; nothing unless the server listens beyond itself."""
     if not settings.LAN_ADDRESSES:
         note = "This server listens to this machine only. Start it with tutelar serve --lan, then phones can join."
-        return shapes.PhoneWays(ways=[], note=note)
-    ways = []
+        return shapes.PhoneWays(ways=[], note=note, fingerprint=None)
+    scheme, ways = "https" if settings.TLS else "http", []
     for address in settings.LAN_ADDRESSES:
-        url = f"http://{address}:{port}/sites/{row.key}/bench?hand={hand}"
+        url = f"{scheme}://{address}:{port}/sites/{row.key}/bench?hand={hand}"
         code = segno.make(url, error="m").svg_inline(scale=4, border=2, dark="#1B2430", light="#FFFFFF", omitsize=True)
         ways.append(
             shapes.PhoneWay(address=url, svg=code.replace("<svg ", '<svg xmlns="http://www.w3.org/2000/svg" ', 1))
         )
-    return shapes.PhoneWays(ways=ways, note="Scan it with a phone in the same network, and sign in there like anybody.")
+    note = "Scan it with a phone in the same network, and sign in there like anybody."
+    return shapes.PhoneWays(ways=ways, note=note, fingerprint=settings.FINGERPRINT or None)
 
 
 def _answers_at(records: Mapping[str, models.StepRecord], step: Step, anew: Mapping[str, str]) -> str | None:

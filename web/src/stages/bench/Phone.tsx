@@ -30,6 +30,12 @@ export function Phone({ hand }: { hand: number }) {
             </figure>
           ))}
           <p className="text-small">{way.data.note}</p>
+          {way.data.fingerprint && (
+            <p className="text-small">
+              The phone asks once whether to trust this server. It is the right one if it shows the SHA-256
+              fingerprint <span className="font-mono break-all">{way.data.fingerprint}</span>.
+            </p>
+          )}
         </div>
       )}
     </>
