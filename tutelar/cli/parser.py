@@ -86,6 +86,13 @@ def parser() -> argparse.ArgumentParser:
         keeping = commands.add(what, "parser:keep", says, site=False)
         keeping.set_defaults(what=what)
         keeping.add_argument("file", metavar="FILE", help="the backup; sealed where TUTELAR_BACKUP_PASSPHRASE is set")
+    for what, says in (
+        ("archive", "write every site, its log and its photographs into one file of open formats"),
+        ("unpack", "bring such a file into an installation that has no site yet"),
+    ):
+        leaving = commands.add(what, "parser:pack_up", says, site=False)
+        leaving.set_defaults(what=what)
+        leaving.add_argument("file", metavar="FILE")
     return found
 
 
@@ -230,6 +237,12 @@ def serve(options: argparse.Namespace) -> int:
     """Hand over to the server in a process of its own: the command line stays free of it."""
     more = [f"--{flag}" for flag in ("demo", "lan", "live", "plain") if getattr(options, flag)]
     os.execv(sys.executable, [sys.executable, "-m", "tutelar.server", "--port", str(options.port), *more])  # noqa: S606
+
+
+def pack_up(options: argparse.Namespace) -> int:
+    """Hand over to the server's archives in a process of their own."""
+    os.environ["DJANGO_SETTINGS_MODULE"] = "tutelar.server.settings"
+    os.execv(sys.executable, [sys.executable, "-m", "django", options.what, options.file])  # noqa: S606
 
 
 def keep(options: argparse.Namespace) -> int:
