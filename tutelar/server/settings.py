@@ -126,12 +126,25 @@ USE_I18N = False
 SILENCED_SYSTEM_CHECKS = ["axes.W003"]
 warnings.filterwarnings("ignore", message="StreamingHttpResponse must consume synchronous iterators")
 
+# TUTELAR_LOG=json: a line of JSON for whatever is logged, each request among it; else words, and what went wrong only
+_JSON = os.environ.get("TUTELAR_LOG") == "json"
+if _JSON:
+    MIDDLEWARE.insert(0, "tutelar.server.accesslog.a_line_each")
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"stderr": {"class": "logging.StreamHandler"}},
+    "formatters": {
+        "json": {
+            "()": "pythonjsonlogger.json.JsonFormatter",
+            "fmt": "{asctime}{levelname}{name}{message}",
+            "style": "{",
+            "rename_fields": {"asctime": "at", "levelname": "level", "request_line": "request"},
+        }
+    },
+    "handlers": {"stderr": {"class": "logging.StreamHandler", **({"formatter": "json"} if _JSON else {})}},
     "root": {"handlers": ["stderr"], "level": "WARNING"},
     "loggers": {
+        "tutelar.requests": {"level": "INFO" if _JSON else "WARNING"},
         "django.request": {"level": "CRITICAL" if TESTING else "ERROR"},
         "django.security": {"level": "CRITICAL" if TESTING else "WARNING"},
         "axes": {"level": "CRITICAL" if TESTING else "WARNING"},

@@ -28,6 +28,7 @@ PLACES: dict[str, tuple[str, ...]] = {
         "guests",
     ),
     "/people": ("people",),
+    "/doing": ("doing",),
     "/catalogue": ("catalogue",),
     "/cards": ("firmcards",),
     "": ("everywhere",),

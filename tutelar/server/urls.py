@@ -8,6 +8,7 @@ from django.urls import path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
 
 from tutelar.server.api import api
+from tutelar.server.doing.api import ready
 from tutelar.server.events import bench_events, proof_events
 from tutelar.server.guests.api import paper_by_link
 
@@ -33,6 +34,7 @@ def health(_request: HttpRequest) -> HttpResponse:
 
 urlpatterns = [
     path("health", health),
+    path("ready", ready),
     path("api/sites/<slug:key>/proofs/<int:number>/events", proof_events),
     path("api/sites/<slug:key>/bench/events", bench_events),
     path("guest/<str:word>", paper_by_link),

@@ -111,6 +111,7 @@ const router = createBrowserRouter([
         lazy: () => import("./FirmCards").then((page) => ({ Component: page.FirmCards })),
       },
       { path: "/people", lazy: () => import("./People").then((page) => ({ Component: page.People })) },
+      { path: "/doing", lazy: () => import("./Doing").then((page) => ({ Component: page.Doing })) },
       { path: "/log", lazy: () => import("./EveryLog").then((page) => ({ Component: page.EveryLog })) },
       {
         path: "/sites/:site",

@@ -41,6 +41,9 @@ function Standing() {
           <Link className="inline-flex min-h-11 items-center" to="/people">
             People
           </Link>
+          <Link className="inline-flex min-h-11 items-center" to="/doing">
+            How is it doing
+          </Link>
         </nav>
       )}
     </div>

@@ -23,6 +23,6 @@ class Command(BaseCommand):
         except archive.ArchiveError as error:
             raise CommandError(str(error)) from None
         except DatabaseError:
-            said = f"There is no database of this version in {settings.DATA_DIR}: start the server there once, then try again."
+            said = f"There is no database of this version in {settings.DATA_DIR}: start the server there once."
             raise CommandError(said) from None
         self.stdout.write(f"{file}: {archive.said_of(counts)}, read back whole. Credentials are not in it.")
