@@ -2,8 +2,10 @@
 
 import asyncio
 import json
+from ipaddress import IPv4Network
+from types import SimpleNamespace
 from typing import Any
-from unittest import TestCase
+from unittest import TestCase, mock
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -12,6 +14,7 @@ from tests.samples import device, document, read
 from tutelar.core.planning import plan
 from tutelar.core.proof import all_expectations
 from tutelar.core.site import Reading, Site, with_addresses
+from tutelar.field import search
 from tutelar.field.evidence import trimmed
 from tutelar.field.guard import Forbidden, Guard
 from tutelar.field.interface import Found, discover, interface, matches
@@ -112,6 +115,36 @@ class Told(TestCase):
         )
         with self.assertRaises(Forbidden):
             asyncio.run(discover(Guard(), wait_s=0.1))
+
+
+class Live(TestCase):
+    def test_a_search_goes_out_on_the_sites_own_networks_only(self) -> None:
+        own = self.enterContext(mock.patch.object(search.ifaddr, "get_adapters"))
+        asked: list[str | None] = []
+
+        async def discover(*_args: object, out_of: str | None = None, **_more: object) -> list[Found]:
+            asked.append(out_of)
+            return []
+
+        self.enterContext(mock.patch.object(search, "discover", discover))
+        for cidr, addresses, goes in (
+            ("10.250.41.0/24", ["192.168.1.20", "127.0.0.1"], None),
+            ("10.250.41.0/24", ["192.168.1.20", "10.250.41.9", "127.0.0.1"], "10.250.41.9"),
+            ("127.41.8.0/24", ["192.168.1.20"], "127.0.0.1"),
+        ):
+            asked.clear()
+            own.return_value = adapters(*addresses)
+            guard = Guard.for_live_work([IPv4Network(cidr)], switched_on=True, authorised=True)
+            if goes is None:
+                with self.assertRaisesRegex(Forbidden, f"no address in {cidr}"):
+                    asyncio.run(search.search_live(guard))
+            else:
+                asyncio.run(search.search_live(guard))
+            self.assertEqual(asked, [goes] if goes else [])
+
+
+def adapters(*addresses: str) -> list[SimpleNamespace]:
+    return [SimpleNamespace(ips=[SimpleNamespace(ip=address, is_IPv4=True)]) for address in addresses]
 
 
 class Strange(TestCase):

@@ -92,6 +92,22 @@ class Refusals(ApiCase):
         self.assertEqual(self.call("DELETE", path)[0], 204)
         self.assertIsNone(self.call("GET", f"/sites/{key}/proof")[1]["live"]["authority"])
 
+    @override_settings(LIVE=True)
+    def test_what_is_measured_stops_when_the_authority_is_taken_back(self) -> None:
+        key = self.bring(loopback_site())
+        self.call("PUT", f"/sites/{key}/authority", {"person": "Marta Quill"})
+        row = models.Site.objects.get()
+        at_work = models.Proof.objects.create(site=row, state="running", live=True, by="ines")
+        self.assertEqual(self.call("DELETE", f"/sites/{key}/authority")[0], 204)
+        at_work.refresh_from_db()
+        self.assertEqual(at_work.state, "cancelled")
+        self.assertIn("ines took back", at_work.message)
+        pretend = models.Proof.objects.create(site=row, state="running", by="ines")
+        self.call("PUT", f"/sites/{key}/authority", {"person": "Marta Quill"})
+        self.call("DELETE", f"/sites/{key}/authority")
+        pretend.refresh_from_db()
+        self.assertEqual(pretend.state, "running", "the pretend site is nobody's network")
+
 
 @override_settings(TASKS=NOW, LIVE=True)
 class Measured(ApiCase):

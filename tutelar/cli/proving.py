@@ -19,7 +19,7 @@ from tutelar.field.guard import Forbidden, Guard
 from tutelar.field.interface import DISCOVERY_PORT, Found
 from tutelar.field.look import Target
 from tutelar.field.neighbours import LaptopTable, known
-from tutelar.field.prove import Keep, Prover, targets_of
+from tutelar.field.prove import LIVE_MANNERS, Keep, Prover, targets_of
 from tutelar.field.search import Answers, search_at, search_live
 from tutelar.standin.faults import Fault, read_faults
 from tutelar.standin.loopback import NoRoomError, loopback_port
@@ -86,7 +86,7 @@ def prove(options: argparse.Namespace) -> int:
     else:
         guard = _live(site, options)
         targets = {item.key: Target(str(item.address)) for item in site.devices if item.address and item.behind is None}
-        readings = asyncio.run(_collect(site, Prover(guard, neighbours=LaptopTable()), targets, keep))
+        readings = asyncio.run(_collect(site, Prover(guard, neighbours=LaptopTable(), **LIVE_MANNERS), targets, keep))
     took = (time.perf_counter() - start) * 1000
     order = {device.key: at for at, device in enumerate(site.devices)}
     readings.sort(key=lambda reading: order[reading.device])

@@ -66,14 +66,28 @@ class _Gathering(asyncio.DatagramProtocol):
 
 
 async def gather(
-    guard: Guard, address: str, port: int, request: bytes, fits: Callable[[bytes], bool], *, wait_s: float, most: int
+    guard: Guard,
+    address: str,
+    port: int,
+    request: bytes,
+    fits: Callable[[bytes], bool],
+    *,
+    wait_s: float,
+    most: int,
+    out_of: str | None = None,
 ) -> list[bytes]:
-    """Return all fitting answers to a datagram that come within `wait_s`, at most `most`. Raises Refused, NoAnswer."""
+    """Return all fitting answers to a datagram that come within `wait_s`, at most `most`. `out_of` is the own address
+    that it goes out from, to a group too. Raises Refused, NoAnswer."""
     guard.check(address)
     try:
         transport, gathering = await asyncio.get_running_loop().create_datagram_endpoint(
-            lambda: _Gathering(fits, most), family=socket.AF_INET
+            lambda: _Gathering(fits, most),
+            family=socket.AF_INET,
+            local_addr=(out_of, 0) if out_of is not None else None,
         )
+        if out_of is not None:
+            group = transport.get_extra_info("socket")
+            group.setsockopt(socket.IPPROTO_IP, socket.IP_MULTICAST_IF, socket.inet_aton(out_of))
     except OSError as error:
         raise ConnectError(error.strerror or "refused") from None
     try:

@@ -226,16 +226,20 @@ async def discover(
     *,
     wait_s: float = 2.0,
     most: int = 4096,
+    out_of: str | None = None,
 ) -> list[Found]:
     """Return who answers a search (Probe) at an address, in the order of the answers: the group of the standard in
-    live work, or one loopback address that stands for it. Raises Refused before anything is sent."""
+    live work, or one loopback address that stands for it. `out_of` is the own address that it goes out from. Raises
+    Refused before anything is sent."""
     key = f"urn:uuid:{uuid.uuid4()}"
     header = (
         f'<a:Action xmlns:a="{_ADDRESSING}">{_DISCOVERY}/Probe</a:Action><a:MessageID xmlns:a="{_ADDRESSING}">{key}'
         f'</a:MessageID><a:To xmlns:a="{_ADDRESSING}">urn:schemas-xmlsoap-org:ws:2005:04:discovery</a:To>'
     )
     probe = envelope(f'<d:Probe xmlns:d="{_DISCOVERY}"/>', header)
-    answers = await gather(guard, address, port, probe, lambda data: key.encode() in data, wait_s=wait_s, most=most)
+    answers = await gather(
+        guard, address, port, probe, lambda data: key.encode() in data, wait_s=wait_s, most=most, out_of=out_of
+    )
     return list(dict.fromkeys(item for data in answers for item in matches(data)))
 
 

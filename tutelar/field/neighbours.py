@@ -16,11 +16,12 @@ Neighbours = Callable[[str], Awaitable[str | None]]
 
 
 async def laptop_table(linux: Path = _LINUX) -> str:
-    """Return the table as the machine prints it, "" where it cannot be had. Nothing is sent for it."""
+    """Return the table as the machine prints it, "" where it cannot be had. Nothing is sent for it, no name is
+    looked up."""
     with contextlib.suppress(OSError):
         return (await asyncio.to_thread(linux.read_text))[:_MOST]
     with contextlib.suppress(OSError, TimeoutError):
-        asked = await asyncio.create_subprocess_exec("arp", "-a", stdout=asyncio.subprocess.PIPE)
+        asked = await asyncio.create_subprocess_exec("arp", "-an", stdout=asyncio.subprocess.PIPE)
         async with asyncio.timeout(_WAIT_S):
             return (await asked.communicate())[0][:_MOST].decode("utf-8", "replace")
     return ""

@@ -4,6 +4,7 @@ import asyncio
 import random
 from collections.abc import AsyncGenerator, Callable, Iterable, Mapping
 from dataclasses import dataclass, field, replace
+from typing import Any
 
 from tutelar.core.links.ties import recordings, registrations
 from tutelar.core.proof import Expectation, Observation, factory_login, judge, stranger
@@ -32,6 +33,9 @@ def factory_account(site: Site, device: Device) -> Account | None:
     """Return the login that a device had from the factory, None where it has none or nobody knows it."""
     found = factory_login(site, device)
     return None if found is None else Account(*found)
+
+
+LIVE_MANNERS: Any = {"together": 16, "each": 2, "timeout_s": 3.0, "pace_s": 0.02}  # at most 50 exchanges a second
 
 
 @dataclass

@@ -44,19 +44,23 @@ export function Doing() {
           </section>
           <div className="grid gap-x-10 gap-y-8 pt-8 lg:grid-cols-2">
             <Figures title="What is here" rows={data.figures} />
-            <Backups rows={data.backups} folder={data.backup_folder} />
-            <Figures title="What runs" rows={data.versions} />
-            {data.fingerprint && (
-              <section aria-labelledby="shown">
-                <h2 id="shown" className="pb-1 font-semibold">
-                  The certificate that it shows
-                </h2>
-                <p className="border-t border-hair py-2 font-mono text-small break-all">{data.fingerprint}</p>
-                <p className="text-small text-ink-2">
-                  SHA-256. Browsers that ask whether to trust it show the same.
-                </p>
-              </section>
-            )}
+            <div className="grid content-start gap-8">
+              <Backups rows={data.backups} folder={data.backup_folder} />
+              <Figures title="What runs" rows={data.versions} />
+              {data.fingerprint && (
+                <section aria-labelledby="shown">
+                  <h2 id="shown" className="pb-1 font-semibold">
+                    The certificate that it shows
+                  </h2>
+                  <p className="border-t border-hair py-2 font-mono text-small break-all">
+                    {data.fingerprint}
+                  </p>
+                  <p className="text-small text-ink-2">
+                    SHA-256. Browsers that ask whether to trust it show the same.
+                  </p>
+                </section>
+              )}
+            </div>
           </div>
         </>
       )}

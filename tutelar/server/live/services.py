@@ -6,6 +6,7 @@ from ipaddress import IPv4Network
 from asgiref.sync import async_to_sync
 from django.conf import settings
 from django.db import transaction
+from django.utils import timezone
 
 from tutelar.core.credentials import tries
 from tutelar.core.links.base import login_slot
@@ -54,11 +55,15 @@ def confirm_authority(key: str, actor: Actor, person: str) -> models.Authority:
 
 
 def withdraw_authority(key: str, actor: Actor) -> None:
-    """Take the authority back; nothing real is measured from now on."""
+    """Take the authority back; nothing real is measured from now on, and what is under way stops."""
     with transaction.atomic():
         row = site_for_update(key)
         if models.Authority.objects.filter(site=row).delete()[0]:
             log(row, actor, "authority.withdrawn", row.key, "Nobody answers for testing these networks any more.")
+            said = f"Stopped: {actor.name} took back that these networks may be tested."
+            under_way = models.Proof.objects.filter(site=row, live=True, state__in=("waiting", "running"))
+            if under_way.update(state="cancelled", message=said, finished_at=timezone.now()):
+                log(row, actor, "proof.cancelled", row.key, said)
 
 
 def search_field(key: str, actor: Actor) -> tuple[str, list[Sighting]]:

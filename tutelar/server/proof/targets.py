@@ -1,7 +1,6 @@
 """Where devices are asked: at the pretend site that is kept up, or in networks that somebody answers for."""
 
 from ipaddress import IPv4Address, IPv4Network
-from typing import Any
 
 from asgiref.sync import sync_to_async
 from django.conf import settings
@@ -11,14 +10,13 @@ from tutelar.field.guard import Guard
 from tutelar.field.login import Account
 from tutelar.field.look import Target
 from tutelar.field.neighbours import LaptopTable
-from tutelar.field.prove import Prover, factory_account, targets_of
+from tutelar.field.prove import LIVE_MANNERS, Prover, factory_account, targets_of
 from tutelar.server import models
 from tutelar.server.live import services as live_services
 from tutelar.server.store import documents
 from tutelar.standin.device import pretend_password
 from tutelar.standin.loopback import loopback_port
 
-LIVE_MANNERS: Any = {"together": 16, "each": 2, "timeout_s": 3.0, "pace_s": 0.02}  # at most 50 exchanges a second
 Asking = tuple[Prover, dict[str, Target]]
 
 
