@@ -3,8 +3,10 @@
 import asyncio
 import json
 import time
+from collections import deque
 from collections.abc import AsyncIterator
 from typing import Any
+from weakref import WeakValueDictionary
 
 from asgiref.sync import sync_to_async
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse, StreamingHttpResponse
@@ -75,12 +77,57 @@ def _stream(events: AsyncIterator[bytes]) -> StreamingHttpResponse:
     return StreamingHttpResponse(events, content_type="text/event-stream", headers=headers)
 
 
+class _Watch:
+    """The bench of a site, looked at once for all who follow it, however many they are."""
+
+    def __init__(self, pk: int, key: str) -> None:
+        self.pk, self.key = pk, key
+        self.newest = -1
+        self.ticks: deque[bench_queries.Told] = deque(maxlen=2000)
+        self._now = ("", 0)
+        self._at = float("-inf")
+        self._looking = asyncio.Lock()
+
+    async def begun(self) -> int:
+        """Return the number of the newest line of the log, from which somebody follows."""
+        async with self._looking:
+            if self.newest < 0:
+                self.newest = await sync_to_async(bench_queries.last_event)(self.key)
+        return self.newest
+
+    async def look(self) -> tuple[str, int]:
+        """Return how the bench stands, as of a moment ago at most; `ticks` and `newest` are of the same look."""
+        async with self._looking:
+            if time.monotonic() - self._at >= _BENCH_EVERY_S / 2:
+                self._now, self.newest, fresh = await sync_to_async(self._looked)()
+                self.ticks.extend(fresh)
+                self._at = time.monotonic()
+        return self._now
+
+    def _looked(self) -> tuple[tuple[str, int], int, list[bench_queries.Told]]:
+        newest, fresh = bench_queries.ticks_since(self.key, self.newest)
+        return bench_queries.bench_revision(self.pk), newest, fresh
+
+
+# one a site and event loop, as long as somebody follows
+_watches: WeakValueDictionary[tuple[int, int], _Watch] = WeakValueDictionary()
+
+
+def _watch(pk: int, key: str) -> _Watch:
+    place = (id(asyncio.get_running_loop()), pk)
+    found = _watches.get(place)
+    if found is None:
+        found = _watches[place] = _Watch(pk, key)
+    return found
+
+
 async def _bench(pk: int, key: str, page: str) -> AsyncIterator[bytes]:
-    last = None
-    told = await sync_to_async(bench_queries.last_event)(key)
+    watch = _watch(pk, key)
+    last, told = None, await watch.begun()
     for look in range(int(_LONGEST_S / _BENCH_EVERY_S)):
-        now = await sync_to_async(bench_queries.bench_revision)(pk)
-        told, ticks = await sync_to_async(bench_queries.ticks_since)(key, told, page)
+        now = await watch.look()
+        ticks = [tick.said for tick in watch.ticks if tick.line > told and not (page and tick.page == page)]
+        told = watch.newest
         if ticks:
             yield f"event: ticks\ndata: {json.dumps(ticks)}\n\n".encode()
         if now != last:

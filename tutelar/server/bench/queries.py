@@ -2,7 +2,7 @@
 
 from functools import lru_cache
 from math import inf
-from typing import Any
+from typing import Any, NamedTuple
 
 from django.conf import settings
 from django.db.models import Max
@@ -158,6 +158,15 @@ def _run_state(pk: int, version_token: str, revision: str) -> tuple[Site, RunSta
     return site, live(started, site)
 
 
+class Told(NamedTuple):
+    """A tick as it is told to the pages that follow the bench: the number of its line, the page that said it, and what
+    was said."""
+
+    line: int
+    page: str
+    said: dict[str, Any]
+
+
 def bench_revision(pk: int) -> tuple[str, int]:
     """Return what changes whenever somebody does something at the bench of a site, or with the site."""
     version_token = models.Site.objects.filter(pk=pk).values_list("version_token", flat=True).first() or ""
@@ -169,13 +178,17 @@ def last_event(key: str) -> int:
     return models.Event.objects.filter(site_key=key).aggregate(last=Max("pk"))["last"] or 0
 
 
-def ticks_since(key: str, number: int, page: str) -> tuple[int, list[dict[str, Any]]]:
-    """Return the number of the newest line of the log, and the ticks after a line that other pages than this said."""
+def ticks_since(key: str, number: int) -> tuple[int, list[Told]]:
+    """Return the number of the newest line of the log, and the ticks after a line."""
     lines = list(models.Event.objects.filter(site_key=key, pk__gt=number).order_by("pk"))
     ticks = [
-        {**{name: line.after.get(name) for name in _TICKED}, "by": line.by, "at": line.at.isoformat()}
+        Told(
+            line.pk,
+            line.after.get("page") or "",
+            {**{name: line.after.get(name) for name in _TICKED}, "by": line.by, "at": line.at.isoformat()},
+        )
         for line in lines
-        if line.kind == TICK and line.after and not (page and line.after.get("page") == page)
+        if line.kind == TICK and line.after
     ]
     return (lines[-1].pk if lines else number), ticks
 
