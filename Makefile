@@ -61,6 +61,7 @@ bench: $(STAMPS)/python-dev $(STAMPS)/chromium web_dist/app/index.html ## measur
 	@$(BIN)/python -m bench.reach
 	@$(BIN)/python -m bench.diagnosis
 	@$(BIN)/python -m bench.pack
+	@$(BIN)/python -m bench.people
 	@$(BIN)/python -m bench.paint
 
 shots: $(STAMPS)/python-dev $(STAMPS)/chromium web_dist/app/index.html ## pictures of the main views for the README

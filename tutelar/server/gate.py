@@ -18,10 +18,6 @@ MOST_OF_NOBODY = 64 * 1024  # a name and a password
 _COOKIE = "sessionid"
 
 
-class TooMuch(Exception):
-    """A body that is larger than it may be."""
-
-
 class Gate:
     """An ASGI application that lets requests through whose body is no larger than it may be for whoever sends it."""
 
@@ -40,20 +36,39 @@ class Gate:
         if told.isdigit() and int(told) > most:
             await _refuse(send, most, known=known)
             return
-        came = 0
-
-        async def counted() -> Mapping[str, Any]:
-            nonlocal came
-            message = await receive()
-            came += len(message.get("body", b""))
-            if came > most:
-                raise TooMuch
-            return message
-
-        try:
-            await self.app(scope, counted, send)
-        except TooMuch:
+        if b"content-length" in headers or b"transfer-encoding" not in headers:
+            await self.app(scope, receive, send)
+            return
+        body = await _whole(receive, most)
+        if body is None:
             await _refuse(send, most, known=known)
+            return
+        await self.app(*_at_once(scope, receive, body), send)
+
+
+async def _whole(receive: Receive, most: int) -> bytes | None:
+    """Return a body that comes in pieces, None where it is larger than it may be."""
+    body = b""
+    while True:
+        message = await receive()
+        body += bytes(message.get("body", b""))
+        if len(body) > most:
+            return None
+        if not message.get("more_body"):
+            return body
+
+
+def _at_once(scope: Scope, receive: Receive, body: bytes) -> tuple[Scope, Receive]:
+    """Return a request with its whole body, and how long that is."""
+    headers = [item for item in scope["headers"] if item[0].lower() != b"transfer-encoding"]
+    waiting = [body]
+
+    async def whole() -> Mapping[str, Any]:
+        if waiting:
+            return {"type": "http.request", "body": waiting.pop(), "more_body": False}
+        return await receive()
+
+    return {**scope, "headers": [*headers, (b"content-length", str(len(body)).encode())]}, whole
 
 
 def _has_session(cookies: bytes) -> bool:

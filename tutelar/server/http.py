@@ -1,6 +1,6 @@
 """What every part of the API shares: who asks, how a file is sent, how a refusal is described."""
 
-from collections.abc import AsyncIterator
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Annotated, BinaryIO
 
@@ -50,7 +50,7 @@ def send_file(path: Path, kind: str, name: str, *, keep: bool = False) -> Stream
     return StreamingHttpResponse(_pieces(opened), content_type=kind, headers=headers)
 
 
-async def _pieces(opened: BinaryIO) -> AsyncIterator[bytes]:
+def _pieces(opened: BinaryIO) -> Iterator[bytes]:
     with opened:
         while piece := opened.read(_PIECE):
             yield piece

@@ -41,9 +41,8 @@ class Right(SessionAuth):
     def ask(self, user: User | AnonymousUser, site: str | None = None) -> None:
         """Raise HttpError 403 with a sentence where somebody lacks the right, Http404 where the site is none of his."""
         role = role_of(user)
-        if site is not None and not sites_of(user).filter(key=site).exists():
-            among = "" if role in EVERY_SITE else " among yours"
-            raise Http404(f"There is no site '{site}'{among}.")
+        if site is not None and not sees_every_site(user) and not sites_of(user).filter(key=site).exists():
+            raise Http404(f"There is no site '{site}' among yours.")
         if role not in self.roles:
             raise HttpError(403, f"To {self.does}, ask {self.who}; your account is {_with_article(role)}'s")
 

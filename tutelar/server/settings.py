@@ -59,9 +59,10 @@ DATABASES = {
     "default": {
         "ENGINE": "tutelar.server.sqlite",
         "NAME": DATA_DIR / "tutelar.sqlite3",
+        "CONN_MAX_AGE": None,  # a thread keeps its connection
         "OPTIONS": {
             "init_command": f"PRAGMA journal_mode=WAL;PRAGMA synchronous={SYNCHRONOUS};PRAGMA foreign_keys=ON;"
-            "PRAGMA busy_timeout=20000;PRAGMA cache_size=-64000;",
+            "PRAGMA busy_timeout=20000;PRAGMA cache_size=-16000;",
             "transaction_mode": "IMMEDIATE",
             "timeout": 20,
         },

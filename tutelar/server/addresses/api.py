@@ -13,6 +13,7 @@ from tutelar.server.live import services as live_services
 from tutelar.server.rights import DECIDE, SEE, WORK
 from tutelar.server.schemas import ApiError, Revised
 from tutelar.server.store import documents, lookup
+from tutelar.server.store.kept import kept
 from tutelar.server.uploads import read_field_table
 
 router = Router(tags=["addresses"])
@@ -21,7 +22,7 @@ router = Router(tags=["addresses"])
 @router.get("/{key}/addresses", response={200: shapes.Addresses, 404: ApiError}, auth=SEE, operation_id="addresses")
 def addresses(request: HttpRequest, key: str) -> Any:
     """Return every network with its addresses and who holds them."""
-    return views.addresses(lookup.site_row(key))
+    return kept(views.addresses, lookup.site_row(key))
 
 
 @router.post("/{key}/plan", response={200: Revised, **WRITE}, auth=WORK, operation_id="apply_plan")

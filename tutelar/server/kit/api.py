@@ -19,6 +19,7 @@ from tutelar.server.rights import SEE, WORK
 from tutelar.server.schemas import ApiError, Revised
 from tutelar.server.sheet import shaped
 from tutelar.server.store import documents, lookup
+from tutelar.server.store.kept import kept
 from tutelar.server.store.writes import WriteRejected
 from tutelar.server.uploads import ENCODINGS, rows_of
 
@@ -28,7 +29,7 @@ router = Router(tags=["kit"])
 @router.get("/{key}/kit", response={200: shapes.Kit, 404: ApiError}, auth=SEE, operation_id="kit")
 def kit(request: HttpRequest, key: str) -> Any:
     """Return every device of the site as the kit shows it."""
-    return views.kit(lookup.site_row(key))
+    return kept(views.kit, lookup.site_row(key))
 
 
 @router.post("/{key}/devices", response={201: Revised, **WRITE}, auth=WORK, operation_id="add_device")

@@ -13,6 +13,7 @@ from tutelar.server.rights import SEE, WORK
 from tutelar.server.schemas import ApiError, Revised
 from tutelar.server.sheet import shaped
 from tutelar.server.store import lookup
+from tutelar.server.store.kept import kept
 
 router = Router(tags=["links"])
 SEEN = {404: ApiError}
@@ -21,7 +22,7 @@ SEEN = {404: ApiError}
 @router.get("/{key}/links", response={200: shapes.Links, **SEEN}, auth=SEE, operation_id="links")
 def links(request: HttpRequest, key: str) -> Any:
     """Return every link with how far it is and what it waits for."""
-    return views.links(lookup.site_row(key))
+    return kept(views.links, lookup.site_row(key))
 
 
 @router.post("/{key}/links", response={201: Revised, **WRITE}, auth=WORK, operation_id="add_link")

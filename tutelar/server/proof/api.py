@@ -20,6 +20,7 @@ from tutelar.server.proof.schemas import (
 from tutelar.server.rights import DECIDE, SEE, WORK
 from tutelar.server.schemas import ApiError, Revised
 from tutelar.server.store import lookup
+from tutelar.server.store.kept import kept
 
 router = Router(tags=["proof"])
 
@@ -27,7 +28,7 @@ router = Router(tags=["proof"])
 @router.get("/{key}/proof", response={200: ProofSheet, 404: ApiError}, auth=SEE, operation_id="proof")
 def proof(request: HttpRequest, key: str) -> Any:
     """Return the proof sheet: every check of every device with its last reading."""
-    return views.proof(lookup.site_row(key))
+    return kept(views.proof, lookup.site_row(key))
 
 
 @router.post("/{key}/proofs", response={202: ProofRun, **WRITE}, auth=WORK, operation_id="start_proof")

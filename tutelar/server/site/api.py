@@ -14,6 +14,7 @@ from tutelar.server.sheet import shaped
 from tutelar.server.site import removal, services, views
 from tutelar.server.site.schemas import Frame, Imported, Job, SiteRemoval, SiteRow
 from tutelar.server.store import documents, lookup
+from tutelar.server.store.kept import kept
 
 router = Router(tags=["site"])
 
@@ -63,13 +64,13 @@ def put_back_site(request: HttpRequest, key: str) -> Any:
 @router.get("/{key}", response={200: Frame, 404: ApiError}, auth=SEE, operation_id="frame")
 def frame(request: HttpRequest, key: str) -> Any:
     """Return what every screen of a site shows and only a change of the site changes."""
-    return views.frame(lookup.site_row(key))
+    return kept(views.frame, lookup.site_row(key))
 
 
 @router.get("/{key}/job", response={200: Job, 404: ApiError}, auth=SEE, operation_id="job")
 def job(request: HttpRequest, key: str) -> Any:
     """Return how far the job is, stage by stage, and the next thing."""
-    return views.job(lookup.site_row(key))
+    return kept(views.job, lookup.site_row(key))
 
 
 @router.get("/{key}/file", response={200: dict[str, Any], 404: ApiError}, auth=SEE, operation_id="site_file")
