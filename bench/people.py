@@ -10,6 +10,7 @@ import statistics
 import threading
 import time
 from collections.abc import Callable
+from itertools import chain
 from urllib.parse import urlsplit
 
 from tests.browser.driving import Server, Visit, chromium, demo_server
@@ -60,11 +61,9 @@ def main() -> None:
         alone_writes = _each(server, [Person.write])[0]
         alone_reads = _each(server, [Person.read])[0]
         many = _each(server, [Person.write, Person.read] * (PEOPLE // 2))
-        writes, reads = sum(many[::2], []), sum(many[1::2], [])
-        print(f"a write, 95 of 100: one alone {_p95(alone_writes):.0f} ms, {PEOPLE} people {_p95(writes):.0f} ms: ", end="")
-        print(f"{_p95(writes) / _p95(alone_writes):.1f} times (goal 5.0)")
-        print(f"a read, 95 of 100: one alone {_p95(alone_reads):.0f} ms, {PEOPLE} people {_p95(reads):.0f} ms: ", end="")
-        print(f"{_p95(reads) / _p95(alone_reads):.1f} times")
+        writes, reads = list(chain(*many[::2])), list(chain(*many[1::2]))
+        _say("a write", alone_writes, writes, " (goal 5.0)")
+        _say("a read", alone_reads, reads)
         listeners = [Person(server) for _ in range(STREAMS)]
         open_ = [person.listen() for person in listeners]
         assert all(answer.status == 200 for answer in open_)
@@ -72,6 +71,11 @@ def main() -> None:
         medians = statistics.median(alone_reads), statistics.median(listened)
         print(f"a read, median: {medians[0]:.0f} ms, with {STREAMS} open streams {medians[1]:.0f} ms: ", end="")
         print(f"{medians[1] / medians[0]:.1f} times (goal 2.0)")
+
+
+def _say(what: str, alone: list[float], together: list[float], goal: str = "") -> None:
+    one, many = _p95(alone), _p95(together)
+    print(f"{what}, 95 of 100: one alone {one:.0f} ms, {PEOPLE} people {many:.0f} ms: {many / one:.1f} times{goal}")
 
 
 def _each(server: Server, works: list[Callable[[Person, int], float]]) -> list[list[float]]:

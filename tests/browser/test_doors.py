@@ -54,6 +54,7 @@ class Doors(Browsing):
 
         # held open for set-up: the other tests tell nothing until it is locked
         page.get_by_role("button", name=re.compile("^Pier exit")).click()
+        expect(page.get_by_role("list", name="Tests of Pier exit")).to_be_visible()
         page.get_by_label("Held open for set-up?").fill("Tomas Okerlund")
         page.get_by_role("button", name="Hold it open for 30 min").click()
         expect(page.get_by_text("Tomas Okerlund stands at the door.")).to_be_visible()

@@ -2,18 +2,24 @@
 
 import json
 import re
+import tempfile
 from collections.abc import Iterator
 from datetime import timedelta
+from io import StringIO
+from pathlib import Path
 from typing import Any
+from unittest import mock
 
 from django.contrib.auth.models import User
-from django.test import Client, TestCase
+from django.core.management import CommandError, call_command
+from django.test import Client, TestCase, override_settings
 from django.utils import timezone
 
 from tests.samples import demo, device, document
 from tutelar.server import models
 from tutelar.server.api import api
 from tutelar.server.rights import NOBODY, RIGHTS, ROLES, Right, rights_of
+from tutelar.server.secrets import sealing
 
 OPEN = {"session", "sign_in", "make_first_account", "invited", "accept_invitation"}  # for whoever has no account yet
 BY_NAME = {type(right).__name__: right for right in (*RIGHTS, NOBODY)}
@@ -231,3 +237,38 @@ class Invitations(TestCase):
         self.assertEqual(ask(Client(), "post", "/session/accepted", body)[1]["user"], "tomas")
         self.assertEqual(ask(tomas, "get", "/sites")[0], 401)
         self.assertEqual(User.objects.count(), 2)
+
+
+class Keys(TestCase):
+    def change(self, *names: str, passwords: tuple[str, ...] = ()) -> str:
+        out = StringIO()
+        with mock.patch("getpass.getpass", side_effect=passwords):
+            call_command("change_key", "key-file", *names, stdout=out)
+        return out.getvalue()
+
+    def test_a_key_is_changed_by_an_owner_with_a_second_person(self) -> None:
+        folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
+        self.enterContext(override_settings(VAULT_KEY_FILE=folder / "key"))
+        self.enterContext(mock.patch.object(sealing, "_tidy"))
+        person("olga", "owner", every=True)
+        self.assertIn("0 secrets sealed again", self.change("--by=olga", passwords=("grey-heron-42",)))
+        person("lena", "lead")
+        person("tomas", "technician")
+        for names, passwords, said in (
+            ((), (), "Name the owner"),
+            (("--by=lena", "--with=olga"), (), "Name the owner"),
+            (("--by=olga",), (), "one of lena"),
+            (("--by=olga", "--with=olga"), (), "one of lena"),
+            (("--by=olga", "--with=tomas"), (), "one of lena"),
+            (("--by=olga", "--with=lena"), ("grey-heron-42", "guessed"), "not the password of lena"),
+        ):
+            with self.assertRaisesRegex(CommandError, said):
+                self.change(*names, passwords=passwords)
+        before = (folder / "key").read_text()
+        self.change("--by=olga", "--with=lena", passwords=("grey-heron-42", "grey-heron-42"))
+        self.assertNotEqual((folder / "key").read_text(), before)
+        lines = models.Event.objects.filter(kind="key.changed").order_by("pk").values_list("sentence", flat=True)
+        self.assertEqual(
+            [line.split(":")[0].rstrip(".") for line in lines],
+            ["The key was changed by olga alone", "The key was changed by olga with lena"],
+        )

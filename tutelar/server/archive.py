@@ -30,7 +30,7 @@ from tutelar.server.private import write_private
 from tutelar.server.site.services import import_site
 from tutelar.server.store import documents
 from tutelar.server.store.photos import photo_folder, photo_path
-from tutelar.server.store.writes import WriteRejected
+from tutelar.server.store.writes import WriteRejected, log_of_firm
 
 FORMAT, VERSION = "tutelar-archive", 1
 HEAD, LOG, MODELS, CARDS = "archive.json", "log.jsonl", "models.json", "cards.json"
@@ -193,16 +193,7 @@ def _take(packed: zipfile.ZipFile, keys: list[str]) -> dict[str, int]:
                 path.parent.mkdir(parents=True, exist_ok=True)
                 write_private(path, packed.read(name))
                 counts["photographs"] += 1
-    models.Event.objects.create(
-        site_key="",
-        revision=0,
-        by=actor.name,
-        right=actor.right,
-        origin=actor.origin,
-        kind="archive.brought-in",
-        subject="",
-        sentence=f"An archive was brought in: {said_of(counts)}.",
-    )
+    log_of_firm(actor, "archive.brought-in", "archive", f"An archive was brought in: {said_of(counts)}.")
     return counts
 
 

@@ -10,6 +10,7 @@ from django.views.decorators.debug import sensitive_variables
 from ninja import Router, Status
 
 from tutelar.core.wording import count
+from tutelar.server.accounts import invited as links
 from tutelar.server.accounts import second, services
 from tutelar.server.accounts.schemas import (
     Begun,
@@ -24,7 +25,6 @@ from tutelar.server.accounts.schemas import (
     Session,
 )
 from tutelar.server.http import REFUSED, WRITE
-from tutelar.server.people import services as people_services
 from tutelar.server.rights import ONESELF, rights_of, role_of
 from tutelar.server.schemas import ApiError, Fault
 from tutelar.server.store.writes import WriteRejected
@@ -84,7 +84,7 @@ def make_first_account(request: HttpRequest, body: FirstAccount) -> Any:
 @router.post("/invited", response={200: Offer, **REFUSED}, auth=None, operation_id="invited")
 def invited(request: HttpRequest, body: Link) -> Any:
     """Return what a link offers."""
-    found = people_services.offer(body.token)
+    found = links.offer(body.token)
     return Offer(role=found.role, user=found.user.get_username() if found.user else None)
 
 
@@ -94,7 +94,7 @@ def accept_invitation(request: HttpRequest, body: FirstAccount) -> Any:
     """Make the account of an invitation, or choose the new password that it lets one choose. Whoever has no second
     factor is signed in with that."""
     _only_json(request)
-    user = people_services.accept(body.token, body.username, body.password)
+    user = links.accept(body.token, body.username, body.password)
     return _session(AnonymousUser()) if second.has_second(user) else _come_in(request, user)
 
 

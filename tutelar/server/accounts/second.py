@@ -60,7 +60,7 @@ def confirm(user: User, code: str) -> list[str]:
             raise WriteRejected("Begin with the picture for your app.", status=409)
         if not _taken(row, code):
             raise WriteRejected("That is not the code that the app shows now.", [("code", "wrong")])
-        codes = ["-".join(secrets.token_hex(2) for _ in range(4)) for _ in range(_CODES)]
+        codes = [_recovery() for _ in range(_CODES)]
         row.confirmed, row.recovery = True, [_hashed(one) for one in codes]
         row.save()
     return codes
@@ -108,6 +108,12 @@ def _taken(row: models.SecondFactor, code: str) -> bool:
         row.save()
         return True
     return False
+
+
+def _recovery() -> str:
+    """Return a recovery code: 120 bits, in four groups of six letters and digits."""
+    text = b32encode(secrets.token_bytes(15)).decode().lower()
+    return "-".join(text[at : at + 6] for at in range(0, len(text), 6))
 
 
 def _totp(key: bytes) -> TOTP:

@@ -1,6 +1,5 @@
 """Inviting people, changing what they may do, and shutting accounts."""
 
-import hashlib
 import secrets
 from collections.abc import Collection
 from datetime import timedelta
@@ -8,17 +7,15 @@ from datetime import timedelta
 from django.contrib.auth.models import User
 from django.db import transaction
 from django.utils import timezone
-from django.views.decorators.debug import sensitive_variables
 
 from tutelar.core.wording import listed
 from tutelar.server import models
 from tutelar.server.accounts import second
-from tutelar.server.accounts.services import check_name, choose_password, end_sessions
+from tutelar.server.accounts.invited import hashed_word
+from tutelar.server.accounts.services import end_sessions
 from tutelar.server.actor import Actor
 from tutelar.server.rights import OWNER, ROLES, TRAINEE
-from tutelar.server.store.writes import WriteRejected
-
-FIRM = ""  # where lines of the log stand that are about no site
+from tutelar.server.store.writes import WriteRejected, log_of_firm
 
 
 def invite(
@@ -30,7 +27,7 @@ def invite(
     with transaction.atomic():
         made, word = _link(actor, days, role=role, every_site=every_site, note=note)
         made.sites.set(rows)
-        _log(
+        log_of_firm(
             actor,
             "person.invited",
             note or role,
@@ -44,7 +41,9 @@ def let_choose_password(actor: Actor, name: str, days: int) -> tuple[models.Invi
     user = account(name)
     with transaction.atomic():
         made, word = _link(actor, days, role=_person(user).role, user=user)
-        _log(actor, "person.new-password", name, f"{name} may choose a new password by a link until {_day(made)}.")
+        log_of_firm(
+            actor, "person.new-password", name, f"{name} may choose a new password by a link until {_day(made)}."
+        )
     return made, word
 
 
@@ -54,39 +53,8 @@ def withdraw(actor: Actor, number: int) -> None:
         found = models.Invitation.objects.filter(pk=number).first()
         if found is None:
             raise WriteRejected(f"There is no invitation {number}.", status=404)
-        _log(actor, "person.uninvited", found.note or found.role, "An invitation was withdrawn.")
+        log_of_firm(actor, "person.uninvited", found.note or found.role, "An invitation was withdrawn.")
         found.delete()
-
-
-def offer(word: str) -> models.Invitation:
-    """Return the invitation of a word. Raises WriteRejected where there is none, or it has ended."""
-    found = models.Invitation.objects.filter(hashed=_hashed(word)).first()
-    if found is None or found.until <= timezone.now():
-        raise WriteRejected("This link was used already, has ended, or was withdrawn; ask for a new one.", status=404)
-    return found
-
-
-@sensitive_variables()
-def accept(word: str, username: str, password: str) -> User:
-    """Make the account of an invitation, or give the one it is about a new password; the link ends with that. Raises
-    WriteRejected where there is no such link, or name or password will not do."""
-    with transaction.atomic():
-        found = offer(word)
-        user = found.user
-        if user is None:
-            username = " ".join(username.split())
-            check_name(username)
-            user = User(username=username)
-        choose_password(user, password)
-        end_sessions(user)
-        if found.user is None:
-            person = models.Person.objects.create(user=user, role=found.role, every_site=found.every_site)
-            person.sites.set(found.sites.all())
-        said = "chose a new password" if found.user else f"took the invitation of {found.made_by}"
-        actor = Actor(user.get_username(), found.role)
-        _log(actor, "person.came", user.get_username(), f"{user.get_username()} {said}.")
-        found.delete()
-    return user
 
 
 def change(actor: Actor, name: str, role: str, *, every_site: bool, sites: Collection[str], active: bool) -> None:
@@ -111,14 +79,14 @@ def change(actor: Actor, name: str, role: str, *, every_site: bool, sites: Colle
             return
         if not active or before["role"] != role:
             end_sessions(user)
-        _log(actor, "person.changed", name, f"{name}: {_words(after)}.", before, after)
+        log_of_firm(actor, "person.changed", name, f"{name}: {_words(after)}.", before, after)
 
 
 def sign_out(actor: Actor, name: str) -> None:
     """End every session of somebody."""
     with transaction.atomic():
         end_sessions(account(name))
-        _log(actor, "person.signed-out", name, f"{name} was signed out everywhere.")
+        log_of_firm(actor, "person.signed-out", name, f"{name} was signed out everywhere.")
 
 
 def without_second(actor: Actor, name: str) -> None:
@@ -129,7 +97,7 @@ def without_second(actor: Actor, name: str) -> None:
             raise WriteRejected(f"{name} has no second factor.", status=409)
         second.switch_off(user)
         end_sessions(user)
-        _log(actor, "person.second-off", name, f"The second factor of {name} was switched off.")
+        log_of_firm(actor, "person.second-off", name, f"The second factor of {name} was switched off.")
 
 
 def account(name: str) -> User:
@@ -166,12 +134,8 @@ def _sites(role: str, *, every_site: bool, keys: Collection[str]) -> list[models
 def _link(actor: Actor, days: int, **more: object) -> tuple[models.Invitation, str]:
     word = secrets.token_urlsafe(24)
     until = timezone.now() + timedelta(days=days)
-    made = models.Invitation.objects.create(hashed=_hashed(word), until=until, made_by=actor.name, **more)
+    made = models.Invitation.objects.create(hashed=hashed_word(word), until=until, made_by=actor.name, **more)
     return made, word
-
-
-def _hashed(word: str) -> str:
-    return hashlib.sha256(word.encode()).hexdigest()
 
 
 def _standing(person: models.Person, user: User) -> dict[str, object]:
@@ -187,18 +151,3 @@ def _words(standing: dict[str, object]) -> str:
 
 def _day(made: models.Invitation) -> str:
     return made.until.date().isoformat()
-
-
-def _log(actor: Actor, kind: str, subject: str, sentence: str, before: object = None, after: object = None) -> None:
-    models.Event.objects.create(
-        site_key=FIRM,
-        revision=0,
-        by=actor.name,
-        right=actor.right,
-        origin=actor.origin,
-        kind=kind,
-        subject=subject,
-        sentence=sentence,
-        before=before,
-        after=after,
-    )

@@ -12,6 +12,7 @@ from tutelar.server.store import lookup
 from tutelar.server.store.document import site_of
 
 Faults = list[tuple[str, str]]
+FIRM = ""  # where lines of the log stand that are about no site
 Event = tuple[str, str, str, Any, Any]  # kind, subject, sentence, before, after
 
 
@@ -37,6 +38,15 @@ def log(
 ) -> models.Event:
     """Add a line to the log of the site, at its present revision, and return it."""
     line = _line(site, actor, (kind, subject, sentence, before, after))
+    line.save()
+    return line
+
+
+def log_of_firm(
+    actor: Actor, kind: str, subject: str, sentence: str, before: Any = None, after: Any = None
+) -> models.Event:
+    """Add a line to the log that is about no site: people, keys, archives. Only who sees every site finds it."""
+    line = _line(models.Site(key=FIRM, revision=0), actor, (kind, subject, sentence, before, after))
     line.save()
     return line
 

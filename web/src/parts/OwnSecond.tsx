@@ -35,7 +35,7 @@ function Begin() {
           It is on. Each of these opens the account once if the phone is lost. They are shown this once: write
           them down where only you find them.
         </p>
-        <ul className="columns-2 font-mono">
+        <ul className="font-mono text-small">
           {codes.map((one) => (
             <li key={one}>{one}</li>
           ))}
