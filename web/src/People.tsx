@@ -14,6 +14,7 @@ type Sheet = Schemas["People"];
 type Person = Schemas["PersonRow"];
 type Standing = { role: string; every_site: boolean; sites: string[] };
 type Act = { run: () => Promise<Sheet> };
+type OfPerson = { person: Person; sheet: Sheet; act: (act: Act) => void; busy: boolean };
 
 /** Who works here, by which role, at which sites; invitations. */
 export function People() {
@@ -83,17 +84,7 @@ function where(standing: Standing, sheet: Sheet): string {
   return standing.sites.length === 1 ? `${name}` : `${name} and ${standing.sites.length - 1} more`;
 }
 
-function PersonItem({
-  person,
-  sheet,
-  act,
-  busy,
-}: {
-  person: Person;
-  sheet: Sheet;
-  act: (act: Act) => void;
-  busy: boolean;
-}) {
+function PersonItem({ person, sheet, act, busy }: OfPerson) {
   const [open, setOpen] = useState(false);
   const role = sheet.roles.find((item) => item.role === person.role)?.word ?? "No role";
   return (
@@ -125,17 +116,7 @@ function PersonItem({
   );
 }
 
-function ChangePerson({
-  person,
-  sheet,
-  act,
-  busy,
-}: {
-  person: Person;
-  sheet: Sheet;
-  act: (act: Act) => void;
-  busy: boolean;
-}) {
+function ChangePerson({ person, sheet, act, busy }: OfPerson) {
   const [standing, setStanding] = useState<Standing>({
     role: person.role,
     every_site: person.every_site,

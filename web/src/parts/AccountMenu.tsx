@@ -8,6 +8,7 @@ import { NAME, UserName } from "./Account";
 import { Trouble } from "./Feedback";
 import { setSingleKeys, singleKeysOn } from "./keys";
 import { OwnSecond } from "./OwnSecond";
+import { PasswordField } from "./PasswordField";
 import { useRight } from "./Rights";
 import { chooseTheme, chosenTheme, type Theme } from "./theme";
 
@@ -126,26 +127,8 @@ function OwnPassword() {
           change.mutate();
         }}
       >
-        <label className="grid gap-0.5">
-          present password
-          <input
-            type="password"
-            autoComplete="current-password"
-            className="box w-full min-w-0 font-mono"
-            value={old}
-            onChange={(event) => setOld(event.target.value)}
-          />
-        </label>
-        <label className="grid gap-0.5">
-          new password, ten signs or more
-          <input
-            type="password"
-            autoComplete="new-password"
-            className="box w-full min-w-0 font-mono"
-            value={fresh}
-            onChange={(event) => setFresh(event.target.value)}
-          />
-        </label>
+        <PasswordField label="present password" value={old} set={setOld} />
+        <PasswordField label="new password, ten signs or more" value={fresh} set={setFresh} fresh />
         {change.error && <Trouble error={change.error} />}
         {change.isSuccess && <p role="status">It is changed; every other session has ended.</p>}
         <button type="submit" className="btn justify-center" disabled={change.isPending || !old || !fresh}>

@@ -5,6 +5,7 @@ import { useSession } from "../api/site";
 import { CopyButton } from "./CopyButton";
 import { Trouble } from "./Feedback";
 import { LineField } from "./LineField";
+import { PasswordField } from "./PasswordField";
 
 /** One's own second factor: begun with a picture for the app, confirmed by its code, switched off by the password. */
 export function OwnSecond() {
@@ -107,16 +108,7 @@ function SwitchOff() {
         off.mutate();
       }}
     >
-      <label className="grid gap-0.5">
-        your password
-        <input
-          type="password"
-          autoComplete="current-password"
-          className="box w-full min-w-0 font-mono"
-          value={password}
-          onChange={(event) => setPassword(event.target.value)}
-        />
-      </label>
+      <PasswordField label="your password" value={password} set={setPassword} />
       {off.error && <Trouble error={off.error} />}
       <button type="submit" className="btn justify-center" disabled={off.isPending || !password}>
         Switch it off
