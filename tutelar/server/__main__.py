@@ -3,10 +3,12 @@
 import argparse
 import contextlib
 import fcntl
+import gc
 import os
 import signal
 import socket
 import sys
+from importlib import import_module
 from pathlib import Path
 from typing import IO, TYPE_CHECKING
 
@@ -21,6 +23,7 @@ EVERYWHERE = "0.0.0.0"  # noqa: S104 - only with --lan
 
 def main() -> int:
     """Serve on loopback, with --lan to the network around as well; return the exit status."""
+    gc.disable()  # until it serves: nothing of what is read in at the start goes again
     options = _options()
     encrypted = (options.lan or options.live) and not options.plain
     around = _addresses() if options.lan else []
@@ -92,6 +95,10 @@ def _run(options: argparse.Namespace, listener: socket.socket, around: list[str]
         print("The web application is not built yet; run make build.", file=sys.stderr)
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))  # so that what is below is always put in order
     worker = KeptWorker()
+    if not options.reload:
+        import_module("tutelar.server.urls")  # before the first request, which would wait for it
+    gc.freeze()
+    gc.enable()
     try:
         _greet(listener.getsockname()[1], around, login, accounts.first_token(), shown, live=options.live)
         _serve(listener, shown, reload=options.reload)
