@@ -7,6 +7,7 @@ from django.db import OperationalError
 from django.http import Http404, HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError, ValidationErrorContext
+from ninja.operation import Operation
 
 from tutelar.core.site.reading import sentences
 from tutelar.server.rights import NOBODY
@@ -30,6 +31,19 @@ class _Quoting(NinjaAPI):
 
 
 _SECRET = frozenset({"secret", "password"})
+_ANSWERS: dict[Any, Any] = {}
+_own_answer = Operation._create_response_model
+
+
+def _answer_once(operation: Operation, model: Any) -> Any:
+    """Return how answers of a model are written: made once, not for each operation and status that has it, which took
+    a third of the start."""
+    if model not in _ANSWERS:
+        _ANSWERS[model] = _own_answer(operation, model)
+    return _ANSWERS[model]
+
+
+Operation._create_response_model = _answer_once  # type: ignore[assignment,method-assign]
 api = _Quoting(title="Tutelar", version="1", auth=NOBODY, urls_namespace="api", docs_url=None, openapi_url=None)
 api.add_decorator(reads_one_state, mode="view")
 for place, stages in PLACES.items():
