@@ -21,6 +21,8 @@ from tutelar.field.guard import Forbidden, Guard, unfit
 from tutelar.server.gate import MOST, MOST_OF_NOBODY, Gate
 from tutelar.server.secrets import sealing
 
+GONE = b"its sender went"
+
 
 class AtTheGate(TestCase):
     def ask(self, pieces: list[bytes], cookie: str = "", length: int | None = None) -> tuple[int, str, int]:
@@ -39,6 +41,8 @@ class AtTheGate(TestCase):
 
         async def receive() -> Mapping[str, Any]:
             body = left.pop(0)
+            if body is GONE:
+                return {"type": "http.disconnect"}
             return {"type": "http.request", "body": body, "more_body": bool(left)}
 
         async def send(message: Mapping[str, Any]) -> None:
@@ -49,6 +53,8 @@ class AtTheGate(TestCase):
             [(b"content-length", str(length).encode())] if length is not None else [(b"transfer-encoding", b"chunked")]
         )
         asyncio.run(Gate(app)({"type": "http", "headers": headers}, receive, send))
+        if not sent:
+            return 0, "", given_[0]
         return sent[0]["status"], sent[1]["body"].decode(), given_[0]
 
     def test_nobody_sends_more_than_a_name_and_a_password(self) -> None:
@@ -61,6 +67,12 @@ class AtTheGate(TestCase):
         self.assertEqual((status, came), (413, 0))
         self.assertEqual(self.ask([large], "sessionid=abc")[0], 200)
         self.assertEqual(self.ask([], "sessionid=abc", MOST + 1)[0], 413)
+
+    def test_half_of_a_body_is_none(self) -> None:
+        self.assertEqual(self.ask([b"{}", GONE]), (0, "", 0), "in pieces it is not passed on at all")
+        self.assertEqual(self.ask([b"{}", GONE], length=4), (0, "", 2), "whoever reads it is told, and does not answer")
+        self.assertEqual(self.ask([b"{", b"}"], length=2), (200, "{}", 2))
+        self.assertEqual(self.ask([b"{", b"}"]), (200, "{}", 2))
 
 
 class Refusals(SecretCase):

@@ -99,6 +99,7 @@ def _run(options: argparse.Namespace, listener: socket.socket, around: list[str]
         import_module("tutelar.server.urls")  # before the first request, which would wait for it
     gc.freeze()
     gc.enable()
+    listener.listen()  # whoever follows the link at once waits for the answer, and is not turned away
     try:
         _greet(listener.getsockname()[1], around, login, accounts.first_token(), shown, live=options.live)
         _serve(listener, shown, reload=options.reload)

@@ -4,7 +4,7 @@ from importlib import import_module
 from typing import Any
 
 from django.db import OperationalError
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse, UnreadablePostError
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError, ValidationErrorContext
 from ninja.operation import Operation
@@ -96,6 +96,12 @@ def not_written(request: HttpRequest, error: Any) -> HttpResponse:
             request, 503, "The database of the server is damaged; stop it and start it again to see how far."
         )
     return _refuse(request, 503, "The server is busy with other writes; do it again. Nothing was stored.")
+
+
+@api.exception_handler(UnreadablePostError)
+def broken_off(request: HttpRequest, _error: Any) -> HttpResponse:
+    """Answer a request whose sender went before all of it came: nothing of it counts."""
+    return _refuse(request, 400, "The request broke off before all of it came. Nothing was stored.")
 
 
 @api.exception_handler(HttpError)

@@ -10,7 +10,7 @@ import re
 import secrets
 import shutil
 import zipfile
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Annotated, Any
@@ -23,6 +23,7 @@ from pydantic import AwareDatetime, BaseModel, StringConstraints, ValidationErro
 from tutelar.core.wording import count
 from tutelar.server import models
 from tutelar.server.actor import Actor
+from tutelar.server.backup import BROKEN_ZIP
 from tutelar.server.catalogue.services import import_catalogue
 from tutelar.server.catalogue.shipped import FORMAT as CATALOGUE
 from tutelar.server.firmcards.services import bring, firm_row
@@ -30,14 +31,13 @@ from tutelar.server.private import write_private
 from tutelar.server.site.services import import_site
 from tutelar.server.store import documents
 from tutelar.server.store.photos import photo_folder, photo_path
+from tutelar.server.store.reads import one_state
 from tutelar.server.store.writes import WriteRejected, log_of_firm
 
 FORMAT, VERSION = "tutelar-archive", 1
 HEAD, LOG, MODELS, CARDS = "archive.json", "log.jsonl", "models.json", "cards.json"
 _SITE = re.compile(r"sites/([a-z0-9][a-z0-9._-]{0,79})/site\.json")
 _MOST_BYTES = 2_000_000_000  # of all that is in it, unpacked
-_PIECE = 1024 * 1024
-_BROKEN = (zipfile.BadZipFile, EOFError, KeyError, ValueError, OSError, RuntimeError)
 
 
 class Line(BaseModel):
@@ -68,10 +68,9 @@ class ArchiveError(Exception):
 def write(out: Path) -> dict[str, int]:
     """Write an archive of every site; return how many sites, lines and photographs are in it. Raises ArchiveError;
     nothing is left of one that was not finished."""
-
     fresh = out.with_name(f"{out.name}.{secrets.token_hex(4)}.new")
     try:
-        with zipfile.ZipFile(fresh, "w", zipfile.ZIP_DEFLATED) as packed, transaction.atomic():
+        with zipfile.ZipFile(fresh, "w", zipfile.ZIP_DEFLATED) as packed, one_state():
             counts = _fill(packed)
         with zipfile.ZipFile(fresh) as packed:
             if (bent := packed.testzip()) is not None:
@@ -85,7 +84,6 @@ def write(out: Path) -> dict[str, int]:
 
 
 def _fill(packed: zipfile.ZipFile) -> dict[str, int]:
-
     counts = {"sites": 0, "lines": 0, "photographs": 0}
     rows = list(models.Site.objects.filter(removed_at=None).order_by("key"))
     for row in rows:
@@ -126,7 +124,6 @@ def _store_lines(packed: zipfile.ZipFile, name: str, lines: QuerySet[models.Even
 def bring_in(file: Path) -> dict[str, int]:
     """Bring an archive into an installation without sites, all or nothing; return how many sites, lines and photographs
     that were. Raises ArchiveError."""
-
     folders: list[Path] = []
     try:
         with zipfile.ZipFile(file) as packed:
@@ -138,21 +135,15 @@ def bring_in(file: Path) -> dict[str, int]:
                     )
                 folders += [photo_folder(key) for key in keys]
                 counts = _take(packed, keys)
+        folders.clear()  # what lies there stays
     except WriteRejected as error:
-        _forget(folders)
         raise ArchiveError(f"{file} cannot be brought in: {error.message}") from None
-    except ArchiveError:
-        _forget(folders)
-        raise
-    except _BROKEN as error:
-        _forget(folders)
+    except (*BROKEN_ZIP, OSError, TypeError) as error:
         raise ArchiveError(f"{file} cannot be read as an archive: {error}.") from None
+    finally:
+        for folder in folders:
+            shutil.rmtree(folder, ignore_errors=True)
     return counts
-
-
-def _forget(folders: Iterable[Path]) -> None:
-    for folder in folders:
-        shutil.rmtree(folder, ignore_errors=True)
 
 
 def _checked(packed: zipfile.ZipFile, file: Path) -> list[str]:
@@ -171,11 +162,10 @@ def _checked(packed: zipfile.ZipFile, file: Path) -> list[str]:
 
 
 def _take(packed: zipfile.ZipFile, keys: list[str]) -> dict[str, int]:
-
     actor = Actor("archive", "owner", "server")
     counts = {"sites": 0, "lines": 0, "photographs": 0}
     names = set(packed.namelist())
-    if MODELS in names and json.loads(packed.read(MODELS))["models"]:
+    if MODELS in names:
         import_catalogue(packed.read(MODELS), actor)
     if CARDS in names:
         bring(actor, packed.read(CARDS))
@@ -199,7 +189,6 @@ def _take(packed: zipfile.ZipFile, keys: list[str]) -> dict[str, int]:
 
 def _take_lines(packed: zipfile.ZipFile, name: str, key: str | None = None) -> int:
     """Write the lines of a log as they were; lines of one deed stay together. Return how many."""
-
     numbers: dict[int, int] = {}
     total = 0
     for told in _lines(packed, name):

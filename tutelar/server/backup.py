@@ -33,7 +33,15 @@ DATABASE, KEY, MANIFEST = "tutelar.sqlite3", "vault-key", "manifest.json"
 _PIECE = 1024 * 1024
 _DAYS, _WEEKS = 7, 5  # of the backups that are made by themselves: one a day, then one a week
 _OWN = "tutelar-"
-_BROKEN = (zipfile.BadZipFile, zlib.error, struct.error, EOFError, KeyError, ValueError, RuntimeError)  # of a bent ZIP
+BROKEN_ZIP = (
+    zipfile.BadZipFile,
+    zlib.error,
+    struct.error,
+    EOFError,
+    KeyError,
+    ValueError,
+    RuntimeError,
+)  # of a bent ZIP
 
 
 class BackupError(Exception):
@@ -159,7 +167,7 @@ def _opened(path: Path, passphrase: str | None) -> Iterator[zipfile.ZipFile]:
             source.seek(0)
             with zipfile.ZipFile(source) as archive:
                 yield archive
-    except _BROKEN as error:
+    except BROKEN_ZIP as error:
         raise BackupError(f"{path} is no whole backup: {_why(error)}.") from None
     except OSError as error:
         raise BackupError(f"{path} cannot be read: {_why(error)}.") from None

@@ -3,7 +3,6 @@
 Made here, it is signed by nobody: a browser asks once whether it is the right one, and the fingerprint answers that.
 """
 
-import hashlib
 import ipaddress
 import os
 import socket
@@ -60,8 +59,7 @@ def _used(file: Path, key: Path) -> Certificate:
         first = x509.load_pem_x509_certificates(file.read_bytes())[0]
     except (OSError, ValueError) as error:
         raise CertificateError(f"The certificate {file} and its key {key} cannot be used: {error}.") from None
-    digest = hashlib.sha256(first.public_bytes(serialization.Encoding.DER)).hexdigest().upper()
-    return Certificate(file, key, ":".join(digest[at : at + 2] for at in range(0, len(digest), 2)))
+    return Certificate(file, key, first.fingerprint(hashes.SHA256()).hex(":").upper())
 
 
 def _serves(file: Path, key: Path, wanted: set[ipaddress.IPv4Address | ipaddress.IPv6Address], now: datetime) -> bool:

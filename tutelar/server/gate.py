@@ -5,6 +5,7 @@ Without this the framework would write a body of any size to disk before anybody
 
 import json
 from collections.abc import Awaitable, Callable, Mapping
+from contextlib import suppress
 from http.cookies import CookieError, SimpleCookie
 from typing import Any
 
@@ -36,18 +37,36 @@ class Gate:
         if told.isdigit() and int(told) > most:
             await _refuse(send, most, known=known)
             return
-        if b"content-length" in headers or b"transfer-encoding" not in headers:
-            await self.app(scope, receive, send)
-            return
-        body = await _whole(receive, most)
-        if body is None:
-            await _refuse(send, most, known=known)
-            return
-        await self.app(*_at_once(scope, receive, body), send)
+        whole = _whole_or_nothing(receive)
+        with suppress(ConnectionAbortedError):  # nobody is left to be answered
+            if b"content-length" in headers or b"transfer-encoding" not in headers:
+                await self.app(scope, whole, send)
+                return
+            body = await _together(whole, most)
+            if body is None:
+                await _refuse(send, most, known=known)
+                return
+            await self.app(*_at_once(scope, whole, body), send)
 
 
-async def _whole(receive: Receive, most: int) -> bytes | None:
-    """Return a body that comes in pieces, None where it is larger than it may be."""
+def _whole_or_nothing(receive: Receive) -> Receive:
+    """Return what receives a request: raises ConnectionAbortedError where its sender goes before all of it came, since
+    half of a file may look like a whole one."""
+    done = False
+
+    async def unbroken() -> Mapping[str, Any]:
+        nonlocal done
+        message = await receive()
+        if not done and message["type"] == "http.disconnect":
+            raise ConnectionAbortedError("its sender went before all of it came")
+        done = done or not message.get("more_body")
+        return message
+
+    return unbroken
+
+
+async def _together(receive: Receive, most: int) -> bytes | None:
+    """Return a body that comes in pieces, None where it is larger than it may be. Raises ConnectionAbortedError."""
     body = b""
     while True:
         message = await receive()

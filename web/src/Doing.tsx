@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { ask, client, type Schemas } from "./api/client";
+import { momentOf } from "./parts/dates";
 import { Loading, Trouble } from "./parts/Feedback";
 import { Mark, State } from "./parts/Mark";
 import { TopHead } from "./parts/TopHead";
@@ -96,9 +97,7 @@ function Backups({ rows, folder }: { rows: Schemas["BackupRow"][]; folder: strin
       <ul className="border-t border-hair">
         {rows.map((row) => (
           <li key={row.name} className="flex flex-wrap justify-between gap-x-4 border-b border-hair py-1.5">
-            <span>
-              {new Date(row.at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}
-            </span>
+            <span>{momentOf(row.at)}</span>
             <span className="text-ink-2">{(row.size / 1e6).toFixed(1)} MB</span>
           </li>
         ))}

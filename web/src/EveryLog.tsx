@@ -2,6 +2,7 @@ import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useEffect } from "react";
 import { Link, useSearchParams } from "react-router";
 import { ask, client, type Schemas } from "./api/client";
+import { momentOf } from "./parts/dates";
 import { Empty, Loading, Trouble } from "./parts/Feedback";
 import { SearchBox } from "./parts/SearchBox";
 import { TopHead } from "./parts/TopHead";
@@ -147,7 +148,7 @@ function Row({ line }: { line: Schemas["FoundLine"] }) {
   return (
     <li className="grid gap-x-4 border-b border-hair py-1.5 text-list md:grid-cols-[10rem_11rem_1fr_7rem]">
       <time dateTime={line.at} className="text-ink-2">
-        {new Date(line.at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}
+        {momentOf(line.at)}
       </time>
       <span className="min-w-0 truncate" title={line.site_name}>
         {line.gone ? `${line.site_name} (removed)` : <Link to={to}>{line.site_name}</Link>}

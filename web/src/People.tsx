@@ -2,11 +2,12 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useEffect, useState } from "react";
 import { ask, client, type Refused, type Schemas } from "./api/client";
 import { Choice } from "./parts/Choice";
+import { dayOf } from "./parts/dates";
 import { Loading, Trouble } from "./parts/Feedback";
 import { hasAll, wordsOf } from "./parts/filter";
 import { LineField } from "./parts/LineField";
 import { State } from "./parts/Mark";
-import { dayOf, OnceShown } from "./parts/OnceShown";
+import { OnceShown } from "./parts/OnceShown";
 import { SearchBox } from "./parts/SearchBox";
 import { TopHead } from "./parts/TopHead";
 

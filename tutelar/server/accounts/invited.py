@@ -1,7 +1,5 @@
 """What a link lets somebody do who has no account here, or forgot his password."""
 
-import hashlib
-
 from django.contrib.auth.models import User
 from django.db import transaction
 from django.utils import timezone
@@ -10,6 +8,7 @@ from django.views.decorators.debug import sensitive_variables
 from tutelar.server import models
 from tutelar.server.accounts.services import check_name, choose_password, end_sessions
 from tutelar.server.actor import Actor
+from tutelar.server.store.words import hashed_word
 from tutelar.server.store.writes import WriteRejected, log_of_firm
 
 
@@ -42,8 +41,3 @@ def accept(word: str, username: str, password: str) -> User:
         log_of_firm(actor, "person.came", user.get_username(), f"{user.get_username()} {said}.")
         found.delete()
     return user
-
-
-def hashed_word(word: str) -> str:
-    """Return what is kept of the word of a link (SHA-256, hexadecimal)."""
-    return hashlib.sha256(word.encode()).hexdigest()

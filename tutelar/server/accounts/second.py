@@ -4,13 +4,11 @@ The shared secret is sealed like every other one; of recovery codes the hashes a
 """
 
 import hashlib
-import io
 import re
 import secrets
 import time
 from base64 import b32encode
 
-import segno
 from cryptography.hazmat.primitives.hashes import SHA1
 from cryptography.hazmat.primitives.twofactor import InvalidToken
 from cryptography.hazmat.primitives.twofactor.totp import TOTP
@@ -19,6 +17,7 @@ from django.db import transaction
 from django.views.decorators.debug import sensitive_variables
 
 from tutelar.server import models
+from tutelar.server.codes import code_svg
 from tutelar.server.secrets import sealing
 from tutelar.server.store.writes import WriteRejected
 from tutelar.server.vault import VaultLocked
@@ -44,11 +43,7 @@ def begin(user: User) -> tuple[str, str, str]:
     row.sealed = sealing.opened().seal(key.hex(), sealing.place_of_factor(row))
     row.save()
     uri = _totp(key).get_provisioning_uri(user.get_username(), "Tutelar")
-    picture = io.BytesIO()
-    segno.make(uri, error="m").save(
-        picture, kind="svg", scale=4, border=2, dark="#1B2430", light="#FFFFFF", omitsize=True, xmldecl=False
-    )
-    return b32encode(key).decode(), uri, picture.getvalue().decode()
+    return b32encode(key).decode(), uri, code_svg(uri)
 
 
 def confirm(user: User, code: str) -> list[str]:

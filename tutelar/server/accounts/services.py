@@ -12,7 +12,7 @@ from django.contrib.auth.password_validation import validate_password
 from django.contrib.sessions.models import Session
 from django.core.exceptions import ValidationError
 from django.db import transaction
-from django.db.models import Max, Sum
+from django.db.models import Max, QuerySet, Sum
 from django.utils import timezone
 from django.views.decorators.debug import sensitive_variables
 
@@ -101,6 +101,16 @@ def too_many_from(address: str) -> int:
 
 def end_sessions(user: User) -> None:
     """End every session of somebody."""
-    for session in Session.objects.filter(expire_date__gt=timezone.now()):
-        if session.get_decoded().get(SESSION_KEY) == str(user.pk):
+    for session in open_sessions():
+        if account_of(session) == str(user.pk):
             session.delete()
+
+
+def open_sessions() -> QuerySet[Session]:
+    """Return the sessions that are open."""
+    return Session.objects.filter(expire_date__gt=timezone.now())
+
+
+def account_of(session: Session) -> str:
+    """Return the number of the account of a session, "" where nobody is signed in."""
+    return str(session.get_decoded().get(SESSION_KEY, ""))

@@ -5,7 +5,6 @@ from dataclasses import replace
 from datetime import timedelta
 from typing import cast
 
-import segno
 from django.conf import settings
 from django.utils import timezone
 
@@ -21,6 +20,7 @@ from tutelar.core.wording import count
 from tutelar.server import models
 from tutelar.server.bench import queries
 from tutelar.server.bench import schemas as shapes
+from tutelar.server.codes import code_svg
 from tutelar.server.practice.views import practised
 from tutelar.server.sheet import adapter_lines, laptop_state, problem_rows, shaped
 from tutelar.server.store import bench_steps, documents, lookup
@@ -81,10 +81,7 @@ def phone_ways(row: models.Site, hand: int, port: str) -> shapes.PhoneWays:
     scheme, ways = "https" if settings.TLS else "http", []
     for address in settings.LAN_ADDRESSES:
         url = f"{scheme}://{address}:{port}/sites/{row.key}/bench?hand={hand}"
-        code = segno.make(url, error="m").svg_inline(scale=4, border=2, dark="#1B2430", light="#FFFFFF", omitsize=True)
-        ways.append(
-            shapes.PhoneWay(address=url, svg=code.replace("<svg ", '<svg xmlns="http://www.w3.org/2000/svg" ', 1))
-        )
+        ways.append(shapes.PhoneWay(address=url, svg=code_svg(url)))
     note = "Scan it with a phone in the same network, and sign in there like anybody."
     return shapes.PhoneWays(ways=ways, note=note, fingerprint=settings.FINGERPRINT or None)
 

@@ -9,7 +9,6 @@ from pathlib import Path
 
 import django
 from django.conf import settings
-from django.contrib.sessions.models import Session
 from django.db import DatabaseError, connection
 from django.utils import timezone
 from django_tasks import TaskResultStatus
@@ -58,11 +57,6 @@ def tasks() -> dict[str, int]:
         "running": rows.filter(status=TaskResultStatus.RUNNING).count(),
         "failed": rows.filter(status=TaskResultStatus.FAILED, finished_at__gte=day).count(),
     }
-
-
-def open_sessions() -> int:
-    """Return how many sessions are open."""
-    return Session.objects.filter(expire_date__gt=timezone.now()).count()
 
 
 def versions() -> list[tuple[str, str]]:

@@ -9,8 +9,10 @@ from django.utils import timezone
 
 from tutelar.core.wording import count
 from tutelar.server import models
+from tutelar.server.accounts.services import open_sessions
 from tutelar.server.doing import queries
 from tutelar.server.doing import schemas as shapes
+from tutelar.server.rights import OWNER
 
 _BACKUP_LATE = timedelta(hours=36)
 _SHOWN = 8
@@ -29,7 +31,7 @@ def doing() -> shapes.Doing:
         ("room left on its disk", size(room.left)),
         ("tasks", f"{tasks['waiting']} waiting, {tasks['running']} running, {tasks['failed']} failed since yesterday"),
         ("people", f"{people.count()}, {second} with a second factor"),
-        ("open sessions", str(queries.open_sessions())),
+        ("open sessions", str(open_sessions().count())),
         ("lines in the log", f"{models.Event.objects.count():,}".replace(",", " ")),
         ("reached", _reached()),
     )
@@ -73,7 +75,7 @@ def _worries(room: queries.Room, backups: list[tuple[str, datetime, int]], tasks
         found.append((f"{count(tasks['failed'], 'task')} failed since yesterday.", "The server's log says why."))
     if settings.LAN_ADDRESSES and not settings.TLS:
         found.append(("What is typed on phones travels unencrypted.", "Start it without --plain."))
-    owners = models.Person.objects.filter(role="owner", user__is_active=True).select_related("user__second_factor")
+    owners = models.Person.objects.filter(role=OWNER, user__is_active=True).select_related("user__second_factor")
     bare = [item for item in owners if not getattr(getattr(item.user, "second_factor", None), "confirmed", False)]
     if bare:
         names = ", ".join(sorted(item.user.get_username() for item in bare))

@@ -1,7 +1,5 @@
 """Making, opening and withdrawing links to one paper."""
 
-import hashlib
-import secrets
 from datetime import timedelta
 
 from django.db import transaction
@@ -12,6 +10,7 @@ from tutelar.core.wording import listed
 from tutelar.server import models
 from tutelar.server.actor import Actor
 from tutelar.server.files import exports
+from tutelar.server.store.words import fresh_word, hashed_word
 from tutelar.server.store.writes import WriteRejected, log, site_for_update
 
 
@@ -29,10 +28,10 @@ def make(key: str, actor: Actor, paper: str, ending: str, for_whom: str, days: i
             raise WriteRejected(
                 f"{known.title} comes as {listed(known.endings)}, not as '{ending}'.", [("ending", ending)]
             )
-        word = secrets.token_urlsafe(24)
+        word, hashed = fresh_word()
         made = models.GuestLink.objects.create(
             site=row,
-            hashed=_hashed(word),
+            hashed=hashed,
             paper=paper,
             ending=ending,
             for_whom=for_whom,
@@ -61,7 +60,7 @@ def opened(word: str) -> models.GuestLink | None:
     with transaction.atomic():
         now = timezone.now()
         links = models.GuestLink.objects.select_related("site").filter(withdrawn_at=None, until__gt=now)
-        found = links.filter(hashed=_hashed(word), site__removed_at=None).first()
+        found = links.filter(hashed=hashed_word(word), site__removed_at=None).first()
         if found is None:
             return None
         models.GuestLink.objects.filter(pk=found.pk).update(opened=F("opened") + 1, last_opened_at=now)
@@ -69,7 +68,3 @@ def opened(word: str) -> models.GuestLink | None:
             guest = Actor(found.for_whom, "guest")
             log(found.site, guest, "guest.opened", found.site.key, f"{found.for_whom} opened {found.paper} by a link.")
     return found
-
-
-def _hashed(word: str) -> str:
-    return hashlib.sha256(word.encode()).hexdigest()

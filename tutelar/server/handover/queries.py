@@ -6,6 +6,7 @@ from django.utils import timezone
 
 from tutelar.core.loose_ends import LEFT_OPEN, SITE, LooseEnd, Raised, loose_ends
 from tutelar.core.progress import laptop_setting
+from tutelar.core.run.chain import AdapterConfig
 from tutelar.core.setting import INTERVAL_FOR_TEST
 from tutelar.core.site.types import Site
 from tutelar.server import models
@@ -19,6 +20,11 @@ from tutelar.server.store.checklist import ticks_of
 
 def ends_of(row: models.Site) -> list[LooseEnd]:
     """Return everything that is open on a site now."""
+    return ends_with(row, laptop_setting(bench_queries.bench_run(row).steps, bench_steps.finished(row)))
+
+
+def ends_with(row: models.Site, laptop: AdapterConfig | None) -> list[LooseEnd]:
+    """Return everything that is open on a site now, its laptop standing so."""
     site = documents.document(row)
     return loose_ends(
         site,
@@ -28,7 +34,7 @@ def ends_of(row: models.Site) -> list[LooseEnd]:
         last=proof_queries.readings(row),
         played=_played(row),
         looks=later_queries.looks(row),
-        more=_only_here(row, site),
+        more=_only_here(row, site, laptop),
     )
 
 
@@ -37,14 +43,13 @@ def _played(row: models.Site) -> frozenset[str]:
     return frozenset(found.distinct())
 
 
-def _only_here(row: models.Site, site: Site) -> list[Raised]:
+def _only_here(row: models.Site, site: Site, laptop: AdapterConfig | None) -> list[Raised]:
     """Return the ends that only the server knows of: the laptop of the bench, partners that were not told."""
     found = [
         Raised("partner-not-told", item.device.key, f"of {site.label_of(item.about.key)}")
         for item in secrets_queries.open_tellings(row)
     ]
     found += _typed_for_the_test(row)
-    laptop = laptop_setting(bench_queries.bench_run(row).steps, bench_steps.finished(row))
     if laptop is not None:
         found.append(Raised("laptop-fixed", SITE, str(laptop.address)))
     return found

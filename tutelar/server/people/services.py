@@ -1,6 +1,5 @@
 """Inviting people, changing what they may do, and shutting accounts."""
 
-import secrets
 from collections.abc import Collection
 from datetime import timedelta
 
@@ -11,10 +10,10 @@ from django.utils import timezone
 from tutelar.core.wording import listed
 from tutelar.server import models
 from tutelar.server.accounts import second
-from tutelar.server.accounts.invited import hashed_word
 from tutelar.server.accounts.services import end_sessions
 from tutelar.server.actor import Actor
 from tutelar.server.rights import OWNER, ROLES, TRAINEE
+from tutelar.server.store.words import fresh_word
 from tutelar.server.store.writes import WriteRejected, log_of_firm
 
 
@@ -132,9 +131,9 @@ def _sites(role: str, *, every_site: bool, keys: Collection[str]) -> list[models
 
 
 def _link(actor: Actor, days: int, **more: object) -> tuple[models.Invitation, str]:
-    word = secrets.token_urlsafe(24)
+    word, hashed = fresh_word()
     until = timezone.now() + timedelta(days=days)
-    made = models.Invitation.objects.create(hashed=hashed_word(word), until=until, made_by=actor.name, **more)
+    made = models.Invitation.objects.create(hashed=hashed, until=until, made_by=actor.name, **more)
     return made, word
 
 

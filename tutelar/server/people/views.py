@@ -2,12 +2,11 @@
 
 from collections import Counter
 
-from django.contrib.auth import SESSION_KEY
 from django.contrib.auth.models import User
-from django.contrib.sessions.models import Session
 from django.utils import timezone
 
 from tutelar.server import models
+from tutelar.server.accounts.services import account_of, open_sessions
 from tutelar.server.people import schemas as shapes
 from tutelar.server.rights import ROLES, role_of
 
@@ -23,7 +22,7 @@ _MAY = {
 
 def people(you: str) -> shapes.People:
     """Return everybody with an account, the invitations that wait, and what can be chosen."""
-    sessions = _sessions()
+    sessions = Counter(account_of(session) for session in open_sessions())
     users = User.objects.order_by("-is_active", "username").select_related("person", "second_factor")
     waiting = models.Invitation.objects.order_by("pk").select_related("user").prefetch_related("sites")
     names = models.Site.objects.filter(removed_at=None).order_by("name").values_list("key", "name")
@@ -61,9 +60,3 @@ def _person(user: User, sessions: int, you: str) -> shapes.PersonRow:
         sessions=sessions,
         you=user.get_username() == you,
     )
-
-
-def _sessions() -> Counter[str]:
-    """Return how many sessions are open, by the number of the account."""
-    rows = Session.objects.filter(expire_date__gt=timezone.now())
-    return Counter(str(row.get_decoded().get(SESSION_KEY)) for row in rows)

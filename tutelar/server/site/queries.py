@@ -1,6 +1,6 @@
 """Reads of a whole site: how far it is."""
 
-from tutelar.core.progress import JobState, Progress, progress
+from tutelar.core.progress import JobState, Progress, laptop_setting, progress
 from tutelar.core.proof import left_to_see
 from tutelar.core.proof.standing import door_tests_left
 from tutelar.server import models
@@ -18,6 +18,8 @@ def site_progress(row: models.Site) -> Progress:
     states = proof_queries.device_states(row, last, done)
     wanted, left = proof_queries.expectations(row), proof_queries.exceptions(row)
     site = documents.document(row)
+    bench = bench_queries.bench_run(row)
+    ends = handover_queries.ends_with(row, laptop_setting(bench.steps, done))
     pending = models.PendingUpdate.objects.filter(site=row, done_at__isnull=True)
     slotted = secrets_queries.with_administrator(row.pk, row.version_token)
     kept = models.SecretUse.objects.filter(site=row, slot="administrator").values_list("device_key", flat=True)
@@ -25,7 +27,7 @@ def site_progress(row: models.Site) -> Progress:
         JobState(
             site,
             documents.planned(row),
-            bench_queries.bench_run(row),
+            bench,
             done,
             states,
             tuple(pending.values_list("device__key", "sentence")),
@@ -34,6 +36,6 @@ def site_progress(row: models.Site) -> Progress:
             (len(slotted.difference(kept)), len(slotted)),
             len(left.by_check),
             door_tests_left(site, wanted, last),
-            handover_queries.holding_of(row, handover_queries.ends_of(row)),
+            handover_queries.holding_of(row, ends),
         )
     )

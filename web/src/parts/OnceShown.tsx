@@ -1,8 +1,5 @@
 import { CopyButton } from "./CopyButton";
 
-/** A day as people write it. */
-export const dayOf = (at: string) => new Date(at).toLocaleDateString("en-GB", { dateStyle: "medium" });
-
 /** A link that is shown once: the server keeps no more than its hash. */
 export function OnceShown({ link, says }: { link: string; says: string }) {
   return (

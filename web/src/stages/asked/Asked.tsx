@@ -2,6 +2,7 @@ import { useState } from "react";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSheet, useSiteKey } from "../../api/site";
 import { Choice } from "../../parts/Choice";
+import { dayOf } from "../../parts/dates";
 import { Trouble } from "../../parts/Feedback";
 import { LineField } from "../../parts/LineField";
 import { Mark, type MarkName } from "../../parts/Mark";
@@ -113,7 +114,7 @@ export function Asked() {
 }
 
 function day(text: string | null): string {
-  return text ? new Date(text).toLocaleDateString("en-GB", { dateStyle: "medium" }) : "";
+  return text ? dayOf(text) : "";
 }
 
 function words(row: Row): Words {

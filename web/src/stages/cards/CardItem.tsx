@@ -1,6 +1,7 @@
 import { useId, useState } from "react";
 import { useSiteKey } from "../../api/site";
 import { Caution } from "../../parts/Caution";
+import { dayOf } from "../../parts/dates";
 import { Mark, type MarkName } from "../../parts/Mark";
 import type { Item, Said } from "./useCard";
 
@@ -68,7 +69,7 @@ function Settled({ item, tick, busy }: { item: Item; tick: (said: Said) => void;
   const site = useSiteKey();
   const value = item.value === null ? "" : `${item.value}${item.unit ? ` ${item.unit}` : ""}`;
   const shown = [item.of === null ? value : `${value} of ${item.of}`, item.note].filter(Boolean).join(", ");
-  const at = item.at ? new Date(item.at).toLocaleDateString("en-GB", { dateStyle: "medium" }) : "";
+  const at = item.at ? dayOf(item.at) : "";
   const word =
     item.state === "done" ? "Done" : item.state === "not-needed" ? "Not needed" : "Left to be done";
   return (

@@ -3,9 +3,10 @@ import { useState } from "react";
 import { ask, client, type Refused, type Schemas } from "../../api/client";
 import { useSiteKey } from "../../api/site";
 import { Choice } from "../../parts/Choice";
+import { dayOf } from "../../parts/dates";
 import { Loading, Trouble } from "../../parts/Feedback";
 import { LineField } from "../../parts/LineField";
-import { dayOf, OnceShown } from "../../parts/OnceShown";
+import { OnceShown } from "../../parts/OnceShown";
 import { useRight } from "../../parts/Rights";
 
 type Rows = Schemas["GuestRow"][];

@@ -3,6 +3,7 @@ import { Link, useNavigate } from "react-router";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSheet, useSiteKey } from "../../api/site";
 import { Choice } from "../../parts/Choice";
+import { momentOf } from "../../parts/dates";
 import { Empty, Trouble } from "../../parts/Feedback";
 import { LineField } from "../../parts/LineField";
 import { Mark, State } from "../../parts/Mark";
@@ -262,8 +263,7 @@ function Signature({ sheet, act, busy }: { sheet: Sheet; act: (act: Act) => void
             </State>
           </p>
           <p className="py-2 text-small">
-            By {signed.by} for {signed.for_whom},{" "}
-            {new Date(signed.at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}.{" "}
+            By {signed.by} for {signed.for_whom}, {momentOf(signed.at)}.{" "}
             {signed.open.length > 0 && `${signed.open.length} left open.`}
           </p>
           <button type="button" className="btn" disabled={busy} onClick={() => act({ do: "reopen" })}>

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { ask, client, cookie, type Refused, refusal, type Schemas } from "../../api/client";
 import { useSiteKey } from "../../api/site";
+import { momentOf } from "../../parts/dates";
 import { Trouble } from "../../parts/Feedback";
 import { LineField } from "../../parts/LineField";
 import { State } from "../../parts/Mark";
@@ -66,8 +67,7 @@ export function Pack() {
             Take the pack, {(last.size / 1e6).toFixed(1)} MB
           </a>
           <span className="block pt-1">
-            Made by {last.by},{" "}
-            {new Date(last.at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}.{" "}
+            Made by {last.by}, {momentOf(last.at)}.{" "}
             {!last.ready && "It says on every page that something is still open. "}
             {last.changed && <b className="font-semibold">The site was changed since.</b>}
           </span>

@@ -2,9 +2,10 @@ import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { Caution } from "../../parts/Caution";
 import { DeviceLink } from "../../parts/DeviceLink";
+import { dayOf } from "../../parts/dates";
 import { LineField } from "../../parts/LineField";
 import { Mark, type MarkName, State } from "../../parts/Mark";
-import { type Act, type ChangeRow, day } from "./Later";
+import type { Act, ChangeRow } from "./Later";
 
 type Step = ChangeRow["steps"][number];
 const MARKS: Record<Step["state"], MarkName> = { done: "set", open: "turn", waits: "planned" };
@@ -22,7 +23,7 @@ export function Change({ change, act, busy }: { change: ChangeRow; act: (act: Ac
       <h2 className="text-lead font-semibold [overflow-wrap:anywhere]">
         {change.device ? <DeviceLink device={change.device}>{change.name}</DeviceLink> : change.name}
         <span className="block text-small font-normal text-ink-2">
-          {change.word}. Begun by {change.by}, {day(change.begun)}.
+          {change.word}. Begun by {change.by}, {dayOf(change.begun)}.
         </span>
       </h2>
       {change.given_up && <p className="py-1">Given up: {change.given_up}.</p>}
@@ -77,7 +78,7 @@ function StepLine({
           {step.at && step.at !== name && <b className="font-semibold text-ink">At {step.at}: </b>}
           {step.why}
           {step.state === "waits" && ` First: ${step.waits_for}.`}
-          {step.by && ` ${[step.note, step.by, step.done && day(step.done)].filter(Boolean).join(", ")}.`}
+          {step.by && ` ${[step.note, step.by, step.done && dayOf(step.done)].filter(Boolean).join(", ")}.`}
         </p>
         {step.caution && step.state !== "done" && (
           <div className="py-1.5">

@@ -4,6 +4,7 @@ import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSheet, useSiteKey } from "../../api/site";
 import { Choice } from "../../parts/Choice";
 import { DeviceLink } from "../../parts/DeviceLink";
+import { dayOf } from "../../parts/dates";
 import { Empty, Trouble } from "../../parts/Feedback";
 import { State } from "../../parts/Mark";
 import { NextBar } from "../../parts/NextBar";
@@ -126,17 +127,13 @@ export function Later() {
             part === "changes" && next
               ? `${chosen?.open} steps are open.`
               : due && !due.due
-                ? `On ${day(due.at)}.`
+                ? `On ${dayOf(due.at)}.`
                 : undefined
           }
         />
       )}
     </>
   );
-}
-
-export function day(text: string): string {
-  return new Date(text).toLocaleDateString("en-GB", { dateStyle: "medium" });
 }
 
 function Begin({
@@ -212,7 +209,7 @@ function List({
               <span className="min-w-0">
                 <span className="block truncate">{change.name}</span>
                 <span className="block truncate text-small font-normal text-ink-2">
-                  {change.word.split(":")[0]}, {day(change.begun)}
+                  {change.word.split(":")[0]}, {dayOf(change.begun)}
                 </span>
               </span>
               <span className="text-small font-normal whitespace-nowrap text-ink-2">
@@ -247,7 +244,7 @@ function Diary({ entries }: { entries: Sheet["diary"] }) {
             className="grid gap-x-4 border-t border-hair py-2 md:grid-cols-[8rem_minmax(0,1fr)]"
           >
             <time dateTime={entry.at} className="text-small text-ink-2">
-              {entry.due ? <State name="off">due now</State> : day(entry.at)}
+              {entry.due ? <State name="off">due now</State> : dayOf(entry.at)}
             </time>
             <div className="min-w-0">
               <p className="font-semibold">

@@ -2,6 +2,7 @@ import { type FormEvent, useState } from "react";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSiteKey } from "../../api/site";
 import { Alike } from "../../parts/Alike";
+import { dayOf } from "../../parts/dates";
 import { useDraft } from "../../parts/drafts";
 import { Empty, Trouble } from "../../parts/Feedback";
 import { Mark } from "../../parts/Mark";
@@ -92,7 +93,7 @@ function Forwards({ data }: { data: Sheet }) {
               <b>{item.name}</b>. {item.why ?? "No reason is written down."}{" "}
               <span className="text-ink-2">
                 Decided by {item.decided_by ?? "nobody"}
-                {item.at && `, ${new Date(item.at).toLocaleDateString("en-GB", { dateStyle: "medium" })}`}.
+                {item.at && `, ${dayOf(item.at)}`}.
               </span>
               <span className={`block text-small ${item.administration ? "font-semibold text-red" : ""}`}>
                 {item.risk}
