@@ -1,5 +1,10 @@
 """The JSON API under /api: its parts, and one shape for everything that is refused."""
 
+import json
+import re
+from collections.abc import Callable, Iterator
+from contextlib import suppress
+from functools import wraps
 from importlib import import_module
 from typing import Any
 
@@ -43,9 +48,50 @@ def _answer_once(operation: Operation, model: Any) -> Any:
     return _ANSWERS[model]
 
 
+_NUL = re.compile(rb"(?<!\\)(?:\\\\)*\\u0000")
+
+_FILES = re.compile(r"^/api/(sites|catalogue)$")
+
+
+def _without_nul(view: Callable[..., HttpResponse]) -> Callable[..., HttpResponse]:
+    """Refuse a request that holds the character NUL, which no text has and not every database takes. Site files and
+    catalogues are read as they are: their reader takes it out of names."""
+
+    @wraps(view)
+    def asked(request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        given = {**{name: str(value) for name, value in kwargs.items()}, **request.GET.dict()}
+        places = [name for name, value in given.items() if "\x00" in value]
+        of_ours = "json" in (request.content_type or "") and not _FILES.search(request.path)
+        with suppress(ValueError):  # what cannot be read is refused where it is read
+            try:
+                if of_ours and _NUL.search(request.body):
+                    places += _with_nul(json.loads(request.body), ())
+            except UnreadablePostError as error:
+                return broken_off(request, error)
+        if not places:
+            return view(request, *args, **kwargs)
+        said = "holds the character NUL, which no text has; take it out."
+        return _refuse(request, 422, f"'{places[0]}' {said}", [(place, f"It {said}") for place in places])
+
+    return asked
+
+
+def _with_nul(value: Any, path: tuple[str, ...]) -> Iterator[str]:
+    """Yield where in a JSON document a text holds it."""
+    if isinstance(value, str) and "\x00" in value:
+        yield ".".join(path) or "the text"
+    elif isinstance(value, dict):
+        for name, inner in value.items():
+            yield from _with_nul(inner, (*path, name.replace("\x00", "")))
+    elif isinstance(value, list):
+        for at, inner in enumerate(value):
+            yield from _with_nul(inner, (*path, str(at)))
+
+
 Operation._create_response_model = _answer_once  # type: ignore[assignment,method-assign]
 api = _Quoting(title="Tutelar", version="1", auth=NOBODY, urls_namespace="api", docs_url=None, openapi_url=None)
 api.add_decorator(reads_one_state, mode="view")
+api.add_decorator(_without_nul, mode="view")
 for place, stages in PLACES.items():
     for stage in stages:
         api.add_router(place, import_module(f"tutelar.server.{stage}.api").router)
