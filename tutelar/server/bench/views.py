@@ -28,14 +28,21 @@ from tutelar.server.values.rows import step_groups
 from tutelar.standin.rehearsal import rehearse
 
 
-def bench(row: models.Site, hand: int = 1, technicians: int = 1, *, searched: bool = False) -> shapes.BenchSheet:
+def bench(
+    row: models.Site, hand: int = 1, technicians: int = 1, *, searched_by: str | None = None
+) -> shapes.BenchSheet:
     """Return the bench as one technician sees it.
 
-    Until the run is started, `technicians` says for how many, and `searched` asks for the plan that would be started.
+    Until the run is started, `technicians` says for how many, and `searched_by` who asks for the plan that would be
+    started: it is searched for then. Raises SearchStopped.
     """
     site, started = documents.document(row), queries.bench_row(row)
-    planned = queries.bench_plan if searched else queries.bench_preview
-    order = queries.bench_run(row) if started else planned(row, technicians)
+    if started is not None:
+        order = queries.bench_run(row)
+    elif searched_by is not None:
+        order = queries.bench_plan(row, technicians, searched_by)
+    else:
+        order = queries.bench_preview(row, technicians)
     records, done = lookup.step_records(row), bench_steps.finished(row)
     working = [step.hand or 1 for step in order.steps if step.manual and step.id not in done]
     hand = min(hand, max([order.technicians, *working]))  # who leaves sees the way home
@@ -58,9 +65,9 @@ def bench(row: models.Site, hand: int = 1, technicians: int = 1, *, searched: bo
     )
 
 
-def rehearsal(row: models.Site, technicians: int) -> shapes.Rehearsal:
-    """Return how the run that would be started goes on the pretend bench."""
-    planned = queries.bench_plan(row, technicians)
+def rehearsal(row: models.Site, technicians: int, person: str) -> shapes.Rehearsal:
+    """Return how the run that would be started goes on the pretend bench. Raises SearchStopped."""
+    planned = queries.bench_plan(row, technicians, person)
     played = list(rehearse(queries.bench_site(row), documents.planned(row), planned))
     return shapes.Rehearsal(
         played=len(played),

@@ -27,7 +27,7 @@ type Step = Schemas["StepRow"];
 
 /** What to do next and what to type, while other devices work by themselves. */
 export function Bench() {
-  const { sheet, stage, plan } = useBench();
+  const { sheet, stage, plan, search } = useBench();
   const navigate = useNavigate();
   const site = useSiteKey();
   const narrow = useWidth() < 640;
@@ -143,7 +143,7 @@ export function Bench() {
                 (error) => error && <Trouble key={error.message} error={error} />,
               )}
               {planned ? (
-                <Start sheet={plan ?? loaded} searching={!plan} narrow={narrow} />
+                <Start sheet={plan ?? loaded} search={search} narrow={narrow} />
               ) : step && loaded.current ? (
                 <Current
                   sheet={loaded}

@@ -1,10 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { ask, client } from "../../api/client";
+import { client } from "../../api/client";
 import { useSiteKey } from "../../api/site";
 import { Trouble } from "../../parts/Feedback";
 import { Mark } from "../../parts/Mark";
 import { spoken } from "./lane";
+import { searching } from "./useBench";
 
 const SPEEDS = [30, 120, 600];
 
@@ -23,8 +24,13 @@ export function Rehearsal({
   const [asked, setAsked] = useState(false);
   const played = useQuery({
     queryKey: ["site", key, "rehearsal", technicians],
-    queryFn: () =>
-      ask(client.GET("/api/sites/{key}/rehearsal", { params: { path: { key }, query: { technicians } } })),
+    queryFn: ({ signal }) =>
+      searching(key, technicians, signal, () =>
+        client.GET("/api/sites/{key}/rehearsal", {
+          params: { path: { key }, query: { technicians } },
+          signal,
+        }),
+      ),
     enabled: asked,
   });
   const total = played.data?.total_s ?? 0;

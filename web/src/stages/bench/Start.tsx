@@ -5,10 +5,10 @@ import { BenchRules } from "./BenchRules";
 import { spoken, teams } from "./lane";
 import { Rehearsal } from "./Rehearsal";
 import { RunLane } from "./RunLane";
-import type { Sheet } from "./useBench";
+import type { Search, Sheet } from "./useBench";
 
 /** Before the run: how long it will take, what comes first, and for how many technicians. */
-export function Start({ sheet, searching, narrow }: { sheet: Sheet; searching: boolean; narrow: boolean }) {
+export function Start({ sheet, search, narrow }: { sheet: Sheet; search: Search; narrow: boolean }) {
   const [params, setParams] = useSearchParams();
   const [now, setNow] = useState(0);
   const clock = (seconds: number) => `${Math.round(seconds / 60)} min`;
@@ -35,8 +35,23 @@ export function Start({ sheet, searching, narrow }: { sheet: Sheet; searching: b
         <section className="min-w-0 flex-1" aria-label="The run before it starts">
           <h2 className="text-title font-bold md:text-step">{spoken(sheet.total_s)} at the bench</h2>
           <p className="max-w-prose text-body">{sheet.run.said}</p>
-          <p className="min-h-6 text-small text-ink-2" role="status">
-            {searching ? "A shorter order is being looked for." : ""}
+          <p className="flex min-h-9 items-center gap-2 text-small text-ink-2" role="status">
+            {search.state === "going" && (
+              <>
+                A shorter order is being looked for.
+                <button type="button" className="btn text-small" onClick={search.stop}>
+                  Stop looking
+                </button>
+              </>
+            )}
+            {search.state === "stopped" && (
+              <>
+                This is the first order found.
+                <button type="button" className="btn text-small" onClick={search.again}>
+                  Look for a shorter one
+                </button>
+              </>
+            )}
           </p>
           <fieldset className="mt-4 flex flex-wrap items-center gap-2">
             <legend className="mb-1 font-semibold">How many of you work at it?</legend>

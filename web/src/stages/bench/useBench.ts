@@ -24,16 +24,19 @@ export function useBench() {
       pollsPretend(data?.current?.practised) || (data?.run.state === "running" ? 20_000 : false),
     placeholderData: (before) => before,
   });
+  const [stoppedFor, setStoppedFor] = useState(0); // so many technicians
+  const stopped = stoppedFor === technicians;
   const planned = sheet.data?.run.state === "planned" && sheet.data.steps.length > 0;
   const searched = useQuery<Sheet, Error>({
     queryKey: ["site", key, "plan of the bench", String(technicians)],
-    queryFn: () =>
-      ask(
+    queryFn: ({ signal }) =>
+      searching(key, technicians, signal, () =>
         client.GET("/api/sites/{key}/bench", {
           params: { path: { key }, query: { hand, technicians, searched: true } },
+          signal,
         }),
       ),
-    enabled: planned,
+    enabled: planned && !stopped,
   });
   useEffect(() => {
     const stream = new EventSource(`/api/sites/${key}/bench/events?page=${PAGE}`);
@@ -60,7 +63,31 @@ export function useBench() {
       stream.close();
     };
   }, [key, queries]);
-  return { sheet, stage, plan: planned ? searched.data : undefined };
+  const search: Search = {
+    state: !planned || searched.data ? "done" : stopped ? "stopped" : "going",
+    stop: () => {
+      setStoppedFor(technicians);
+      queries.cancelQueries({ queryKey: ["site", key, "plan of the bench", String(technicians)] });
+    },
+    again: () => setStoppedFor(0),
+  };
+  return { sheet, stage, plan: planned ? searched.data : undefined, search };
+}
+
+/** The search for a shorter order before the run is started. */
+export type Search = { state: "going" | "stopped" | "done"; stop: () => void; again: () => void };
+
+/** Asks for what is searched for; the server stops searching where nobody waits for it any more. */
+export function searching<T>(
+  key: string,
+  technicians: number,
+  signal: AbortSignal,
+  get: () => Parameters<typeof ask<T>>[0],
+) {
+  const stop = () =>
+    client.DELETE("/api/sites/{key}/run/search", { params: { path: { key }, query: { technicians } } });
+  signal.addEventListener("abort", stop);
+  return ask<T>(get()).finally(() => signal.removeEventListener("abort", stop));
 }
 
 function whole(text: string | null): number {

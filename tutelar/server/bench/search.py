@@ -1,0 +1,105 @@
+"""Looking for the best order of a run: in processes of their own, so that nobody's page waits for it.
+
+Few are under way at once, one of them for each person: whoever asks for another one lets go of the one before, and a
+search that nobody waits for any more ends.
+"""
+
+import multiprocessing
+import os
+import threading
+from contextlib import suppress
+from multiprocessing.connection import Connection
+
+from tutelar.core.run import Run, run
+from tutelar.core.site import Site
+from tutelar.server.single import the_only
+
+MOST = max(1, (os.cpu_count() or 2) - 1)  # at once
+About = tuple[int, str, int, int, int | None]  # the site, its version, technicians, times that are known, effort
+
+
+class SearchStopped(Exception):
+    """The search was stopped before it was through: by who asked, or because he asked for another one."""
+
+
+class _Search:
+    """One that is under way, and who waits for it."""
+
+    def __init__(self) -> None:
+        self.people: set[str] = set()
+        self.found: Run | None = None
+        self.over, self.stopped = threading.Event(), False
+        self.process: multiprocessing.Process | None = None
+
+    def stop(self) -> None:
+        """End it; whoever waits gets nothing."""
+        self.stopped = True
+        if self.process is not None:
+            self.process.terminate()
+
+
+class Searches:
+    """Those that are under way, by what they are about."""
+
+    def __init__(self) -> None:
+        self._under_way: dict[About, _Search] = {}
+        self._lock, self._room = threading.Lock(), threading.Semaphore(MOST)
+        self._processes = multiprocessing.get_context("forkserver")
+        self._processes.set_forkserver_preload(["tutelar.server.bench.search"])
+
+    def find(self, person: str, about: About, site: Site) -> Run | None:
+        """Return the best order found, None where the search was stopped. One that is under way about the same is
+        joined; another one of this person is left."""
+        with self._lock:
+            joined = self._under_way.get(about)
+            for other in self._under_way.values():
+                if other is not joined:
+                    self._leave(person, other)
+            mine = joined or self._under_way.setdefault(about, _Search())
+            mine.people.add(person)
+        if joined is None:
+            try:
+                with self._room:
+                    self._work(mine, about, site)
+            finally:
+                with self._lock:
+                    self._under_way.pop(about, None)
+                mine.over.set()
+        mine.over.wait()
+        return mine.found
+
+    def stop(self, person: str, pk: int, technicians: int) -> bool:
+        """Leave what a person waits for at a site, for so many technicians; return whether there was anything."""
+        with self._lock:
+            about = [each for each in self._under_way if (each[0], each[2]) == (pk, technicians)]
+            left = [each for each in about if self._leave(person, self._under_way[each])]
+        return bool(left)
+
+    @staticmethod
+    def _leave(person: str, search: _Search) -> bool:
+        if person not in search.people:
+            return False
+        search.people.discard(person)
+        if not search.people:
+            search.stop()
+        return True
+
+    def _work(self, search: _Search, about: About, site: Site) -> None:
+        receiver, sender = self._processes.Pipe(duplex=False)
+        with self._lock:
+            if search.stopped:
+                return
+            search.process = self._processes.Process(target=_run, args=(sender, site, about[2], about[4]), daemon=True)  # type: ignore[assignment]
+            search.process.start()  # type: ignore[union-attr]
+        sender.close()
+        with suppress(EOFError), receiver:
+            search.found = receiver.recv()
+        search.process.join()  # type: ignore[union-attr]
+
+
+def _run(sender: Connection, site: Site, technicians: int, effort: int | None) -> None:
+    os.nice(10)  # who looks at a page comes first
+    sender.send(run(site, technicians, effort))
+
+
+SEARCHES = the_only("searches", Searches)
