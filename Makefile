@@ -11,7 +11,7 @@ STAMPS := var/stamps
 WEB_SOURCES := $(shell find web/src web/public web/index.html web/*.ts web/*.json -type f ! -name '*.gen.*' 2>/dev/null)
 API_SOURCES := $(shell find tutelar -name '*.py' -type f ! -path '*/migrations/*')
 
-.PHONY: help demo serve test dev lint fix bench shots build lock schema tables install test-long
+.PHONY: help demo serve test dev lint fix bench shots build lock schema tables install install-postgres test-long test-postgres
 
 help:
 	@grep -E '^[a-z]+:.*##' Makefile | sed -E 's/:.*## /\t/'
@@ -31,6 +31,9 @@ test: $(TESTS) ## lint, type-check, run all tests
 test-long: $(TESTS) ## the same with more seeds and examples: for a night, not for every change
 	@scripts/need-peers
 	@TUTELAR_TESTS=long $(BIN)/python manage.py test --parallel 2 --noinput tests
+
+test-postgres: $(TESTS) ## the tests of server and browser with the rows in PostgreSQL, which it installs
+	@scripts/with-postgres $(BIN)/python manage.py test --parallel 2 --noinput tests.server tests.browser
 
 lint: $(STAMPS)/python-dev web/src/api/schema.gen.ts ## format and lint checks, types, floors, schema
 	@$(BIN)/ruff check -q . && $(BIN)/ruff format -q --check .
@@ -76,10 +79,13 @@ tables: $(STAMPS)/python-dev ## write the tables of docs/proof.md, docs/links.md
 	@$(BIN)/python -m scripts.tables && $(BIN)/python -m scripts.sentences
 
 lock: $(STAMPS)/python ## lock the Python dependencies anew
-	@for name in tools base dev; do $(BIN)/uv pip compile -q --python-version 3.11 --generate-hashes \
+	@for name in tools base postgres dev; do $(BIN)/uv pip compile -q --python-version 3.11 --generate-hashes \
 	  --custom-compile-command "make lock" requirements/$$name.in -o requirements/$$name.txt; done
 
 install: $(STAMPS)/python $(STAMPS)/web ## install what serving needs
+
+install-postgres: install ## and what speaks with PostgreSQL
+	@$(BIN)/uv pip install -q --compile-bytecode --require-hashes -r requirements/postgres.txt
 
 # --- what is installed is remembered by stamps ---------------------------------------------------------------
 

@@ -1,5 +1,7 @@
 """Twenty people at once, and three hundred open pages: what do a write and a read take, against one alone?
 
+    python -m bench.people [PEOPLE [PROCESSES]]     scripts/with-postgres python -m bench.people 50 2
+
 Half of them read four sheets, half write a line of the log, each 0.3 s after the other; every answer has to be one.
 Then 300 event streams stand open while one reads. The references are one writer and one reader in the same run.
 """
@@ -7,6 +9,7 @@ Then 300 event streams stand open while one reads. The references are one writer
 import http.client
 import json
 import statistics
+import sys
 import threading
 import time
 from collections.abc import Callable
@@ -15,7 +18,9 @@ from urllib.parse import urlsplit
 
 from tests.browser.driving import Server, Visit, chromium, demo_server
 
-SECONDS, PAUSE_S, PEOPLE, STREAMS = 20.0, 0.3, 20, 300
+SECONDS, PAUSE_S, STREAMS = 20.0, 0.3, 300
+PEOPLE = int(sys.argv[1]) if len(sys.argv) > 1 else 20
+PROCESSES = sys.argv[2] if len(sys.argv) > 2 else "1"
 SHEETS = ("kit", "links", "proof", "job")
 SITE = "/api/sites/brackwater"
 
@@ -52,7 +57,7 @@ class Person:
 
 
 def main() -> None:
-    with demo_server() as server, chromium() as browser:
+    with demo_server("--processes", PROCESSES) as server, chromium() as browser:
         Visit.start(browser, server).page.context.close()
         one = Person(server)
         for number in range(8):  # what is worked out once is worked out

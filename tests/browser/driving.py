@@ -28,6 +28,8 @@ from playwright.sync_api import (
     sync_playwright,
 )
 
+from tests.places import empty_place
+
 expect.set_options(timeout=30_000)  # generous: the machine may be busy with the other half of the tests
 DESK: ViewportSize = {"width": 1280, "height": 800}
 LONG = os.environ.get("TUTELAR_TESTS") == "long"
@@ -78,16 +80,11 @@ class Server:
 
 
 @contextmanager
-def demo_server() -> Iterator[Server]:
-    """Serve the demo from an empty folder on a free port; stopped and cleaned away afterwards."""
+def demo_server(*flags: str) -> Iterator[Server]:
+    """Serve the demo from an empty place on a free port; stopped and cleaned away afterwards."""
     with tempfile.TemporaryDirectory() as folder:
-        environment = {
-            **os.environ,
-            "TUTELAR_DATA": folder,
-            "DJANGO_SETTINGS_MODULE": "tutelar.server.settings",
-            "TUTELAR_EFFORT": "2000",
-        }
-        command = [sys.executable, "-m", "tutelar.server", "--demo", "--port", "0"]
+        environment = empty_place(folder, DJANGO_SETTINGS_MODULE="tutelar.server.settings", TUTELAR_EFFORT="2000")
+        command = [sys.executable, "-m", "tutelar.server", "--demo", "--port", "0", *flags]
         with subprocess.Popen(command, stdout=subprocess.PIPE, text=True, env=environment) as process:
             try:
                 yield _greeting(process)

@@ -130,7 +130,7 @@ class SecondFactor(TestCase):
         app = self.begun()
         sent(self.client, "PUT", "/second", {"code": app.generate(time.time()).decode()})
         fresh = Vault([Fernet.generate_key()])
-        with mock.patch.object(sealing, "_tidy"):
+        with mock.patch("tutelar.server.store.engine.write_anew"):
             sealing.seal_anew(lambda _salt: fresh)
         with mock.patch.object(sealing, "opened", return_value=fresh):
             code = app.generate(time.time() + 30).decode()

@@ -2,6 +2,7 @@
 
 import json
 from typing import Any
+from unittest import skipUnless
 
 from django.contrib.auth.models import User
 from django.db import DatabaseError, IntegrityError, connection, transaction
@@ -328,6 +329,7 @@ class Database(ApiCase):
             with self.assertRaisesRegex(DatabaseError, "append-only"), transaction.atomic():
                 change()
 
+    @skipUnless(connection.vendor == "sqlite", "PostgreSQL's own are always in force")
     def test_the_settings_of_the_database_are_in_force(self) -> None:
         with connection.cursor() as cursor:
             for pragma, value in (("journal_mode", "wal"), ("foreign_keys", 1)):

@@ -1,7 +1,6 @@
 """Backups: whole while others write, read back, restored into an empty folder, refused where something is wrong."""
 
 import json
-import os
 import shutil
 import sqlite3
 import subprocess
@@ -19,6 +18,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from tests import so_many
+from tests.places import with_sqlite
 from tutelar.server.backup import DATABASE, KEY, BackupError, check, daily, made_by_itself, make, restore
 from tutelar.server.starting import ready
 from tutelar.server.versions import KNOWN
@@ -174,7 +174,7 @@ class Starting(BackupCase):
 
     def test_the_commands_say_it_in_a_sentence(self) -> None:
         def run(*arguments: str, folder: Path) -> tuple[int, str, str]:
-            environment = {**os.environ, "TUTELAR_DATA": str(folder)}
+            environment = with_sqlite(folder)
             done = subprocess.run(
                 [sys.executable, "-m", "tutelar.cli", *arguments],
                 capture_output=True,

@@ -2,7 +2,6 @@
 
 import fcntl
 import json
-import os
 import socket
 import subprocess
 import sys
@@ -14,6 +13,7 @@ from unittest import TestCase as PlainTestCase
 from hypothesis import assume, given, settings
 from hypothesis.extra.django import TestCase
 
+from tests.places import empty_place
 from tests.samples import documents as drawn_documents
 from tests.samples import read
 from tutelar.core.check import UNSTORABLE, check
@@ -45,7 +45,7 @@ class Documents(TestCase):
 class Serving(PlainTestCase):
     def serve(self, folder: str, port: int) -> "subprocess.CompletedProcess[str]":
         command = [sys.executable, "-m", "tutelar.server", "--port", str(port)]
-        environment = {**os.environ, "TUTELAR_DATA": folder}
+        environment = empty_place(folder)
         return subprocess.run(command, capture_output=True, text=True, env=environment, timeout=60, check=False)
 
     def test_a_taken_port_is_said_in_one_sentence(self) -> None:

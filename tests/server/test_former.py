@@ -2,13 +2,14 @@
 
 import gzip
 import json
-import os
 import subprocess
 import sys
 import tempfile
 from pathlib import Path
 from typing import Any
 from unittest import TestCase
+
+from tests.places import with_sqlite
 
 HERE = Path(__file__).parent
 LOOK = """
@@ -63,11 +64,7 @@ class FormerVersion(TestCase):
     def test_a_database_of_the_version_before_is_taken_over(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
             (Path(folder) / "tutelar.sqlite3").write_bytes(gzip.decompress((HERE / "former.sqlite3.gz").read_bytes()))
-            environment = {
-                **os.environ,
-                "TUTELAR_DATA": folder,
-                "DJANGO_SETTINGS_MODULE": "tutelar.server.settings",
-            }
+            environment = with_sqlite(folder, DJANGO_SETTINGS_MODULE="tutelar.server.settings")
             done = subprocess.run(
                 [sys.executable, "-c", LOOK], env=environment, capture_output=True, text=True, timeout=60, check=False
             )

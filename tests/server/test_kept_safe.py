@@ -138,19 +138,22 @@ class Killed(ApiCase):
         first, second = self.bring(document([device(1)])), self.bring(demo_file())
         rows = [models.Site.objects.get(key=key) for key in (first, second)]
         running = models.Proof.objects.create(site=rows[0], state="running", by="ines")
-        queued = models.Proof.objects.create(site=rows[1], state="waiting", by="ines")
+        others = models.Proof.objects.create(site=rows[1], state="running", by="ines")
         models.Pretend.objects.create(site=rows[0], targets={}, by="ines")
-        DBTaskResult.objects.create(
-            task_path="tutelar.server.proof.tasks.measure", args_kwargs={"args": [queued.pk], "kwargs": {}},
-            queue_name="default", backend_name="default", priority=0,
-        )  # fmt: skip
-        self.assertEqual(kept_worker.end_what_was_left(kept_worker.KILLED, queued=False), 1)
+        for proof, worker in ((running, "killed"), (others, "well")):
+            DBTaskResult.objects.create(
+                task_path="tutelar.server.proof.tasks.measure", args_kwargs={"args": [proof.pk], "kwargs": {}},
+                queue_name="default", backend_name="default", priority=0, status="RUNNING", worker_ids=[worker],
+            )  # fmt: skip
+        self.assertEqual(kept_worker.end_what_was_left(kept_worker.KILLED, "killed"), 1)
         running.refresh_from_db()
-        queued.refresh_from_db()
-        self.assertEqual((running.state, queued.state, models.Pretend.objects.count()), ("failed", "waiting", 0))
+        others.refresh_from_db()
+        self.assertEqual((running.state, others.state, models.Pretend.objects.count()), ("failed", "running", 1))
+        self.assertEqual(DBTaskResult.objects.filter(status="RUNNING").count(), 1)
         line = models.Event.objects.get(kind="proof.failed")
         self.assertEqual((line.site_key, line.sentence), (first, kept_worker.KILLED))
-        self.assertEqual(kept_worker.end_what_was_left(kept_worker.STOPPED, queued=True), 1)
+        self.assertEqual(kept_worker.end_what_was_left(kept_worker.STOPPED), 1)
+        self.assertEqual(models.Pretend.objects.count(), 0)
 
     def test_a_killed_worker_is_begun_again_until_it_ends_too_soon_too_often(self) -> None:
         asked = threading.Semaphore(0)

@@ -103,7 +103,7 @@ class Leaving(SecretCase):
                     self.assertEqual(hashlib.sha256(archive.read(name)).hexdigest(), sums[name])
         self.assertEqual((len(photos), photos[0][-11:]), (1, "d-1-001.jpg"))
         self.call("POST", f"/sites/{key}/pack")
-        packing.end_left("ended", set())
+        packing.end_left("ended", None)
         self.assertEqual(self.call("GET", f"/sites/{key}/pack")[1]["last"]["state"], "failed")
 
     def test_a_sealed_sheet_is_printed_once_split_by_who_may_know_and_kept_nowhere(self) -> None:

@@ -19,7 +19,6 @@ from tests.samples import demo, device, document
 from tutelar.server import models
 from tutelar.server.api import api
 from tutelar.server.rights import NOBODY, RIGHTS, ROLES, Right, rights_of
-from tutelar.server.secrets import sealing
 
 OPEN = {"session", "sign_in", "make_first_account", "invited", "accept_invitation"}  # for whoever has no account yet
 BY_NAME = {type(right).__name__: right for right in (*RIGHTS, NOBODY)}
@@ -249,7 +248,7 @@ class Keys(TestCase):
     def test_a_key_is_changed_by_an_owner_with_a_second_person(self) -> None:
         folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
         self.enterContext(override_settings(VAULT_KEY_FILE=folder / "key"))
-        self.enterContext(mock.patch.object(sealing, "_tidy"))
+        self.enterContext(mock.patch("tutelar.server.store.engine.write_anew"))
         person("olga", "owner", every=True)
         self.assertIn("0 secrets sealed again", self.change("--by=olga", passwords=("grey-heron-42",)))
         person("lena", "lead")

@@ -89,6 +89,7 @@ def parser() -> argparse.ArgumentParser:
     for what, says in (
         ("archive", "write every site, its log and its photographs into one file of open formats"),
         ("unpack", "bring such a file into an installation that has no site yet"),
+        ("move", "move the rows of a tutelar.sqlite3 into the PostgreSQL database of TUTELAR_DATABASE_URL"),
     ):
         leaving = commands.add(what, "parser:pack_up", says, site=False)
         leaving.set_defaults(what=what)

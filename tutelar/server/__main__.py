@@ -19,6 +19,7 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "tutelar.server.settings")
 
 HOST = "127.0.0.1"
 EVERYWHERE = "0.0.0.0"  # noqa: S104 - only with --lan
+MOST = 64  # processes that serve, or that carry out long jobs
 
 
 def main() -> int:
@@ -65,13 +66,26 @@ def _options() -> argparse.Namespace:
         "--live", action="store_true", help="let real devices be measured, where somebody answers for it"
     )
     parser.add_argument("--plain", action="store_true", help="unencrypted even so: behind a proxy that encrypts")
-    return parser.parse_args()
+    parser.add_argument("--processes", type=int, default=1, metavar="N", help="so many serve (with PostgreSQL)")
+    parser.add_argument("--workers", type=int, default=1, metavar="N", help="so many carry out long jobs")
+    found = parser.parse_args()
+    if not 1 <= found.processes <= MOST or not 1 <= found.workers <= MOST:
+        parser.error(f"--processes and --workers take a number from 1 to {MOST}")
+    if found.processes > 1 and not os.environ.get("TUTELAR_DATABASE_URL"):
+        parser.error(
+            "--processes needs PostgreSQL (TUTELAR_DATABASE_URL): in SQLite, several processes that write are in each "
+            "other's way"
+        )
+    if found.processes > 1 and found.reload:
+        parser.error("--reload goes with one process")
+    return found
 
 
 def _run(options: argparse.Namespace, listener: socket.socket, around: list[str], shown: "Certificate | None") -> int:
     """Bring the database up to date, then serve until stopped; return the exit status."""
     from django.conf import settings  # noqa: PLC0415
     from django.core.management import call_command  # noqa: PLC0415
+    from django.db import connection  # noqa: PLC0415
 
     from tutelar.server import demo, starting  # noqa: PLC0415
     from tutelar.server.accounts import services as accounts  # noqa: PLC0415
@@ -80,7 +94,7 @@ def _run(options: argparse.Namespace, listener: socket.socket, around: list[str]
     from tutelar.server.secrets import sealing  # noqa: PLC0415
     from tutelar.server.upkeep import keep_tidy  # noqa: PLC0415
 
-    refusal = starting.ready(settings.DATA_DIR, settings.BACKUPS)
+    refusal = starting.ready(settings.DATA_DIR, settings.BACKUPS, settings.DATABASE_URL)
     if refusal is not None:
         print(refusal, file=sys.stderr)
         return 2
@@ -88,23 +102,32 @@ def _run(options: argparse.Namespace, listener: socket.socket, around: list[str]
     if (locked := sealing.trouble()) is not None:
         print(f"  Attention: {locked}", file=sys.stderr)
     clear_unfinished(settings.DATA_DIR)
-    end_what_was_left(STOPPED, queued=True)
+    end_what_was_left(STOPPED)
     keep_tidy()
     login = demo.load() if options.demo else None
     if not (settings.WEB_DIR / "app" / "index.html").exists():
         print("The web application is not built yet; run make build.", file=sys.stderr)
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))  # so that what is below is always put in order
-    worker = KeptWorker()
-    if not options.reload:
+    workers = [KeptWorker() for _ in range(options.workers)]
+    if options.processes > 1:
+        from tutelar.server.single import answer_others  # noqa: PLC0415
+
+        import_module("tutelar.server.practice.keeper")
+        import_module("tutelar.server.bench.search")
+        answer_others()
+        os.environ["TUTELAR_SERVED_BY"] = str(os.getpid())
+        connection.close()
+    elif not options.reload:
         import_module("tutelar.server.urls")  # before the first request, which would wait for it
     gc.freeze()
     gc.enable()
     listener.listen()  # whoever follows the link at once waits for the answer, and is not turned away
     try:
         _greet(listener.getsockname()[1], around, login, accounts.first_token(), shown, live=options.live)
-        _serve(listener, shown, reload=options.reload)
+        _serve(listener, shown, processes=options.processes, reload=options.reload)
     finally:
-        worker.stop()
+        for worker in workers:
+            worker.stop()
     return 0
 
 
@@ -167,7 +190,7 @@ def _listener(port: int, host: str) -> socket.socket | None:
     return listener
 
 
-def _serve(listener: socket.socket, shown: "Certificate | None", *, reload: bool) -> None:
+def _serve(listener: socket.socket, shown: "Certificate | None", *, processes: int, reload: bool) -> None:
     import uvicorn  # noqa: PLC0415
 
     config = uvicorn.Config(
@@ -178,6 +201,7 @@ def _serve(listener: socket.socket, shown: "Certificate | None", *, reload: bool
         server_header=False,
         proxy_headers=False,  # who asks is who connects, whatever a header says
         reload=reload,
+        workers=processes,
         ssl_certfile=shown.file if shown is not None else None,
         ssl_keyfile=shown.key if shown is not None else None,
     )
@@ -185,6 +209,10 @@ def _serve(listener: socket.socket, shown: "Certificate | None", *, reload: bool
         from uvicorn.supervisors import ChangeReload  # noqa: PLC0415
 
         ChangeReload(config, target=uvicorn.Server(config).run, sockets=[listener]).run()
+    elif processes > 1:
+        from uvicorn.supervisors import Multiprocess  # noqa: PLC0415
+
+        Multiprocess(config, [listener]).run()
     else:
         uvicorn.Server(config).run(sockets=[listener])
 

@@ -1,9 +1,10 @@
 """Backups: one file with the whole database and the photographs, made while the server runs and read back at once.
 
 The database is copied by SQLite's own online backup (https://www.sqlite.org/backup.html), so that what stands in its
-log is in it; photographs are written before the line that names them, so those of the copy are all there. The key of
-the vault is never in a plain backup. A sealed one holds it, under a passphrase (scrypt, Fernet). Nothing of Django
-is needed here: a backup has to be made and restored where the database does not open.
+log is in it; one in PostgreSQL by its own pg_dump. Photographs are written before the line that names them, so those
+of the copy are all there. The key of the vault is never in a plain backup. A sealed one holds it, under a passphrase
+(scrypt, Fernet). Nothing of Django is needed here: a backup has to be made and restored where the database does not
+open.
 """
 
 import base64
@@ -28,11 +29,18 @@ from typing import IO
 from cryptography.fernet import Fernet, InvalidToken
 from cryptography.hazmat.primitives.kdf.scrypt import Scrypt
 
+from tutelar.server.postgres import dump
+
 FORMAT, SEALED = "tutelar-backup", b"tutelar-sealed-backup 1 "
 DATABASE, KEY, MANIFEST = "tutelar.sqlite3", "vault-key", "manifest.json"
 _PIECE = 1024 * 1024
 _DAYS, _WEEKS = 7, 5  # of the backups that are made by themselves: one a day, then one a week
 _OWN = "tutelar-"
+_WRONG_PLACE = {
+    True: "{path} holds rows of SQLite, and TUTELAR_DATABASE_URL is set. Restore it without that, then move the rows "
+    "over: tutelar move FILE.",
+    False: "{path} holds rows of PostgreSQL; say in TUTELAR_DATABASE_URL into which database they go.",
+}
 BROKEN_ZIP = (
     zipfile.BadZipFile,
     zlib.error,
@@ -59,35 +67,39 @@ class Manifest:
     files: dict[str, str]
 
 
-def make(folder: Path, out: Path, passphrase: str | None = None) -> Manifest:
+def make(folder: Path, out: Path, passphrase: str | None = None, url: str = "") -> Manifest:
     """Make a backup of a data folder, sealed where there is a passphrase, and read it back; return what is in it.
+    `url`: where the rows are, in PostgreSQL; "" where they are in the folder.
 
     Raises BackupError; nothing is left of a backup that was not finished.
     """
-    database = folder / DATABASE
-    if not database.exists():
+    if not url and not (folder / DATABASE).exists():
         raise BackupError(f"There is no database in {folder}; nothing to back up.")
     fresh = out.with_name(f"{out.name}.new")
     try:
         out.parent.mkdir(parents=True, exist_ok=True)
         with tempfile.TemporaryDirectory(dir=out.parent) as room:
-            copy = Path(room) / DATABASE
-            _snapshot(database, copy)
-            files = {DATABASE: copy}
+            copy = Path(room) / (dump.NAME if url else DATABASE)
+            if url:
+                dump.snapshot(url, copy)
+            else:
+                _snapshot(folder / DATABASE, copy)
+            migration = dump.last_migration(url) if url else last_migration(copy)
+            files = {copy.name: copy}
             files |= {
                 f"photos/{path.parent.name}/{path.name}": path for path in sorted((folder / "photos").glob("*/*.jpg"))
             }
             if passphrase is not None and (folder / KEY).exists():
                 files[KEY] = folder / KEY
             sums = {name: _sum(path) for name, path in files.items()}
-            found = Manifest(FORMAT, 1, datetime.now(UTC).isoformat(timespec="seconds"), last_migration(copy), sums)
+            found = Manifest(FORMAT, 1, datetime.now(UTC).isoformat(timespec="seconds"), migration, sums)
             with _written(fresh, passphrase) as place, zipfile.ZipFile(place, "w", zipfile.ZIP_DEFLATED) as archive:
                 archive.writestr(MANIFEST, json.dumps(asdict(found), indent=1))
                 for name, path in files.items():
                     archive.write(path, name)
         check(fresh, passphrase)
         fresh.replace(out)
-    except (OSError, sqlite3.Error) as error:
+    except (OSError, sqlite3.Error, dump.DumpError) as error:
         fresh.unlink(missing_ok=True)
         raise BackupError(f"The backup {out} could not be made: {_why(error)}.") from None
     except BackupError:
@@ -194,7 +206,7 @@ def _manifest(archive: zipfile.ZipFile, path: Path) -> Manifest:
         raise BackupError(f"{path} is no backup of Tutelar that this version reads.")
     for name in found.files:
         parts = Path(name).parts
-        if name not in (DATABASE, KEY) and (len(parts) != 3 or parts[0] != "photos" or ".." in parts):
+        if name not in (DATABASE, dump.NAME, KEY) and (len(parts) != 3 or parts[0] != "photos" or ".." in parts):
             raise BackupError(f"{path} names a file that no backup holds: '{name[:80]}'.")
     return found
 
@@ -215,39 +227,69 @@ def _unpack(path: Path, room: Path, passphrase: str | None) -> Manifest:
                 shutil.copyfileobj(data, out)
             if _sum(place) != told:
                 raise BackupError(f"{path}: '{name}' is not as it was when the backup was made.")
-    if DATABASE not in found.files:
+    rows = [name for name in (DATABASE, dump.NAME) if name in found.files]
+    if len(rows) != 1:
         raise BackupError(f"{path} holds no database.")
-    if (wrong := damage(room / DATABASE)) is not None:
+    wrong = dump.damage(room / rows[0]) if rows[0] == dump.NAME else damage(room / rows[0])
+    if wrong is not None:
         raise BackupError(f"{path}: its database is damaged: {wrong}.")
     return found
 
 
-def restore(path: Path, folder: Path, known: str, passphrase: str | None = None) -> Manifest:
-    """Put a backup into an empty data folder; return what was in it. `known` is the last migration of this version.
+def restore(path: Path, folder: Path, known: str, passphrase: str | None = None, url: str = "") -> Manifest:
+    """Put a backup into an empty data folder; return what was in it. `known` is the last migration of this version,
+    `url` where the rows go, in PostgreSQL; "" where they go into the folder.
 
-    All of it is read back before the first file stands in its place. Raises BackupError where the folder has a
-    database, the backup is of a newer version, or cannot be read.
+    All of it is read back before the first file stands in its place. Raises BackupError where there is a database
+    already, the backup is of a newer version or of the other database, or cannot be read.
     """
-    if (folder / DATABASE).exists():
-        raise BackupError(f"{folder} has a database; restore into an empty folder: TUTELAR_DATA=FOLDER.")
+    _room_for_it(folder, url)
     try:
         folder.mkdir(parents=True, exist_ok=True)
         with tempfile.TemporaryDirectory(dir=folder) as room:
             found = _unpack(path, Path(room), passphrase)
             if found.migration > known:
                 raise BackupError(f"{path} is of a newer Tutelar ({found.migration}); this one knows {known}.")
+            if (dump.NAME in found.files) != bool(url):
+                raise BackupError(_WRONG_PLACE[bool(url)].format(path=path))
             if KEY in found.files and (folder / KEY).exists():
                 raise BackupError(
                     f"{folder} has a key already, and the backup brings one; restore into an empty folder."
                 )
-            for name in sorted(found.files, key=lambda item: item == DATABASE):  # the database last: it makes it whole
-                place = folder / name
-                place.parent.mkdir(parents=True, exist_ok=True)
-                (Path(room) / name).chmod(0o600)
-                (Path(room) / name).replace(place)
-    except OSError as error:
+            _put(Path(room), sorted(found.files, key=lambda name: name in (DATABASE, dump.NAME)), folder, url)
+    except (OSError, dump.DumpError) as error:
         raise BackupError(f"{path} could not be restored into {folder}: {_why(error)}.") from None
     return found
+
+
+def _put(room: Path, names: list[str], folder: Path, url: str) -> None:
+    """Put files where they belong, the database last: it makes it whole. Where that fails, none of them stays."""
+    put: list[Path] = []
+    try:
+        for name in names:
+            if name == dump.NAME:
+                dump.put_back(room / name, url)
+                continue
+            place = folder / name
+            place.parent.mkdir(parents=True, exist_ok=True)
+            (room / name).chmod(0o600)
+            (room / name).replace(place)
+            put.append(place)
+    except (OSError, dump.DumpError):
+        for place in put:
+            place.unlink(missing_ok=True)
+        raise
+
+
+def _room_for_it(folder: Path, url: str) -> None:
+    """Raise BackupError where there is a database already."""
+    if not url and (folder / DATABASE).exists():
+        raise BackupError(f"{folder} has a database; restore into an empty folder: TUTELAR_DATA=FOLDER.")
+    try:
+        if url and dump.last_migration(url):
+            raise BackupError("The database of TUTELAR_DATABASE_URL has rows already; restore into an empty one.")
+    except dump.DumpError as error:
+        raise BackupError(f"The database of TUTELAR_DATABASE_URL does not answer: {_why(error)}.") from None
 
 
 def made_by_itself(backups: Path) -> list[Path]:
@@ -255,13 +297,13 @@ def made_by_itself(backups: Path) -> list[Path]:
     return sorted(backups.glob(f"{_OWN}*.zip"), key=lambda path: path.name, reverse=True)
 
 
-def daily(folder: Path, backups: Path, now: datetime) -> Path | None:
+def daily(folder: Path, backups: Path, now: datetime, url: str = "") -> Path | None:
     """Make the backup of a day where there is none yet, and let go of old ones: of the last seven days each stays, then
     one a week for five weeks. Returns the new one. Raises BackupError."""
     out = backups / f"{_OWN}{now:%Y-%m-%d}.zip"
-    if out.exists() or not (folder / DATABASE).exists():
+    if out.exists() or not (url or (folder / DATABASE).exists()):
         return None
-    make(folder, out)
+    make(folder, out, url=url)
     weeks: set[tuple[int, int]] = set()
     for path in made_by_itself(backups):
         try:
@@ -296,9 +338,10 @@ def main(arguments: list[str]) -> int:
     what, path = arguments[0], Path(arguments[1])
     folder = Path(os.environ.get("TUTELAR_DATA", Path(__file__).resolve().parents[2] / "var"))
     passphrase = os.environ.get("TUTELAR_BACKUP_PASSPHRASE") or None
+    url = os.environ.get("TUTELAR_DATABASE_URL", "")
     try:
         if what == "backup":
-            found = make(folder, path, passphrase)
+            found = make(folder, path, passphrase, url)
             key = (
                 "the vault's key is in it, sealed"
                 if KEY in found.files
@@ -306,7 +349,7 @@ def main(arguments: list[str]) -> int:
             )
             print(f"{path}: {len(found.files)} files, read back whole; {key}.")
         else:
-            found = restore(path, private_folder(folder), KNOWN, passphrase)
+            found = restore(path, private_folder(folder), KNOWN, passphrase, url)
             print(f"{folder}: restored as of {found.made}, {len(found.files)} files. Start it with `tutelar serve`.")
             if KEY not in found.files and not (folder / KEY).exists():
                 print(

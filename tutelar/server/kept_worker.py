@@ -1,11 +1,14 @@
-"""The worker process as the server keeps it: begun again when it is killed, and what it left under way is ended."""
+"""Worker processes as the server keeps them: begun again when they are killed, what they left under way is ended."""
 
+import secrets
 import subprocess
 import sys
 import threading
 import time
+from typing import Any
 
 from django.db import connection
+from django.utils import timezone
 from django_tasks import TaskResultStatus
 from django_tasks_db.models import DBTaskResult
 
@@ -21,7 +24,7 @@ _TRIES, _SOON_S = 3, 5.0  # a worker that ends so often so soon after its start 
 
 
 class KeptWorker:
-    """Starts the worker and keeps it going until `stop`; a thread of the server waits for its end."""
+    """Starts a worker and keeps it going until `stop`; a thread of the server waits for its end."""
 
     def __init__(self) -> None:
         self._stopping = threading.Event()
@@ -39,8 +42,8 @@ class KeptWorker:
             self.process.kill()
 
     def _started(self) -> "subprocess.Popen[bytes]":
-        self._since = time.monotonic()
-        return subprocess.Popen(COMMAND, stdin=subprocess.PIPE)  # noqa: S603 - this program itself
+        self._since, self._name = time.monotonic(), secrets.token_hex(16)
+        return subprocess.Popen((*COMMAND, self._name), stdin=subprocess.PIPE)  # noqa: S603 - this program itself
 
     def _keep(self) -> None:
         soon = 0
@@ -50,7 +53,7 @@ class KeptWorker:
                 return
             soon = soon + 1 if time.monotonic() - self._since < _SOON_S else 0
             try:
-                left = end_what_was_left(KILLED, queued=False)
+                left = end_what_was_left(KILLED, worker=self._name)
             finally:
                 connection.close()
             said = f"The worker for long jobs was ended from outside ({left} measuring left)."
@@ -61,27 +64,31 @@ class KeptWorker:
             self.process = self._started()
 
 
-def _waiting(stage: str) -> set[int]:
-    """Return the numbers of a stage's jobs that no worker has begun yet."""
-    ready = DBTaskResult.objects.filter(status=TaskResultStatus.READY, task_path__contains=f".{stage}.")
-    return {number for asked in ready.values_list("args_kwargs", flat=True) for number in asked["args"]}
+def _left_by(worker: str | None) -> list[DBTaskResult[..., Any]]:
+    """Return the jobs that a worker had begun; None: those of every worker."""
+    running = DBTaskResult.objects.filter(status=TaskResultStatus.RUNNING)
+    return [job for job in running if worker is None or worker in job.worker_ids]
 
 
-def end_what_was_left(message: str, *, queued: bool) -> int:
-    """End the measurings that a worker left behind, in the log too, and let go of the pretend sites that it played.
+def end_what_was_left(message: str, worker: str | None = None) -> int:
+    """End the measurings and packs that a worker left behind, in the log too. None, at the start of the server: of all
+    workers, with those that none had begun yet, and no pretend site is up any more.
 
-    queued: also those that no worker has begun yet. Returns how many measurings that were.
+    Returns how many measurings that were.
     """
-    waiting = set() if queued else _waiting("proof")
-    packing.end_left(
-        "The pack was broken off from outside; have it made again.", set() if queued else _waiting("handover")
+    jobs = _left_by(worker)
+    theirs = {
+        stage: {number for job in jobs if f".{stage}." in job.task_path for number in job.args_kwargs["args"]}
+        for stage in ("proof", "handover")
+    }
+    DBTaskResult.objects.filter(pk__in=[job.pk for job in jobs]).update(
+        status=TaskResultStatus.FAILED, finished_at=timezone.now()
     )
-    left = [
-        proof
-        for proof in models.Proof.objects.filter(state__in=("waiting", "running")).select_related("site")
-        if proof.state == "running" or proof.pk not in waiting
-    ]
+    packing.end_left(_BROKEN_OFF, None if worker is None else theirs["handover"])
+    under_way = models.Proof.objects.filter(state__in=("waiting", "running")).select_related("site")
+    left = list(under_way if worker is None else under_way.filter(pk__in=theirs["proof"]))
     for proof in left:
         services.end_proof(proof, "failed", message)
-    models.Pretend.objects.all().delete()
+    if worker is None:
+        models.Pretend.objects.all().delete()
     return len(left)

@@ -7,6 +7,7 @@ from typing import Any, ClassVar
 
 from django.contrib.auth.models import AnonymousUser, User
 from django.db.models import QuerySet
+from django.db.models.fields.json import KT
 from django.http import Http404, HttpRequest
 from ninja.errors import HttpError
 from ninja.security import SessionAuth
@@ -133,7 +134,9 @@ def sites_of(user: User | AnonymousUser) -> QuerySet[models.Site]:
         return every
     if person is None:
         return every.none()
-    return every.filter(about__practice=True) if person.role == TRAINEE else every.filter(pk__in=person.sites.all())
+    if person.role == TRAINEE:
+        return every.alias(practice=KT("about__practice")).filter(practice="true")
+    return every.filter(pk__in=person.sites.all())
 
 
 def sees_every_site(user: User | AnonymousUser) -> bool:

@@ -7,6 +7,7 @@ import warnings
 from datetime import timedelta
 from pathlib import Path
 
+from tutelar.server.databases import database
 from tutelar.server.private import kept_or_made, private_folder
 
 BASE_DIR = Path(__file__).resolve().parents[2]
@@ -53,22 +54,9 @@ ROOT_URLCONF = "tutelar.server.urls"
 ASGI_APPLICATION = "tutelar.server.asgi.application"
 TEMPLATES: list[dict[str, object]] = []
 
-# FULL: what was acknowledged stands after a loss of power; a write takes a quarter of a millisecond longer for it
-SYNCHRONOUS = "NORMAL" if TESTING else "FULL"
-DATABASES = {
-    "default": {
-        "ENGINE": "tutelar.server.sqlite",
-        "NAME": DATA_DIR / "tutelar.sqlite3",
-        "CONN_MAX_AGE": None,  # a thread keeps its connection
-        "OPTIONS": {
-            "init_command": f"PRAGMA journal_mode=WAL;PRAGMA synchronous={SYNCHRONOUS};PRAGMA foreign_keys=ON;"
-            "PRAGMA busy_timeout=20000;PRAGMA cache_size=-16000;",
-            "transaction_mode": "IMMEDIATE",
-            "timeout": 20,
-        },
-        "TEST": {"NAME": DATA_DIR / "test.sqlite3"},
-    }
-}
+# nothing: SQLite in the data folder; postgres://… : the same rows there (docs/growth.md)
+DATABASE_URL = os.environ.get("TUTELAR_DATABASE_URL", "")
+DATABASES = {"default": database(DATABASE_URL, DATA_DIR, testing=TESTING)}
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 TEST_RUNNER = "tutelar.server.testing.Runner"
 

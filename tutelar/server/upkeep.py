@@ -8,6 +8,7 @@ from pathlib import Path
 
 from django.conf import settings
 from django.db import connection
+from django.db.models.fields.json import KT
 from django.utils import timezone
 
 from tutelar.server import models
@@ -29,7 +30,7 @@ def tidy() -> None:
 def back_up() -> None:
     """Make the backup of the day; where that fails the log says why, and it is tried again."""
     try:
-        daily(Path(settings.DATA_DIR), settings.BACKUPS, timezone.now())
+        daily(Path(settings.DATA_DIR), settings.BACKUPS, timezone.now(), settings.DATABASE_URL)
     except BackupError as error:
         _LOG.warning("The backup of the day: %s", error)
 
@@ -40,7 +41,8 @@ def forget_photos(folder: Path, now: float) -> int:
     for path in folder.glob("*/*.jpg"):
         if now - path.stat().st_mtime < _LOST_AFTER_S:
             continue
-        if not models.Event.objects.filter(site_key=path.parent.name, after__photo=path.name).exists():
+        lines = models.Event.objects.filter(site_key=path.parent.name).alias(photo=KT("after__photo"))
+        if not lines.filter(photo=path.name).exists():
             path.unlink(missing_ok=True)
             left += 1
     return left

@@ -9,14 +9,15 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "tutelar.server.settings")
 
 
 def main() -> None:
-    """Carry out queued jobs until told to stop. Standard input is the server's end of a pipe."""
+    """Carry out queued jobs until told to stop, under the name that is the argument. Standard input is the server's end
+    of a pipe."""
     threading.Thread(target=_end_with_the_server, daemon=True).start()
     import django  # noqa: PLC0415
 
     django.setup()
     from django.core.management import call_command  # noqa: PLC0415
 
-    call_command("db_worker", interval=0.5, startup_delay=False, reload=False, verbosity=0)
+    call_command("db_worker", worker_id=sys.argv[1], interval=0.5, startup_delay=False, reload=False, verbosity=0)
 
 
 def _end_with_the_server() -> None:

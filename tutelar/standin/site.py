@@ -46,7 +46,11 @@ class CannotListen(OSError):
 
     def __init__(self, sentence: str, address: str) -> None:
         super().__init__(sentence)
-        self.address = address
+        self.sentence, self.address = sentence, address
+
+    def __reduce__(self) -> tuple[type["CannotListen"], tuple[str, str]]:
+        """Let it go from the process that plays to the one that answers."""
+        return CannotListen, (self.sentence, self.address)
 
 
 class StandIn:

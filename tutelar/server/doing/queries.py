@@ -2,7 +2,6 @@
 
 import platform
 import shutil
-import sqlite3
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
@@ -15,8 +14,8 @@ from django_tasks import TaskResultStatus
 from django_tasks_db.models import DBTaskResult
 
 from tutelar import VERSION
-from tutelar.server.backup import DATABASE
 from tutelar.server.secrets import sealing
+from tutelar.server.store import engine
 from tutelar.server.versions import KNOWN
 
 STARTED = timezone.now()
@@ -37,8 +36,7 @@ def room() -> Room:
     """Return what the data folder holds and what its disk has left."""
     folder = Path(settings.DATA_DIR)
     photos = [path.stat().st_size for path in (folder / "photos").glob("*/*.jpg")]
-    database = sum(path.stat().st_size for path in folder.glob(f"{DATABASE}*"))
-    return Room(database, sum(photos), len(photos), shutil.disk_usage(folder).free)
+    return Room(engine.size_bytes(), sum(photos), len(photos), shutil.disk_usage(folder).free)
 
 
 def backups() -> list[tuple[str, datetime, int]]:
@@ -66,7 +64,7 @@ def versions() -> list[tuple[str, str]]:
         ("database of", KNOWN),
         ("Python", platform.python_version()),
         ("Django", django.get_version()),
-        ("SQLite", sqlite3.sqlite_version),
+        engine.engine(),
         ("system", f"{platform.system()} {platform.release()}"),
     ]
 

@@ -21,7 +21,7 @@ _PAGES = (("web-tls", True), ("web", False))
 
 def asked_at_panel(row: models.Site, door: Door, does: str, faults: Collection[DoorFault]) -> str | None:
     """Return what a panel that is kept up says when something is done at its door; None where none is kept up or it has
-    no page. `faults` are planted there first, where this process keeps it. Raises WriteRejected where it does not
+    no page. `faults` are planted there first. Raises WriteRejected where it does not
     answer as a panel does."""
     kept = models.Pretend.objects.filter(site=row).first()
     if kept is None or door.panel is None or door.number is None or door.panel not in kept.targets:
@@ -32,9 +32,7 @@ def asked_at_panel(row: models.Site, door: Door, does: str, faults: Collection[D
     target = targets.kept_up(kept, site)[1].get(door.panel)
     if page is None or target is None or target.account is None:
         return None
-    pretend = KEEPER.kept(row.key)
-    if pretend is not None and door.panel in pretend.devices:
-        pretend.devices[door.panel].doors.faults[door.number] = frozenset(faults)
+    KEEPER.plant(row.key, door.panel, door.number, faults)
     try:
         return async_to_sync(try_door)(
             Guard(),

@@ -1,7 +1,7 @@
 """The pack of a site: what goes into it, made at once or in the background, a file at a time."""
 
 import secrets
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from pathlib import Path
 from typing import BinaryIO
 
@@ -127,9 +127,8 @@ def made_file(row: models.Site, number: int) -> Path:
     return path
 
 
-def end_left(message: str, waiting: set[int]) -> None:
-    """End the packs that a worker left behind, but for those that wait their turn."""
+def end_left(message: str, numbers: Collection[int] | None) -> None:
+    """End the packs of these numbers that were not finished; None: every one that was not."""
     left = models.PackJob.objects.filter(state__in=("waiting", "running"))
-    for job in left:
-        if job.state == "running" or job.pk not in waiting:
-            models.PackJob.objects.filter(pk=job.pk).update(state="failed", ended_at=timezone.now(), message=message)
+    left = left if numbers is None else left.filter(pk__in=numbers)
+    left.update(state="failed", ended_at=timezone.now(), message=message)

@@ -5,6 +5,7 @@ from collections.abc import Mapping, Sequence
 from hashlib import sha256
 
 from django.db import transaction
+from django.db.models.fields.json import KT
 
 from tutelar.core.kit.delivery import Row, delivery
 from tutelar.core.wording import count, spoken_date
@@ -36,7 +37,8 @@ def digest_of(rows: Sequence[Sequence[str]]) -> str:
 
 def imported_before(row: models.Site, digest: str) -> str | None:
     """Return a sentence where a note of this digest was imported already, None where it was not."""
-    found = models.Event.objects.filter(site_key=row.key, kind="kit.imported", after__note=digest).order_by("pk").last()
+    imports = models.Event.objects.filter(site_key=row.key, kind="kit.imported").alias(note=KT("after__note"))
+    found = imports.filter(note=digest).order_by("pk").last()
     if found is None:
         return None
     day = spoken_date(found.at.date())

@@ -1,6 +1,5 @@
 """Live work: who answers for testing a site's networks, and with which accounts its devices are asked."""
 
-import contextlib
 from ipaddress import IPv4Network
 
 from asgiref.sync import async_to_sync
@@ -18,7 +17,7 @@ from tutelar.field.interface import DISCOVERY_PORT
 from tutelar.field.search import Answers, search_at, search_live
 from tutelar.server import models
 from tutelar.server.actor import Actor
-from tutelar.server.practice.keeper import KEEPER
+from tutelar.server.practice.keeper import KEEPER, Searchable
 from tutelar.server.secrets.sealing import opened, place_of
 from tutelar.server.store import documents, lookup
 from tutelar.server.store.writes import WriteRejected, log, site_for_update
@@ -79,15 +78,17 @@ def search_field(key: str, actor: Actor) -> tuple[str, list[Sighting]]:
         seen, _ = async_to_sync(search_live)(guard)
         what = f"a search of {', '.join(authority.networks)}"
     else:
-        seen, _ = async_to_sync(_search_standin)(site, KEEPER.kept(key))
+        seen, _ = async_to_sync(_search_standin)(site, KEEPER.searchable(key))
         what = "a search of the pretend site"
     log(row, actor, "field.searched", key, f"{what[0].upper()}{what[1:]}: {count(len(seen), 'device')} answered.")
     return what, seen
 
 
-async def _search_standin(site: Site, kept: StandIn | None) -> Answers:
+async def _search_standin(site: Site, kept: Searchable | None) -> Answers:
     """Search the pretend site that is kept up as it is, else one that is played for the search."""
-    async with contextlib.nullcontext(kept) if kept else StandIn(site, yields=True) as pretend:
+    if kept is not None:
+        return await search_at(kept.addresses, loopback_port(DISCOVERY_PORT), kept.neighbours)
+    async with StandIn(site, yields=True) as pretend:
         return await search_at(pretend.searched(), loopback_port(DISCOVERY_PORT), pretend.world.neighbours())
 
 

@@ -3,6 +3,7 @@
 import re
 
 from django.db.models import Q, QuerySet, TextField
+from django.db.models.fields.json import KT
 from django.db.models.functions import Cast
 
 from tutelar.core.site.values import mac_or_none
@@ -39,11 +40,12 @@ def found_devices(search: str) -> QuerySet[models.Device]:
     """Return the devices of every site that is kept which answer to every word: by address, hardware address (on Wi-Fi
     too) or serial number in any usual spelling, or by a part of name, key, place, model, site."""
     found = models.Device.objects.filter(site__removed_at=None).select_related("site", "model")
+    found = found.alias(wifi_mac=KT("extra__wifi_mac"), found_at=KT("extra__found__address"))
     for word in _words(search):
         if (mac := mac_or_none(word)) is not None:
-            found = found.filter(Q(mac=mac) | Q(extra__wifi_mac=mac))
+            found = found.filter(Q(mac=mac) | Q(wifi_mac=mac))
         elif (address := _address(word)) is not None:
-            found = found.filter(Q(address=address) | Q(extra__found__address=address))
+            found = found.filter(Q(address=address) | Q(found_at=address))
         else:
             named = Q(name__icontains=word) | Q(key__icontains=word) | Q(place__icontains=word)
             named |= Q(model__key__icontains=word) | Q(model__family__icontains=word) | Q(site__name__icontains=word)

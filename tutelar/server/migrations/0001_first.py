@@ -229,5 +229,5 @@ class Migration(migrations.Migration):
             model_name='steprecord',
             constraint=models.UniqueConstraint(fields=('site', 'step'), name='one_record_a_step'),
         ),
-        *(migrations.RunSQL(create, drop) for create, drop in zip(append_only.CREATE, append_only.DROP)),
+        migrations.RunPython(append_only.guarded, append_only.unguarded),
     ]

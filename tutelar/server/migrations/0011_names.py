@@ -14,6 +14,5 @@ class Migration(migrations.Migration):
         migrations.AddField("event", "right", models.CharField(max_length=20, default="")),
         migrations.AddField("event", "origin", models.CharField(max_length=10, default="")),
         # SQLite makes a table anew for a column, and its triggers are gone with the old one
-        *(migrations.RunSQL(drop, migrations.RunSQL.noop) for drop in append_only.DROP),
-        *(migrations.RunSQL(create, migrations.RunSQL.noop) for create in append_only.CREATE),
+        migrations.RunPython(append_only.guarded, migrations.RunPython.noop),
     ]

@@ -2,6 +2,7 @@
 
 from django.db import models
 
+from tutelar.server.models.fields import DocumentField
 from tutelar.server.models.site import Site
 
 
@@ -20,8 +21,8 @@ class BenchRun(models.Model):
     started_at = models.DateTimeField()
     said_at = models.DateTimeField()
     paused_at = models.DateTimeField(null=True)
-    order = models.JSONField(default=list)
-    set_aside = models.JSONField(default=dict)
+    order = DocumentField(default=list)
+    set_aside = DocumentField(default=dict)
     planned_s = models.FloatField()
     bound_s = models.FloatField()
     bound_why = models.TextField()
@@ -46,10 +47,10 @@ class StepRecord(models.Model):
     start_s = models.FloatField(default=0)
     end_s = models.FloatField(null=True)
     more_s = models.FloatField(default=0)
-    adapter = models.JSONField(null=True)
+    adapter = DocumentField(null=True)
     port = models.PositiveIntegerField(null=True)
     why = models.TextField(default="")
-    typed = models.JSONField(null=True)
+    typed = DocumentField(null=True)
     by = models.CharField(max_length=150)
     at = models.DateTimeField(auto_now=True)
 

@@ -2,6 +2,7 @@
 
 from django.db import models
 
+from tutelar.server.models.fields import DocumentField
 from tutelar.server.models.site import Site
 
 
@@ -13,14 +14,14 @@ class Case(models.Model):
     site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="cases")
     number = models.PositiveIntegerField()
     state = models.CharField(max_length=8, default="open")
-    seen = models.JSONField(default=list)
+    seen = DocumentField(default=list)
     complaint = models.PositiveIntegerField(default=0)  # how many of what was seen are the complaint itself
-    cause = models.JSONField(null=True)  # [[fault, place], ...]; an empty list: none of the known ones
+    cause = DocumentField(null=True)  # [[fault, place], ...]; an empty list: none of the known ones
     note = models.TextField(default="")
     drill = models.CharField(max_length=8, default="")  # easy, hard, double or written; "": a real case
     written = models.CharField(max_length=40, default="")  # which written case
-    score = models.JSONField(null=True)  # of a drill that is over: right, minutes, best, usual
-    hidden = models.JSONField(null=True)
+    score = DocumentField(null=True)  # of a drill that is over: right, minutes, best, usual
+    hidden = DocumentField(null=True)
     opened_at = models.DateTimeField(auto_now_add=True)
     opened_by = models.CharField(max_length=150)
     closed_at = models.DateTimeField(null=True)
@@ -37,9 +38,9 @@ class Lesson(models.Model):
     site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="lessons")
     number = models.PositiveIntegerField()
     kind = models.CharField(max_length=10)  # questions or mistakes
-    laid = models.JSONField()
-    answers = models.JSONField(null=True)
-    score = models.JSONField(null=True)
+    laid = DocumentField()
+    answers = DocumentField(null=True)
+    score = DocumentField(null=True)
     by = models.CharField(max_length=150)
     at = models.DateTimeField(auto_now_add=True)
     done_at = models.DateTimeField(null=True)

@@ -3,6 +3,8 @@
 from django.db import models
 from django.utils import timezone
 
+from tutelar.server.models.fields import DocumentField
+
 
 class Event(models.Model):
     """One line of the append-only log; the database refuses to change or delete it. It outlives its site.
@@ -19,8 +21,8 @@ class Event(models.Model):
     kind = models.CharField(max_length=40)
     subject = models.CharField(max_length=200)
     sentence = models.TextField()
-    before = models.JSONField(null=True)
-    after = models.JSONField(null=True)
+    before = DocumentField(null=True)
+    after = DocumentField(null=True)
     part_of = models.PositiveBigIntegerField(null=True, db_index=True)
 
     class Meta:
@@ -32,6 +34,6 @@ class Profile(models.Model):
 
     key = models.CharField(max_length=80, unique=True)
     revision = models.PositiveIntegerField(default=1)
-    part = models.JSONField()
+    part = DocumentField()
     by = models.CharField(max_length=150)
     at = models.DateTimeField(auto_now=True)

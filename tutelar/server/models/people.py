@@ -3,6 +3,7 @@
 from django.contrib.auth.models import User
 from django.db import models
 
+from tutelar.server.models.fields import DocumentField
 from tutelar.server.models.site import Site
 
 ROLES = ("owner", "lead", "technician", "trainee", "support")
@@ -45,4 +46,4 @@ class SecondFactor(models.Model):
     sealed = models.BinaryField()
     confirmed = models.BooleanField(default=False)
     last_step = models.PositiveBigIntegerField(default=0)
-    recovery = models.JSONField(default=list)
+    recovery = DocumentField(default=list)

@@ -3,6 +3,7 @@
 from django.db import models
 from django.db.models import Q
 
+from tutelar.server.models.fields import DocumentField
 from tutelar.server.models.site import Device, Site
 
 
@@ -11,7 +12,7 @@ class Authority(models.Model):
 
     site = models.OneToOneField(Site, on_delete=models.CASCADE, related_name="authority")
     person = models.CharField(max_length=200)
-    networks = models.JSONField()
+    networks = DocumentField()
     by = models.CharField(max_length=150)
     at = models.DateTimeField(auto_now=True)
 
@@ -21,9 +22,9 @@ class Proof(models.Model):
 
     site = models.ForeignKey(Site, on_delete=models.CASCADE)
     state = models.CharField(max_length=10, default="waiting")
-    faults = models.JSONField(default=list)
-    only = models.JSONField(null=True)
-    checks = models.JSONField(null=True)
+    faults = DocumentField(default=list)
+    only = DocumentField(null=True)
+    checks = DocumentField(null=True)
     live = models.BooleanField(default=False)
     total = models.PositiveIntegerField(default=0)
     measured = models.PositiveIntegerField(default=0)
@@ -53,13 +54,13 @@ class Reading(models.Model):
     by = models.CharField(max_length=150, null=True)
     measured_at = models.CharField(max_length=8, default="hand")  # site, pretend or hand: where, not when
     code = models.CharField(max_length=80, default="")  # "": kept in words only
-    values = models.JSONField(null=True)
-    basis = models.JSONField(null=True)
+    values = DocumentField(null=True)
+    basis = DocumentField(null=True)
     expected = models.TextField(null=True)  # words are kept where there is no code to make them of
     measured = models.TextField(null=True)
     took_ms = models.FloatField(null=True)
     offset_s = models.FloatField(null=True)
-    extra = models.JSONField(default=dict)
+    extra = DocumentField(default=dict)
 
     class Meta:
         ordering = ("pk",)
@@ -71,7 +72,7 @@ class Pretend(models.Model):
     began as out of the box."""
 
     site = models.OneToOneField(Site, on_delete=models.CASCADE, related_name="pretend")
-    targets = models.JSONField()
+    targets = DocumentField()
     relay = models.CharField(max_length=100, blank=True, default="")
     faults = models.PositiveIntegerField(default=0)
     fresh = models.BooleanField(default=False)

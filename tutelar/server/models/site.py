@@ -5,6 +5,8 @@ import secrets
 from django.db import models
 from django.db.models import Q
 
+from tutelar.server.models.fields import DocumentField
+
 
 def fresh_version_token() -> str:
     """Return a new version_token, 16 hexadecimal digits."""
@@ -18,13 +20,13 @@ class Site(models.Model):
     name = models.CharField(max_length=200)
     revision = models.PositiveIntegerField(default=1)
     version_token = models.CharField(max_length=16, default=fresh_version_token)
-    about = models.JSONField(default=dict)
-    internet = models.JSONField(null=True)
-    policy = models.JSONField(default=dict)
-    survey = models.JSONField(default=dict)
-    exceptions = models.JSONField(default=list)
-    doors = models.JSONField(default=list)
-    extra = models.JSONField(default=dict)
+    about = DocumentField(default=dict)
+    internet = DocumentField(null=True)
+    policy = DocumentField(default=dict)
+    survey = DocumentField(default=dict)
+    exceptions = DocumentField(default=list)
+    doors = DocumentField(default=list)
+    extra = DocumentField(default=dict)
     removed_at = models.DateTimeField(null=True)
     removed_by = models.CharField(max_length=150, default="")
     created_at = models.DateTimeField(auto_now_add=True)
@@ -37,7 +39,7 @@ class Part(models.Model):
     site = models.ForeignKey(Site, on_delete=models.CASCADE)
     position = models.PositiveIntegerField()
     key = models.CharField(max_length=80)
-    extra = models.JSONField(default=dict)
+    extra = DocumentField(default=dict)
 
     class Meta:
         abstract = True
@@ -76,7 +78,7 @@ class Device(Part):
     addressing = models.CharField(max_length=8, null=True)  # null: as the site's policy says
     address = models.CharField(max_length=15, null=True)
     locked = models.BooleanField(default=False)
-    planned = models.JSONField(null=True)  # the address that a plan gave it last, with its reason and the day
+    planned = DocumentField(null=True)  # the address that a plan gave it last, with its reason and the day
 
     class Meta(Part.Meta):
         constraints = (
@@ -110,7 +112,7 @@ class Link(models.Model):
     outside = models.CharField(max_length=20, default="")
     slot = models.PositiveIntegerField(null=True)
     side = models.CharField(max_length=3, default="")
-    extra = models.JSONField(default=dict)
+    extra = DocumentField(default=dict)
 
     class Meta:
         ordering = ("position",)

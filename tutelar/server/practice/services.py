@@ -41,7 +41,7 @@ def start(key: str, actor: Actor, faults: list[dict[str, Any]], *, fresh: bool) 
         pretend = KEEPER.start(key, site, read, boxed=fresh)
     except (CannotListen, NoRoomError, TimeoutError) as error:
         raise WriteRejected(str(error) or "The pretend site did not start in time.", status=409) from None
-    targets = {name: [address, user] for name, (address, user, _) in pretend.targets().items()}
+    targets = {name: [address, user] for name, (address, user, _) in pretend.targets.items()}
     with transaction.atomic():
         row = site_for_update(key)
         kept, _ = models.Pretend.objects.update_or_create(

@@ -3,9 +3,10 @@
 from collections.abc import Callable
 
 from django.conf import settings
-from django.db import connection, transaction
+from django.db import transaction
 
 from tutelar.server import models, vault
+from tutelar.server.store import engine
 from tutelar.server.store.writes import WriteRejected
 
 
@@ -84,12 +85,6 @@ def seal_anew(make: Callable[[bytes], vault.Vault]) -> int:
             factor.sealed = new.seal(old.open(bytes(factor.sealed), place), place)
             factor.save(update_fields=["sealed"])
         models.Vault.objects.update(salt=salt, proof=new.proof())
-    _tidy()
+    for model in (models.Secret, models.SecondFactor):
+        engine.write_anew(model._meta.db_table)  # nothing sealed under the old key is left in free pages
     return len(rows)
-
-
-def _tidy() -> None:
-    """Write the database file anew, so that nothing sealed under the old key is left in free pages."""
-    with connection.cursor() as cursor:
-        cursor.execute("VACUUM")
-        cursor.execute("PRAGMA wal_checkpoint(TRUNCATE)")

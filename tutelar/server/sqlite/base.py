@@ -36,9 +36,12 @@ class DatabaseWrapper(base.DatabaseWrapper):
     creation_class = DatabaseCreation
     has_turn = False  # to write
     only_reading = False  # set by `tutelar.server.store.reads` around what only reads
+    _refuses_writes = False
 
     def _start_transaction_under_autocommit(self) -> None:
         if self.only_reading:
+            self.connection.execute("PRAGMA query_only=ON")
+            self._refuses_writes = True
             self.cursor().execute("BEGIN DEFERRED")
             return
         if not self.has_turn:
@@ -68,6 +71,10 @@ class DatabaseWrapper(base.DatabaseWrapper):
             self._end_turn()
 
     def _end_turn(self) -> None:
+        if self._refuses_writes:
+            self._refuses_writes = False
+            if self.connection is not None:
+                self.connection.execute("PRAGMA query_only=OFF")
         if self.has_turn:
             self.has_turn = False
             _turn.release()

@@ -21,7 +21,7 @@ def document_at(pk: int, version_token: str) -> Site:
 def plan_at(pk: int, version_token: str) -> Plan:
     """Return the plan of a site at a version_token; an address that a plan gave has the reason that it had then."""
     found = plan(document_at(pk, version_token))
-    rows = models.Device.objects.filter(site=pk).exclude(planned=None).values_list("key", "planned")
+    rows = models.Device.objects.filter(site=pk).exclude(planned__isnull=True).values_list("key", "planned")
     first = {(key, given["address"]): given["why"] for key, given in rows if given}
     return replace(
         found,

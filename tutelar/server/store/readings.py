@@ -4,7 +4,8 @@ from collections.abc import Iterable, Iterator
 from datetime import datetime
 from typing import Any
 
-from django.db.models import Max, QuerySet
+from django.db.models import Max, QuerySet, TextField
+from django.db.models.functions import Cast
 
 from tutelar.core.proof import expected_of, measured_of
 from tutelar.core.site import Reading, Site
@@ -68,7 +69,7 @@ def readings_of(rows: QuerySet[models.Reading]) -> Iterator[Reading]:
 
 def reading_parts(site: Site, rows: QuerySet[models.Reading]) -> Iterator[dict[str, Any]]:
     """Yield the readings of these rows as the document has them, with their words of today."""
-    extras = dict(rows.exclude(extra={}).values_list("pk", "extra"))
+    extras = dict(rows.alias(said=Cast("extra", TextField())).exclude(said="{}").values_list("pk", "extra"))
     for pk, reading in zip(rows.values_list("pk", flat=True), readings_of(rows), strict=True):
         part = {name: value for name, value in vars(reading).items() if name in _KNOWN and value is not None}
         if reading.from_ != "hand":

@@ -13,21 +13,17 @@ from django.http import HttpRequest
 def one_state() -> Iterator[None]:
     """Read within from one state of the database; what others store meanwhile is not seen. Writes do not belong here.
 
-    Raises OperationalError where something is written within, so that it is found by whoever writes the code.
+    Raises a DatabaseError where something is written within, so that it is found by whoever writes the code.
     """
     if connection.in_atomic_block:
         yield
         return
-    connection.ensure_connection()
-    connection.connection.execute("PRAGMA query_only=ON")
     connection.only_reading = True  # type: ignore[attr-defined]
     try:
         with transaction.atomic():
             yield
     finally:
         connection.only_reading = False  # type: ignore[attr-defined]
-        if connection.connection is not None:
-            connection.connection.execute("PRAGMA query_only=OFF")
 
 
 def reads_one_state(view: Callable[..., Any]) -> Callable[..., Any]:
