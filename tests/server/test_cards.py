@@ -5,7 +5,6 @@ import json
 from datetime import timedelta
 from typing import Any
 
-from django.db.models.fields.json import KT
 from django.utils import timezone
 from pypdf import PdfReader
 
@@ -14,6 +13,7 @@ from tests.samples import demo, device, document
 from tests.server.test_kept_safe import picture
 from tests.server.test_secrets import SecretCase
 from tutelar.server import models
+from tutelar.server.models.fields import text_in
 
 
 class Cards(SecretCase):
@@ -71,7 +71,7 @@ class Cards(SecretCase):
         self.assertEqual(self.tick("label-photographed", photo=kept)[0], 200)
         self.assertEqual(self.card()["label-photographed"]["photo"], kept)
         self.assertTrue(
-            models.Event.objects.alias(photo=KT("after__photo")).filter(photo=kept).exists()
+            models.Event.objects.alias(photo=text_in("after__photo")).filter(photo=kept).exists()
         )  # else it would be tidied away
         device = models.Device.objects.get(site__key=self.key, key="cam-01")
         device.mac = "02:00:00:00:77:01"

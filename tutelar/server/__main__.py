@@ -193,6 +193,8 @@ def _listener(port: int, host: str) -> socket.socket | None:
 def _serve(listener: socket.socket, shown: "Certificate | None", *, processes: int, reload: bool) -> None:
     import uvicorn  # noqa: PLC0415
 
+    from tutelar.server.bench.search import SEARCHES  # noqa: PLC0415
+
     config = uvicorn.Config(
         "tutelar.server.asgi:application",
         log_level="warning",
@@ -209,12 +211,27 @@ def _serve(listener: socket.socket, shown: "Certificate | None", *, processes: i
         from uvicorn.supervisors import ChangeReload  # noqa: PLC0415
 
         ChangeReload(config, target=uvicorn.Server(config).run, sockets=[listener]).run()
-    elif processes > 1:
-        from uvicorn.supervisors import Multiprocess  # noqa: PLC0415
+        return
+    from uvicorn.supervisors import Multiprocess  # noqa: PLC0415
 
-        Multiprocess(config, [listener]).run()
+    class One(uvicorn.Server):
+        """Lets nobody wait for a search when it ends."""
+
+        async def shutdown(self, sockets: list[socket.socket] | None = None) -> None:
+            SEARCHES.end()
+            await super().shutdown(sockets)
+
+    class Several(Multiprocess):
+        """The same, of several processes."""
+
+        def terminate_all(self) -> None:
+            SEARCHES.end()
+            super().terminate_all()
+
+    if processes > 1:
+        Several(config, [listener]).run()
     else:
-        uvicorn.Server(config).run(sockets=[listener])
+        One(config).run(sockets=[listener])
 
 
 if __name__ == "__main__":

@@ -7,12 +7,12 @@ from typing import Any, ClassVar
 
 from django.contrib.auth.models import AnonymousUser, User
 from django.db.models import QuerySet
-from django.db.models.fields.json import KT
 from django.http import Http404, HttpRequest
 from ninja.errors import HttpError
 from ninja.security import SessionAuth
 
 from tutelar.server import models
+from tutelar.server.models.fields import text_in
 
 OWNER, LEAD, TECHNICIAN, TRAINEE, SUPPORT = ROLES = models.ROLES
 EVERY_SITE = frozenset({OWNER, SUPPORT})  # whose role is for every site
@@ -135,7 +135,7 @@ def sites_of(user: User | AnonymousUser) -> QuerySet[models.Site]:
     if person is None:
         return every.none()
     if person.role == TRAINEE:
-        return every.alias(practice=KT("about__practice")).filter(practice="true")
+        return every.alias(practice=text_in("about__practice")).filter(practice="true")
     return every.filter(pk__in=person.sites.all())
 
 

@@ -8,11 +8,11 @@ from pathlib import Path
 
 from django.conf import settings
 from django.db import connection
-from django.db.models.fields.json import KT
 from django.utils import timezone
 
 from tutelar.server import models
 from tutelar.server.backup import BackupError, daily
+from tutelar.server.models.fields import text_in
 from tutelar.server.site.removal import forget_removed
 
 _LOG = logging.getLogger(__name__)
@@ -41,7 +41,7 @@ def forget_photos(folder: Path, now: float) -> int:
     for path in folder.glob("*/*.jpg"):
         if now - path.stat().st_mtime < _LOST_AFTER_S:
             continue
-        lines = models.Event.objects.filter(site_key=path.parent.name).alias(photo=KT("after__photo"))
+        lines = models.Event.objects.filter(site_key=path.parent.name).alias(photo=text_in("after__photo"))
         if not lines.filter(photo=path.name).exists():
             path.unlink(missing_ok=True)
             left += 1

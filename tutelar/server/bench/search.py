@@ -4,17 +4,19 @@ Few are under way at once, one of them for each person: whoever asks for another
 search that nobody waits for any more ends.
 """
 
-import multiprocessing
 import os
+import pickle
+import signal
+import subprocess
+import sys
 import threading
-from contextlib import suppress
-from multiprocessing.connection import Connection
 
 from tutelar.core.run import Run, run
 from tutelar.core.site import Site
 from tutelar.server.single import the_only
 
 MOST = max(1, (os.cpu_count() or 2) - 1)  # at once
+COMMAND = (sys.executable, "-c", "from tutelar.server.bench.search import main; main()")
 About = tuple[int, str, int, int, int | None]  # the site, its version, technicians, times that are known, effort
 
 
@@ -29,7 +31,7 @@ class _Search:
         self.people: set[str] = set()
         self.found: Run | None = None
         self.over, self.stopped = threading.Event(), False
-        self.process: multiprocessing.Process | None = None
+        self.process: subprocess.Popen[bytes] | None = None
 
     def stop(self) -> None:
         """End it; whoever waits gets nothing."""
@@ -44,8 +46,6 @@ class Searches:
     def __init__(self) -> None:
         self._under_way: dict[About, _Search] = {}
         self._lock, self._room = threading.Lock(), threading.Semaphore(MOST)
-        self._processes = multiprocessing.get_context("forkserver")
-        self._processes.set_forkserver_preload(["tutelar.server.bench.search"])
 
     def find(self, person: str, about: About, site: Site) -> Run | None:
         """Return the best order found, None where the search was stopped. One that is under way about the same is
@@ -84,22 +84,30 @@ class Searches:
             search.stop()
         return True
 
+    def end(self) -> None:
+        """Stop them all: the server ends."""
+        with self._lock:
+            for search in self._under_way.values():
+                search.stop()
+
     def _work(self, search: _Search, about: About, site: Site) -> None:
-        receiver, sender = self._processes.Pipe(duplex=False)
         with self._lock:
             if search.stopped:
                 return
-            search.process = self._processes.Process(target=_run, args=(sender, site, about[2], about[4]), daemon=True)  # type: ignore[assignment]
-            search.process.start()  # type: ignore[union-attr]
-        sender.close()
-        with suppress(EOFError), receiver:
-            search.found = receiver.recv()
-        search.process.join()  # type: ignore[union-attr]
+            search.process = subprocess.Popen(COMMAND, stdin=subprocess.PIPE, stdout=subprocess.PIPE)  # noqa: S603 - this program itself
+        said, _ = search.process.communicate(pickle.dumps((site, about[2], about[4])))
+        if search.process.returncode == 0:
+            search.found = pickle.loads(said)  # noqa: S301 - of this program itself
+        elif not search.stopped:
+            raise RuntimeError(f"The search for an order ended with {search.process.returncode}.")
 
 
-def _run(sender: Connection, site: Site, technicians: int, effort: int | None) -> None:
+def main() -> None:
+    """Read a site, the number of technicians and the effort from standard input; write the best run found."""
+    signal.signal(signal.SIGINT, signal.SIG_IGN)  # whoever started it ends it
     os.nice(10)  # who looks at a page comes first
-    sender.send(run(site, technicians, effort))
+    site, technicians, effort = pickle.load(sys.stdin.buffer)  # noqa: S301 - of this program itself
+    sys.stdout.buffer.write(pickle.dumps(run(site, technicians, effort)))
 
 
 SEARCHES = the_only("searches", Searches)

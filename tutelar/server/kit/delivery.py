@@ -5,7 +5,6 @@ from collections.abc import Mapping, Sequence
 from hashlib import sha256
 
 from django.db import transaction
-from django.db.models.fields.json import KT
 
 from tutelar.core.kit.delivery import Row, delivery
 from tutelar.core.wording import count, spoken_date
@@ -13,6 +12,7 @@ from tutelar.server import models
 from tutelar.server.actor import Actor
 from tutelar.server.catalogue.services import catalogue_models
 from tutelar.server.kit.services import change_parts, put_on
+from tutelar.server.models.fields import text_in
 from tutelar.server.store import documents
 from tutelar.server.store.writes import Stale, WriteRejected, bump, checked, log, log_all, site_for_update
 
@@ -37,7 +37,7 @@ def digest_of(rows: Sequence[Sequence[str]]) -> str:
 
 def imported_before(row: models.Site, digest: str) -> str | None:
     """Return a sentence where a note of this digest was imported already, None where it was not."""
-    imports = models.Event.objects.filter(site_key=row.key, kind="kit.imported").alias(note=KT("after__note"))
+    imports = models.Event.objects.filter(site_key=row.key, kind="kit.imported").alias(note=text_in("after__note"))
     found = imports.filter(note=digest).order_by("pk").last()
     if found is None:
         return None

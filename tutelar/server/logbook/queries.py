@@ -3,11 +3,11 @@
 import re
 
 from django.db.models import Q, QuerySet, TextField
-from django.db.models.fields.json import KT
 from django.db.models.functions import Cast
 
 from tutelar.core.site.values import mac_or_none
 from tutelar.server import models
+from tutelar.server.models.fields import text_in
 
 _ADDRESS = re.compile(r"0*(\d{1,3})\.0*(\d{1,3})\.0*(\d{1,3})\.0*(\d{1,3})(?:/\d{1,2})?", re.ASCII)
 _MOST_WORDS, _MOST_NAMED = 10, 500
@@ -40,7 +40,7 @@ def found_devices(search: str) -> QuerySet[models.Device]:
     """Return the devices of every site that is kept which answer to every word: by address, hardware address (on Wi-Fi
     too) or serial number in any usual spelling, or by a part of name, key, place, model, site."""
     found = models.Device.objects.filter(site__removed_at=None).select_related("site", "model")
-    found = found.alias(wifi_mac=KT("extra__wifi_mac"), found_at=KT("extra__found__address"))
+    found = found.alias(wifi_mac=text_in("extra__wifi_mac"), found_at=text_in("extra__found__address"))
     for word in _words(search):
         if (mac := mac_or_none(word)) is not None:
             found = found.filter(Q(mac=mac) | Q(wifi_mac=mac))

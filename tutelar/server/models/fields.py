@@ -4,13 +4,15 @@ from typing import Any
 
 from django.db import models
 from django.db.backends.base.base import BaseDatabaseWrapper
+from django.db.models.fields.json import KT
+from django.db.models.functions import Cast
 
 
 class DocumentField(models.JSONField):
     """A document as it was written: the same keys in the same order, the same numbers.
 
-    PostgreSQL's `jsonb` puts keys into an order of its own and writes numbers anew, so it is `json` there. A value in a
-    document is compared as text: `.alias(found=KT("after__photo")).filter(found=name)`.
+    PostgreSQL's `jsonb` puts keys into an order of its own and writes numbers anew, so it is `json` there, which is
+    compared with nothing: see `text_in`.
     """
 
     def db_type(self, connection: BaseDatabaseWrapper) -> str | None:
@@ -25,3 +27,8 @@ class DocumentField(models.JSONField):
         from psycopg.types.json import Json  # noqa: PLC0415 - only there where PostgreSQL is used
 
         return Json(found.obj, dumps=found.dumps)
+
+
+def text_in(path: str) -> Cast:
+    """Return a value in a document as text, to compare: `.alias(found=text_in("after__photo")).filter(found=name)`."""
+    return Cast(KT(path), models.TextField())
