@@ -45,6 +45,7 @@ class Searches:
 
     def __init__(self) -> None:
         self._under_way: dict[About, _Search] = {}
+        self._ended = False
         self._lock, self._room = threading.Lock(), threading.Semaphore(MOST)
 
     def find(self, person: str, about: About, site: Site) -> Run | None:
@@ -85,20 +86,21 @@ class Searches:
         return True
 
     def end(self) -> None:
-        """Stop them all: the server ends."""
+        """Stop them all, and begin no other: the server ends."""
         with self._lock:
+            self._ended = True
             for search in self._under_way.values():
                 search.stop()
 
     def _work(self, search: _Search, about: About, site: Site) -> None:
         with self._lock:
-            if search.stopped:
+            if search.stopped or self._ended:
                 return
             search.process = subprocess.Popen(COMMAND, stdin=subprocess.PIPE, stdout=subprocess.PIPE)  # noqa: S603 - this program itself
         said, _ = search.process.communicate(pickle.dumps((site, about[2], about[4])))
         if search.process.returncode == 0:
             search.found = pickle.loads(said)  # noqa: S301 - of this program itself
-        elif not search.stopped:
+        elif not (search.stopped or self._ended):
             raise RuntimeError(f"The search for an order ended with {search.process.returncode}.")
 
 
