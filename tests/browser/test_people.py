@@ -68,6 +68,7 @@ class People(Browsing):
         page = ines.page
         page.get_by_role("button", name="Ines Holm").click()
         page.get_by_text("Second factor: off").click()
+        page.get_by_label("your password").fill("Fen-Lantern-27")
         page.get_by_role("button", name="Set it up").click()
         secret = page.locator("form p.font-mono").inner_text()
         app = TOTP(b32decode(secret), 6, SHA1(), 30)

@@ -93,7 +93,9 @@ class SecondFactor(TestCase):
         self.assertEqual(sent(self.client, "POST", "", self.login)[0], 200)
 
     def begun(self) -> TOTP:
-        status, said = sent(self.client, "POST", "/second")
+        status, said = sent(self.client, "POST", "/second", {"password": "of somebody at an open browser"})
+        self.assertEqual((status, said["message"]), (422, "That is not your password."))
+        status, said = sent(self.client, "POST", "/second", {"password": GOOD})
         self.assertEqual(status, 201)
         self.assertIn(said["secret"], said["uri"])
         self.assertIn("<svg", said["svg"])
@@ -106,7 +108,7 @@ class SecondFactor(TestCase):
         code = app.generate(time.time()).decode()
         status, said = sent(self.client, "PUT", "/second", {"code": code})
         self.assertEqual((status, len(said["codes"])), (200, 10))
-        self.assertEqual(sent(self.client, "POST", "/second")[0], 409)
+        self.assertEqual(sent(self.client, "POST", "/second", {"password": GOOD})[0], 409)
         status, asked = sent(Client(), "POST", "", self.login)
         self.assertEqual((status, asked["faults"]), (401, [{"path": "code", "message": "asked"}]))
         self.assertEqual(sent(Client(), "POST", "", self.login | {"code": code})[0], 401, "it was taken already")

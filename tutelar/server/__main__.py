@@ -215,14 +215,17 @@ def _serve(listener: socket.socket, shown: "Certificate | None", *, processes: i
     from uvicorn.supervisors import Multiprocess  # noqa: PLC0415
 
     class One(uvicorn.Server):
-        """Lets nobody wait for a search when it ends."""
+        """Ends what others wait for when it ends itself: searches, and streams to open pages."""
 
         async def shutdown(self, sockets: list[socket.socket] | None = None) -> None:
+            from tutelar.server.events import ENDING  # noqa: PLC0415
+
             SEARCHES.end()
+            ENDING.set()
             await super().shutdown(sockets)
 
     class Several(Multiprocess):
-        """The same, of several processes."""
+        """The same of several processes, but for the streams."""
 
         def terminate_all(self) -> None:
             SEARCHES.end()

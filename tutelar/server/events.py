@@ -2,13 +2,17 @@
 
 import asyncio
 import json
+import threading
 import time
 from collections import deque
-from collections.abc import AsyncIterator
-from typing import Any
+from collections.abc import AsyncIterator, Awaitable, Callable
+from concurrent.futures import ThreadPoolExecutor
+from typing import Any, ParamSpec, TypeVar
 from weakref import WeakValueDictionary
 
 from asgiref.sync import sync_to_async
+from django.conf import settings
+from django.db import close_old_connections
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse, StreamingHttpResponse
 from django.http.response import HttpResponseBase
 from ninja.errors import HttpError
@@ -21,15 +25,35 @@ _LOOK_EVERY_S = 0.2
 _BENCH_EVERY_S = 0.5
 _LONGEST_S = 1800
 _SIGNED_IN_EVERY_S = 5.0
+ENDING = threading.Event()  # set when the server ends: nobody is to wait for a page that is open somewhere
+
+
+_LOOKING = ThreadPoolExecutor(2, "looks for streams")
+P = ParamSpec("P")
+T = TypeVar("T")
+
+
+def _in_turn(work: Callable[P, T]) -> Callable[P, Awaitable[T]]:
+    """Let the database be asked by few threads for all streams: a stream of its own would keep a connection of its own
+    open, and a database has a hundred of them. Tests ask within their own transaction."""
+    if settings.TESTING:
+        return sync_to_async(work)
+    return sync_to_async(_fresh(work), thread_sensitive=False, executor=_LOOKING)
+
+
+def _fresh(work: Callable[P, T]) -> Callable[P, T]:
+    def asked(*args: P.args, **kwargs: P.kwargs) -> T:
+        close_old_connections()
+        return work(*args, **kwargs)
+
+    return asked
 
 
 async def proof_events(request: HttpRequest, key: str, number: int) -> HttpResponseBase:
     """Send {"state", "measured", "total", "message"} at once, on every change, and close when it has ended."""
-    if (refusal := await _refused(request, key)) is not None:
-        return refusal
-    proof = await models.Proof.objects.filter(site__key=key, pk=number).afirst()
-    if proof is None:
-        raise Http404
+    found = await _in_turn(_asked)(request, key, number)
+    if isinstance(found, HttpResponse):
+        return found
     return _stream(_while_signed_in(request, _events(number)))
 
 
@@ -39,34 +63,37 @@ async def bench_events(request: HttpRequest, key: str) -> HttpResponseBase:
     Events named "ticks" hold what was ticked on other pages than `page`: [{"subject", "line", "value", "done", "by",
     "at"}].
     """
-    if (refusal := await _refused(request, key)) is not None:
-        return refusal
-    site = await models.Site.objects.filter(key=key).afirst()
-    if site is None:
-        raise Http404
-    return _stream(_while_signed_in(request, _bench(site.pk, site.key, request.GET.get("page", ""))))
+    found = await _in_turn(_asked)(request, key)
+    if isinstance(found, HttpResponse):
+        return found
+    return _stream(_while_signed_in(request, _bench(found.pk, found.key, request.GET.get("page", ""))))
 
 
-async def _refused(request: HttpRequest, key: str) -> HttpResponse | None:
-    """Return the answer to whoever may not follow a site, None where he may."""
-    user = await request.auser()
-    if not user.is_authenticated:
+def _asked(request: HttpRequest, key: str, number: int | None = None) -> HttpResponse | models.Site:
+    """Return the site that is followed, or the answer to whoever may not. Raises Http404 where it is not there, or has
+    no measuring of this number."""
+    if not request.user.is_authenticated:
         return JsonResponse({"message": "Sign in first.", "faults": []}, status=401)
     if request.method != "GET":
         return HttpResponse(status=405)
     try:
-        await sync_to_async(SEE.ask)(user, key)
+        SEE.ask(request.user, key)
     except HttpError as error:
         return JsonResponse({"message": f"{error}.", "faults": []}, status=error.status_code)
-    return None
+    site = models.Site.objects.filter(key=key).first()
+    if site is None or (number is not None and not models.Proof.objects.filter(site=site, pk=number).exists()):
+        raise Http404
+    return site
 
 
 async def _while_signed_in(request: HttpRequest, events: AsyncIterator[bytes]) -> AsyncIterator[bytes]:
     """Pass events on until whoever asked has signed out, in this window or another one."""
     key, looked_at = request.session.session_key or "", time.monotonic()
     async for event in events:
+        if ENDING.is_set():
+            return
         if time.monotonic() - looked_at > _SIGNED_IN_EVERY_S:
-            if not await request.session.aexists(key):
+            if not await _in_turn(request.session.exists)(key):
                 return
             looked_at = time.monotonic()
         yield event
@@ -92,14 +119,14 @@ class _Watch:
         """Return the number of the newest line of the log, from which somebody follows."""
         async with self._looking:
             if self.newest < 0:
-                self.newest = await sync_to_async(bench_queries.last_event)(self.key)
+                self.newest = await _in_turn(bench_queries.last_event)(self.key)
         return self.newest
 
     async def look(self) -> tuple[str, int]:
         """Return how the bench stands, as of a moment ago at most; `ticks` and `newest` are of the same look."""
         async with self._looking:
             if time.monotonic() - self._at >= _BENCH_EVERY_S / 2:
-                self._now, self.newest, fresh = await sync_to_async(self._looked)()
+                self._now, self.newest, fresh = await _in_turn(self._looked)()
                 self.ticks.extend(fresh)
                 self._at = time.monotonic()
         return self._now
@@ -133,12 +160,11 @@ async def _bench(pk: int, key: str, page: str) -> AsyncIterator[bytes]:
         if now != last:
             yield f"data: {json.dumps({'version_token': now[0], 'revision': now[1]})}\n\n".encode()
             last = now
-        elif look % 10 == 0:
+        elif look % 10 == 0 or ENDING.is_set():
             yield b": still here\n\n"
         await asyncio.sleep(_BENCH_EVERY_S)
 
 
-@sync_to_async
 def _look(number: int) -> Any:
     return models.Proof.objects.filter(pk=number).values("state", "measured", "total", "message").first()
 
@@ -146,8 +172,8 @@ def _look(number: int) -> Any:
 async def _events(number: int) -> AsyncIterator[bytes]:
     last = None
     for _ in range(int(_LONGEST_S / _LOOK_EVERY_S)):
-        now = await _look(number)
-        if now is None:
+        now = await _in_turn(_look)(number)
+        if now is None or ENDING.is_set():
             return
         if now != last:
             yield f"data: {json.dumps(now)}\n\n".encode()

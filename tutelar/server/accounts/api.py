@@ -120,8 +120,11 @@ def change_own_password(request: HttpRequest, body: NewPassword) -> Any:
 
 
 @router.post("/second", response={201: Begun, **WRITE}, auth=ONESELF, operation_id="begin_second")
-def begin_second(request: HttpRequest) -> Any:
-    """Begin with a second factor: what the authenticator app has to know."""
+@sensitive_variables()
+def begin_second(request: HttpRequest, body: OwnPassword) -> Any:
+    """Begin with a second factor: what the authenticator app has to know. One's own password is asked for: whoever
+    finds an open browser must not shut its owner out."""
+    _require_password(request, body)
     secret, uri, svg = second.begin(request.user)  # type: ignore[arg-type]
     return Status(201, Begun(secret=secret, uri=uri, svg=svg))
 
@@ -136,11 +139,14 @@ def confirm_second(request: HttpRequest, body: Confirming) -> Any:
 @sensitive_variables()
 def end_second(request: HttpRequest, body: OwnPassword) -> Any:
     """Switch the second factor off; one's own password is asked for."""
-    user = request.user
-    if not user.check_password(body.password):
+    _require_password(request, body)
+    second.switch_off(request.user)  # type: ignore[arg-type]
+    return _session(request.user)
+
+
+def _require_password(request: HttpRequest, body: OwnPassword) -> None:
+    if not request.user.check_password(body.password):
         raise WriteRejected("That is not your password.", [("password", "wrong")])
-    second.switch_off(user)  # type: ignore[arg-type]
-    return _session(user)
 
 
 @router.delete("/everywhere", response=Session, auth=ONESELF, operation_id="sign_out_everywhere")

@@ -21,8 +21,10 @@ export function OwnSecond() {
 function Begin() {
   const queries = useQueryClient();
   const [code, setCode] = useState("");
+  const [password, setPassword] = useState("");
   const begin = useMutation<Schemas["Begun"], Refused>({
-    mutationFn: () => ask(client.POST("/api/session/second")),
+    mutationFn: () => ask(client.POST("/api/session/second", { body: { password } })),
+    onSuccess: () => setPassword(""),
   });
   const confirm = useMutation<Schemas["Recovery"], Refused>({
     mutationFn: () => ask(client.PUT("/api/session/second", { body: { code } })),
@@ -56,18 +58,20 @@ function Begin() {
   }
   if (!begun)
     return (
-      <>
+      <form
+        className="grid gap-2"
+        onSubmit={(event) => {
+          event.preventDefault();
+          begin.mutate();
+        }}
+      >
         <p className="text-ink-2">A code of your phone, beside the password, at every sign-in.</p>
+        <PasswordField label="your password" value={password} set={setPassword} />
         {begin.error && <Trouble error={begin.error} />}
-        <button
-          type="button"
-          className="btn justify-center"
-          disabled={begin.isPending}
-          onClick={() => begin.mutate()}
-        >
+        <button type="submit" className="btn justify-center" disabled={begin.isPending || !password}>
           Set it up
         </button>
-      </>
+      </form>
     );
   return (
     <form
