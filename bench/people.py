@@ -60,7 +60,7 @@ def main() -> None:
     with demo_server("--processes", PROCESSES) as server, chromium() as browser:
         Visit.start(browser, server).page.context.close()
         one = Person(server)
-        for number in range(8):  # what is worked out once is worked out
+        for number in range(8 * int(PROCESSES) ** 2):  # what is worked out once is worked out, in each
             one.read(number)
             one.write(number)
         alone_writes = _each(server, [Person.write])[0]

@@ -1,4 +1,5 @@
-"""Any request the API describes gets an answer that it describes, and never a server error."""
+"""Any request the API describes gets an answer that it describes, as whoever asks: never a server error, and never more
+than a refusal where one has no right to it."""
 
 from importlib import import_module
 from pkgutil import walk_packages
@@ -16,9 +17,12 @@ from hypothesis.extra.django import TestCase
 
 from tests import so_many
 from tests.samples import DEMO
+from tests.server.test_rights import BY_NAME
 from tutelar import server
+from tutelar.server import models
 from tutelar.server.actor import Actor
 from tutelar.server.api import api
+from tutelar.server.rights import ROLES, TRAINEE
 from tutelar.server.site.services import import_site
 
 THERE: dict[str, list[Any]] = {
@@ -45,16 +49,19 @@ class Fuzz(TestCase):
 
     @classmethod
     def setUpTestData(cls) -> None:
-        cls.user = User.objects.create_superuser("ines")
         import_site(DEMO.read_bytes(), Actor("ines"))
+        cls.users = {role: User.objects.create_user(role) for role in ROLES}
+        for role, user in cls.users.items():
+            models.Person.objects.create(user=user, role=role, every_site=role != TRAINEE)
         schema = schemathesis.openapi.from_dict(_without_session(api.get_openapi_schema()))
         schema.app = WSGIHandler()
         cls.operations = [result.ok() for result in schema.get_all_operations()]
 
-    @settings(max_examples=so_many(80, 5_000), suppress_health_check=list(HealthCheck))
+    @settings(max_examples=so_many(80, 50_000), suppress_health_check=list(HealthCheck))
     @given(st.data())
     def test_no_request_breaks_it(self, data: st.DataObject) -> None:
-        self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
+        role = data.draw(st.sampled_from(ROLES))
+        self.client.force_login(self.users[role], backend="django.contrib.auth.backends.ModelBackend")
         operation: Any = data.draw(st.sampled_from(self.operations))
         case = data.draw(operation.as_strategy())
         for name in case.path_parameters or {}:  # what is there more often than not, so that requests get further
@@ -63,10 +70,14 @@ class Fuzz(TestCase):
         token = "a" * 32
         cookies = {"sessionid": self.client.cookies["sessionid"].value, "csrftoken": token}
         answer = case.call(cookies=cookies, headers={"X-CSRFToken": token})
-        asked = f"{case.method} {case.path} {case.path_parameters} {case.query} {case.body}"
+        asked = f"{role}: {case.method} {case.path} {case.path_parameters} {case.query} {case.body}"
         self.assertLess(answer.status_code, 500, asked)
-        described = set(operation.definition.raw["responses"]) | {"400", "401"}
+        before_any = {"400", "401", "403", "404", "422"}  # what stands before every operation: rights, sites, no NUL
+        described = set(operation.definition.raw["responses"]) | before_any
         self.assertIn(str(answer.status_code), described, repr(answer.content[:500]))
+        (named,) = operation.definition.raw["security"][0]
+        if role not in BY_NAME[named].roles and b"character NUL" not in answer.content:
+            self.assertIn(answer.status_code, (401, 403, 404), asked)
 
 
 def _without_session(described: Any) -> Any:

@@ -79,6 +79,8 @@ def parser() -> argparse.ArgumentParser:
     serving.add_argument("--live", action="store_true", help="let real devices be measured")
     serving.add_argument("--plain", action="store_true", help="unencrypted even so: behind a proxy that encrypts")
     serving.add_argument("--demo", action="store_true", help="load the demo site and print a login")
+    serving.add_argument("--processes", default="1", metavar="N", help="so many serve (needs PostgreSQL)")
+    serving.add_argument("--workers", default="1", metavar="N", help="so many carry out long jobs")
     for what, says in (
         ("backup", "write a backup of the data folder, while it is served"),
         ("restore", "put one back"),
@@ -237,6 +239,7 @@ def _years(text: str) -> int:
 def serve(options: argparse.Namespace) -> int:
     """Hand over to the server in a process of its own: the command line stays free of it."""
     more = [f"--{flag}" for flag in ("demo", "lan", "live", "plain") if getattr(options, flag)]
+    more += ["--processes", options.processes, "--workers", options.workers]
     os.execv(sys.executable, [sys.executable, "-m", "tutelar.server", "--port", str(options.port), *more])  # noqa: S606
 
 

@@ -153,4 +153,6 @@ def give_site(user: User | AnonymousUser, site: models.Site) -> None:
 
 
 def _with_article(role: str) -> str:
+    if role == SUPPORT:
+        return "the support desk"
     return f"{'an' if role[:1] == 'o' else 'a'} {role}" if role else "nobody"

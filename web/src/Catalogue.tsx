@@ -8,6 +8,7 @@ import { useFilePicker } from "./parts/FilePicker";
 import { hasAll, wordsOf } from "./parts/filter";
 import { Mark } from "./parts/Mark";
 import { ProfileForm } from "./parts/ProfileForm";
+import { Held, useRight } from "./parts/Rights";
 import { SearchBox } from "./parts/SearchBox";
 import { slug } from "./parts/slug";
 import { TopHead } from "./parts/TopHead";
@@ -18,6 +19,7 @@ const ORIGIN = { shipped: "shipped", changed: "shipped, changed here", own: "add
 export function Catalogue() {
   const [search, setSearch] = useSearchParams();
   const [only, setOnly] = useState("");
+  const leading = useRight("leading");
   const rows = useQuery({ queryKey: ["catalogue"], queryFn: () => ask(client.GET("/api/catalogue")) });
   const queries = useQueryClient();
   const bring = useMutation<Schemas["Said"], Refused, File>({
@@ -45,9 +47,11 @@ export function Catalogue() {
         <a className="btn text-ink no-underline" href="/api/catalogue/file" download>
           Export all (JSON)
         </a>
-        <button type="button" className="btn" onClick={picker.pick}>
-          Import models
-        </button>
+        {leading && (
+          <button type="button" className="btn" onClick={picker.pick}>
+            Import models
+          </button>
+        )}
         {picker.field}
       </TopHead>
       {bring.error && <Trouble error={bring.error} />}
@@ -58,7 +62,7 @@ export function Catalogue() {
       )}
       <div className="mt-4 flex flex-wrap items-end gap-4">
         <SearchBox label="Show only" value={only} search={setOnly} />
-        <NewModel show={show} />
+        {leading && <NewModel show={show} />}
       </div>
       {rows.isPending && <Loading what="the models" />}
       {rows.error && <Trouble error={rows.error} retry={() => rows.refetch()} />}
@@ -151,18 +155,20 @@ function Profile({ model, close }: { model: string; close: () => void }) {
           <p className="text-ink-2">
             Sites that use it keep the profile they have; a change here is for later ones.
           </p>
-          <ProfileForm
-            sheet={sheet.data}
-            pending={save.isPending}
-            error={save.error ?? drop.error}
-            save={(typed) => save.mutate({ revision: sheet.data.revision, typed })}
-          >
-            {sheet.data.revision > 0 && (
-              <button type="button" className="btn" onClick={() => drop.mutate(sheet.data.revision)}>
-                {sheet.data.origin === "changed" ? "Back to the shipped profile" : "Remove it"}
-              </button>
-            )}
-          </ProfileForm>
+          <Held right="leading" to="change it">
+            <ProfileForm
+              sheet={sheet.data}
+              pending={save.isPending}
+              error={save.error ?? drop.error}
+              save={(typed) => save.mutate({ revision: sheet.data.revision, typed })}
+            >
+              {sheet.data.revision > 0 && (
+                <button type="button" className="btn" onClick={() => drop.mutate(sheet.data.revision)}>
+                  {sheet.data.origin === "changed" ? "Back to the shipped profile" : "Remove it"}
+                </button>
+              )}
+            </ProfileForm>
+          </Held>
         </>
       )}
     </LargeDialog>

@@ -5,6 +5,7 @@ import { Loading, Trouble } from "./parts/Feedback";
 import { useFilePicker } from "./parts/FilePicker";
 import { hasAll, wordsOf } from "./parts/filter";
 import { LineField } from "./parts/LineField";
+import { Only, useRight } from "./parts/Rights";
 import { SearchBox } from "./parts/SearchBox";
 import { slug } from "./parts/slug";
 import { TopHead } from "./parts/TopHead";
@@ -17,6 +18,7 @@ type File_ = { items: Own[]; off: string[] };
 export function FirmCards() {
   const queries = useQueryClient();
   const [only, setOnly] = useState("");
+  const leading = useRight("leading");
   const sheet = useQuery({ queryKey: ["firm-cards"], queryFn: () => ask(client.GET("/api/cards")) });
   const show = (fresh: Sheet) => queries.setQueryData(["firm-cards"], fresh);
   const keep = useMutation<Sheet, Refused, File_>({
@@ -47,9 +49,11 @@ export function FirmCards() {
         <a className="btn text-ink no-underline" href="/api/cards/file" download>
           Export yours (JSON)
         </a>
-        <button type="button" className="btn" onClick={picker.pick}>
-          Import yours
-        </button>
+        {leading && (
+          <button type="button" className="btn" onClick={picker.pick}>
+            Import yours
+          </button>
+        )}
         {picker.field}
       </TopHead>
       {keep.error && <Trouble error={keep.error} />}
@@ -84,7 +88,7 @@ export function FirmCards() {
                         <button
                           type="button"
                           className="min-h-11 text-small whitespace-nowrap underline underline-offset-4"
-                          disabled={keep.isPending}
+                          disabled={keep.isPending || !leading}
                           aria-label={`${item.own ? "Remove" : item.used ? "Do not use" : "Use again"}: ${item.text}`}
                           onClick={() =>
                             keep.mutate(
@@ -109,12 +113,14 @@ export function FirmCards() {
             })}
             {found.length === 0 && <p className="py-6 text-ink-2">No item fits “{only}”.</p>}
           </div>
-          <NewItem
-            key={data.edition}
-            sheet={data}
-            busy={keep.isPending}
-            add={(item) => keep.mutate({ ...file, items: [...file.items, item] })}
-          />
+          <Only right="leading" to="change the items">
+            <NewItem
+              key={data.edition}
+              sheet={data}
+              busy={keep.isPending}
+              add={(item) => keep.mutate({ ...file, items: [...file.items, item] })}
+            />
+          </Only>
         </div>
       )}
     </main>

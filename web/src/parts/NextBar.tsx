@@ -1,6 +1,7 @@
 import type { ReactNode } from "react";
 import { type Keys, useKeys } from "./keys";
 import { Mark } from "./Mark";
+import { useRight } from "./Rights";
 
 export type Act = { label: string; key: string; run: () => void; disabled?: boolean };
 
@@ -20,7 +21,8 @@ export function NextBar({
   others?: Act[];
   busy?: boolean;
 }) {
-  const acts = [...others, ...(go ? [go] : [])];
+  const mayChange = useRight("work");
+  const acts = mayChange ? [...others, ...(go ? [go] : [])] : [];
   const keys: Keys = Object.fromEntries(acts.map((act) => [act.key, !act.disabled && act.run]));
   useKeys(keys);
   const look = busy ? "border-slate bg-slate-wash" : "border-brass-fill bg-brass-wash";
@@ -33,7 +35,7 @@ export function NextBar({
         id="next-label"
       >
         <Mark name={busy ? "busy" : "turn"} size={20} tone={busy ? "text-slate" : undefined} />
-        {busy ? "Waiting" : "Your turn"}
+        {busy ? "Waiting" : mayChange ? "Your turn" : "View only"}
       </p>
       <p
         aria-live="polite"
@@ -42,10 +44,15 @@ export function NextBar({
         {sentence} {detail && <span className="font-normal text-ink-2">{detail}</span>}
       </p>
       <span className="flex w-full flex-wrap gap-3 md:w-auto">
-        {others.map((act) => (
-          <ActButton key={act.label} act={act} look="border-field bg-paper" />
+        {acts.map((act) => (
+          <ActButton
+            key={act.label}
+            act={act}
+            look={
+              act === go ? "btn-main justify-center max-md:min-h-15 max-md:flex-1" : "border-field bg-paper"
+            }
+          />
         ))}
-        {go && <ActButton act={go} look="btn-main justify-center max-md:min-h-15 max-md:flex-1" />}
       </span>
     </footer>
   );

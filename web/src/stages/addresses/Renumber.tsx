@@ -6,6 +6,7 @@ import { LargeDialog } from "../../parts/Dialog";
 import { Loading, Trouble } from "../../parts/Feedback";
 import { Mark } from "../../parts/Mark";
 import { Problems } from "../../parts/Page";
+import { Only } from "../../parts/Rights";
 
 /** The network gets another range: who moves where, and what is typed elsewhere, in an order that cuts nothing off. */
 export function Renumber({ network, close }: { network: Schemas["NetworkSheet"]; close: () => void }) {
@@ -74,23 +75,25 @@ export function Renumber({ network, close }: { network: Schemas["NetworkSheet"];
             <Partners partners={preview.data.partners} />
           </div>
           <div className="flex flex-wrap items-center gap-3">
-            <button
-              type="button"
-              className="btn btn-main"
-              disabled={apply.isPending}
-              onClick={() =>
-                apply.mutate(
-                  {
-                    revision: preview.data.revision,
-                    to: wanted.to,
-                    gateway: wanted.gateway || null,
-                  },
-                  { onSuccess: close },
-                )
-              }
-            >
-              Renumber to {preview.data.cidr}
-            </button>
+            <Only right="decide" to="renumber it">
+              <button
+                type="button"
+                className="btn btn-main"
+                disabled={apply.isPending}
+                onClick={() =>
+                  apply.mutate(
+                    {
+                      revision: preview.data.revision,
+                      to: wanted.to,
+                      gateway: wanted.gateway || null,
+                    },
+                    { onSuccess: close },
+                  )
+                }
+              >
+                Renumber to {preview.data.cidr}
+              </button>
+            </Only>
             <a className="btn text-ink no-underline" href={file} download>
               Take the list away (CSV)
             </a>

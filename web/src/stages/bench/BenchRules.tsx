@@ -2,6 +2,7 @@ import { type FormEvent, useState } from "react";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange } from "../../api/site";
 import { Trouble } from "../../parts/Feedback";
+import { Held } from "../../parts/Rights";
 import { typedNumber } from "../../parts/words";
 
 type Rules = Schemas["BenchRules"];
@@ -52,37 +53,39 @@ export function BenchRules({ rules, revision }: { rules: Rules; revision: number
         <span className="text-small text-ink-2">{said}</span>
       </summary>
       <div className="grid max-w-prose gap-1 pt-1">
-        {SWITCHES.map(([name, word]) => (
-          <label key={name} className="flex min-h-11 items-center gap-3">
-            <input
-              type="checkbox"
-              className="size-5"
-              checked={rules[name]}
-              disabled={change.isPending}
-              onChange={(event) => change.mutate({ [name]: event.target.checked })}
-            />
-            {word}
-          </label>
-        ))}
-        <form className="flex flex-wrap items-end gap-3 pt-1" onSubmit={submit}>
-          {AMOUNTS.map(([name, word]) => (
-            <label key={name} className="grid gap-1 text-small">
-              {word}
+        <Held right="decide" to="change it">
+          {SWITCHES.map(([name, word]) => (
+            <label key={name} className="flex min-h-11 items-center gap-3">
               <input
-                className="box w-44 font-mono"
-                inputMode="decimal"
-                value={typed[name] ?? String(rules[name])}
-                onChange={(event) => setTyped({ ...typed, [name]: event.target.value })}
+                type="checkbox"
+                className="size-5"
+                checked={rules[name]}
+                disabled={change.isPending}
+                onChange={(event) => change.mutate({ [name]: event.target.checked })}
               />
+              {word}
             </label>
           ))}
-          {changed.length > 0 && (
-            <button type="submit" className="btn" disabled={change.isPending}>
-              Save
-            </button>
-          )}
-        </form>
-        {change.error && <Trouble error={change.error} />}
+          <form className="flex flex-wrap items-end gap-3 pt-1" onSubmit={submit}>
+            {AMOUNTS.map(([name, word]) => (
+              <label key={name} className="grid gap-1 text-small">
+                {word}
+                <input
+                  className="box w-44 font-mono"
+                  inputMode="decimal"
+                  value={typed[name] ?? String(rules[name])}
+                  onChange={(event) => setTyped({ ...typed, [name]: event.target.value })}
+                />
+              </label>
+            ))}
+            {changed.length > 0 && (
+              <button type="submit" className="btn" disabled={change.isPending}>
+                Save
+              </button>
+            )}
+          </form>
+          {change.error && <Trouble error={change.error} />}
+        </Held>
       </div>
     </details>
   );

@@ -3,9 +3,11 @@ import { ask, client, type Schemas } from "../../api/client";
 import { useChange } from "../../api/site";
 import { useDraft } from "../../parts/drafts";
 import { Trouble } from "../../parts/Feedback";
+import { useRight } from "../../parts/Rights";
 
 /** Leaving a check open takes a reason, and best a day on which that ends. */
 export function LeftOpen({ cell }: { cell: Schemas["ProofRow"] }) {
+  const mayDecide = useRight("decide");
   const [asking, setAsking] = useState(false);
   const [reason, setReason, clear] = useDraft(`left open ${cell.device} ${cell.check}`, "");
   const [until, setUntil] = useState("");
@@ -37,6 +39,7 @@ export function LeftOpen({ cell }: { cell: Schemas["ProofRow"] }) {
     );
   }
   const error = leave.error ?? end.error;
+  if (!mayDecide) return null;
   if (cell.left_open) {
     const { whole } = cell.left_open;
     return (

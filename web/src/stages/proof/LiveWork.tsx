@@ -3,6 +3,7 @@ import { ask, client, type Schemas } from "../../api/client";
 import { useChange } from "../../api/site";
 import { Trouble } from "../../parts/Feedback";
 import { Mark } from "../../parts/Mark";
+import { Only } from "../../parts/Rights";
 
 type Live = Schemas["LiveState"];
 
@@ -73,22 +74,24 @@ export function LiveWork({
           </button>
         </p>
       ) : (
-        <form onSubmit={submit} className="flex flex-wrap items-end gap-3">
-          <label className="grid min-w-0 flex-1 basis-72 gap-1 text-small">
-            {authority
-              ? `The networks are others now than ${authority.person} answered for. Who answers for testing ${live.networks.join(", ")}?`
-              : `Test only networks you are authorised to test. Who answers for testing ${live.networks.join(", ")}?`}
-            <input
-              className="box max-w-96"
-              value={person}
-              maxLength={200}
-              onChange={(event) => setPerson(event.target.value)}
-            />
-          </label>
-          <button type="submit" className="btn" disabled={!person.trim() || confirm.isPending}>
-            That person has confirmed it
-          </button>
-        </form>
+        <Only right="leading" to="let the real devices be measured">
+          <form onSubmit={submit} className="flex flex-wrap items-end gap-3">
+            <label className="grid min-w-0 flex-1 basis-72 gap-1 text-small">
+              {authority
+                ? `The networks are others now than ${authority.person} answered for. Who answers for testing ${live.networks.join(", ")}?`
+                : `Test only networks you are authorised to test. Who answers for testing ${live.networks.join(", ")}?`}
+              <input
+                className="box max-w-96"
+                value={person}
+                maxLength={200}
+                onChange={(event) => setPerson(event.target.value)}
+              />
+            </label>
+            <button type="submit" className="btn" disabled={!person.trim() || confirm.isPending}>
+              That person has confirmed it
+            </button>
+          </form>
+        </Only>
       )}
       {error && <Trouble error={error} />}
     </section>

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { ask, client, type Schemas } from "../../api/client";
 import { useChange, useSiteKey } from "../../api/site";
 import { Trouble } from "../../parts/Feedback";
+import { Held } from "../../parts/Rights";
 
 type Rules = Schemas["ProofRulesSheet"];
 type Witness = NonNullable<Schemas["RulesChange"]["witnessed"]>[string][number];
@@ -29,7 +30,11 @@ function Fetched() {
   });
   if (rules.error) return <Trouble error={rules.error} />;
   if (!rules.data) return <p className="text-small text-ink-2">Looking it up.</p>;
-  return <Form rules={rules.data} />;
+  return (
+    <Held right="decide" to="change what is asked">
+      <Form rules={rules.data} />
+    </Held>
+  );
 }
 
 function Form({ rules }: { rules: Rules }) {

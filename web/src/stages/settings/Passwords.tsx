@@ -5,6 +5,7 @@ import { Alike } from "../../parts/Alike";
 import { Empty, Trouble } from "../../parts/Feedback";
 import { hasAll, wordsOf } from "../../parts/filter";
 import { Mark, type MarkName } from "../../parts/Mark";
+import { Held } from "../../parts/Rights";
 import { SearchBox } from "../../parts/SearchBox";
 import { Tellings } from "../../parts/Tellings";
 import { isUnmade } from "../../parts/useSlot";
@@ -165,27 +166,29 @@ function PasswordPolicy({ data }: { data: Sheet }) {
     ],
   ] as const;
   return (
-    <fieldset className="mt-2">
-      <legend className="font-semibold">Administrator passwords</legend>
-      <div className="flex flex-wrap gap-x-8 gap-y-1">
-        {schools.map(([key, word, why]) => (
-          <label key={key} className="flex max-w-md items-start gap-2 py-1">
-            <input
-              type="radio"
-              name="school"
-              className="mt-1.5"
-              checked={(choose.isPending ? choose.variables : data.password_policy) === key}
-              disabled={choose.isPending}
-              onChange={() => choose.mutate(key)}
-            />
-            <span>
-              {word}
-              <span className="block text-small text-ink-2">{why}</span>
-            </span>
-          </label>
-        ))}
-      </div>
-      {choose.error && <Trouble error={choose.error} />}
-    </fieldset>
+    <Held right="decide" to="choose otherwise">
+      <fieldset className="mt-2">
+        <legend className="font-semibold">Administrator passwords</legend>
+        <div className="flex flex-wrap gap-x-8 gap-y-1">
+          {schools.map(([key, word, why]) => (
+            <label key={key} className="flex max-w-md items-start gap-2 py-1">
+              <input
+                type="radio"
+                name="school"
+                className="mt-1.5"
+                checked={(choose.isPending ? choose.variables : data.password_policy) === key}
+                disabled={choose.isPending}
+                onChange={() => choose.mutate(key)}
+              />
+              <span>
+                {word}
+                <span className="block text-small text-ink-2">{why}</span>
+              </span>
+            </label>
+          ))}
+        </div>
+        {choose.error && <Trouble error={choose.error} />}
+      </fieldset>
+    </Held>
   );
 }

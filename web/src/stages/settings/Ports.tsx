@@ -7,6 +7,7 @@ import { useDraft } from "../../parts/drafts";
 import { Empty, Trouble } from "../../parts/Feedback";
 import { Mark } from "../../parts/Mark";
 import { Problems } from "../../parts/Page";
+import { Held } from "../../parts/Rights";
 
 type Sheet = Schemas["Ports"];
 
@@ -80,45 +81,47 @@ function Forwards({ data }: { data: Sheet }) {
         </p>
       )}
       {drop.error && <Trouble error={drop.error} />}
-      <ul>
-        {data.forwards.map((item) => (
-          <li
-            key={`${item.outside} ${item.device}`}
-            className="flex flex-wrap gap-x-4 border-b border-hair py-2"
-          >
-            <span className="w-40 font-mono">
-              {item.outside} → {item.service}
-            </span>
-            <span className="min-w-0 flex-1 basis-72">
-              <b>{item.name}</b>. {item.why ?? "No reason is written down."}{" "}
-              <span className="text-ink-2">
-                Decided by {item.decided_by ?? "nobody"}
-                {item.at && `, ${dayOf(item.at)}`}.
-              </span>
-              <span className={`block text-small ${item.administration ? "font-semibold text-red" : ""}`}>
-                {item.risk}
-              </span>
-            </span>
-            <button
-              type="button"
-              className="btn"
-              disabled={drop.isPending}
-              aria-label={`Take back port ${item.outside}`}
-              onClick={() => drop.mutate(item.outside)}
+      <Held right="decide" to="open a port to the internet or close one">
+        <ul>
+          {data.forwards.map((item) => (
+            <li
+              key={`${item.outside} ${item.device}`}
+              className="flex flex-wrap gap-x-4 border-b border-hair py-2"
             >
-              Take back
+              <span className="w-40 font-mono">
+                {item.outside} → {item.service}
+              </span>
+              <span className="min-w-0 flex-1 basis-72">
+                <b>{item.name}</b>. {item.why ?? "No reason is written down."}{" "}
+                <span className="text-ink-2">
+                  Decided by {item.decided_by ?? "nobody"}
+                  {item.at && `, ${dayOf(item.at)}`}.
+                </span>
+                <span className={`block text-small ${item.administration ? "font-semibold text-red" : ""}`}>
+                  {item.risk}
+                </span>
+              </span>
+              <button
+                type="button"
+                className="btn"
+                disabled={drop.isPending}
+                aria-label={`Take back port ${item.outside}`}
+                onClick={() => drop.mutate(item.outside)}
+              >
+                Take back
+              </button>
+            </li>
+          ))}
+        </ul>
+        {!data.cut_off &&
+          (deciding ? (
+            <Decide data={data} done={() => setDeciding(false)} />
+          ) : (
+            <button type="button" className="btn mt-2" onClick={() => setDeciding(true)}>
+              Write down a forwarded port…
             </button>
-          </li>
-        ))}
-      </ul>
-      {!data.cut_off &&
-        (deciding ? (
-          <Decide data={data} done={() => setDeciding(false)} />
-        ) : (
-          <button type="button" className="btn mt-2" onClick={() => setDeciding(true)}>
-            Write down a forwarded port…
-          </button>
-        ))}
+          ))}
+      </Held>
     </section>
   );
 }
