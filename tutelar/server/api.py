@@ -8,7 +8,7 @@ from functools import wraps
 from importlib import import_module
 from typing import Any
 
-from django.db import OperationalError
+from django.db import InterfaceError, OperationalError
 from django.http import Http404, HttpRequest, HttpResponse, UnreadablePostError
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError, ValidationErrorContext
@@ -46,6 +46,19 @@ def _answer_once(operation: Operation, model: Any) -> Any:
     if model not in _ANSWERS:
         _ANSWERS[model] = _own_answer(operation, model)
     return _ANSWERS[model]
+
+
+def _or_said(view: Callable[..., HttpResponse]) -> Callable[..., HttpResponse]:
+    """Answer in a sentence where the database is gone before an operation begins: while one looks who asks."""
+
+    @wraps(view)
+    def asked(request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        try:
+            return view(request, *args, **kwargs)
+        except (OperationalError, InterfaceError) as error:
+            return not_written(request, error)
+
+    return asked
 
 
 _NUL = re.compile(rb"(?<!\\)(?:\\\\)*\\u0000")
@@ -92,6 +105,7 @@ Operation._create_response_model = _answer_once  # type: ignore[assignment,metho
 api = _Quoting(title="Tutelar", version="1", auth=NOBODY, urls_namespace="api", docs_url=None, openapi_url=None)
 api.add_decorator(reads_one_state, mode="view")
 api.add_decorator(_without_nul, mode="view")
+api.add_decorator(_or_said, mode="view")
 for place, stages in PLACES.items():
     for stage in stages:
         api.add_router(place, import_module(f"tutelar.server.{stage}.api").router)
@@ -130,6 +144,7 @@ def not_found(request: HttpRequest, error: Any) -> HttpResponse:
 
 
 @api.exception_handler(OperationalError)
+@api.exception_handler(InterfaceError)
 def not_written(request: HttpRequest, error: Any) -> HttpResponse:
     """Answer that the database cannot be written or read now, and why: 507 where its disk is full, else 503."""
     said = str(error)
@@ -141,7 +156,9 @@ def not_written(request: HttpRequest, error: Any) -> HttpResponse:
         return _refuse(
             request, 503, "The database of the server is damaged; stop it and start it again to see how far."
         )
-    return _refuse(request, 503, "The server is busy with other writes; do it again. Nothing was stored.")
+    if "lock" in said:
+        return _refuse(request, 503, "The server is busy with other writes; do it again. Nothing was stored.")
+    return _refuse(request, 503, "The database of the server does not answer; try again later. Nothing was stored.")
 
 
 @api.exception_handler(UnreadablePostError)

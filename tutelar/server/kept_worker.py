@@ -1,5 +1,6 @@
 """Worker processes as the server keeps them: begun again when they are killed, what they left under way is ended."""
 
+import itertools
 import secrets
 import subprocess
 import sys
@@ -7,7 +8,7 @@ import threading
 import time
 from typing import Any
 
-from django.db import connection
+from django.db import DatabaseError, connection
 from django.utils import timezone
 from django_tasks import TaskResultStatus
 from django_tasks_db.models import DBTaskResult
@@ -20,7 +21,7 @@ COMMAND = (sys.executable, "-m", "tutelar.server.worker")
 KILLED = "The measuring was ended from outside, perhaps for want of memory; measure again."
 STOPPED = "The server was stopped while it measured."
 _BROKEN_OFF = "Making the pack was ended from outside; have it made again."
-_TRIES, _SOON_S = 3, 5.0  # a worker that ends so often so soon after its start is not begun again
+_TRIES, _SOON_S, _AGAIN_S = 3, 5.0, 2.0  # a worker that ends so often so soon after its start is not begun again
 
 
 class KeptWorker:
@@ -52,16 +53,29 @@ class KeptWorker:
             if self._stopping.wait(0.2):  # Ctrl+C reaches the worker first
                 return
             soon = soon + 1 if time.monotonic() - self._since < _SOON_S else 0
-            try:
-                left = end_what_was_left(KILLED, worker=self._name)
-            finally:
-                connection.close()
+            left, tried = self._ended()
+            if left is None:
+                return
+            soon = 0 if tried > 1 else soon  # it was the database that was gone
             said = f"The worker for long jobs was ended from outside ({left} measuring left)."
             if soon >= _TRIES:
                 print(f"{said} It ends as soon as it starts; stop the server and see why.", file=sys.stderr)
                 return
             print(f"{said} It is started again.", file=sys.stderr)
             self.process = self._started()
+
+    def _ended(self) -> tuple[int | None, int]:
+        """End what the worker left, as soon as the database answers; return how many measurings (None: the server
+        stops) and how often that was tried."""
+        for tried in itertools.count(1):
+            try:
+                return end_what_was_left(KILLED, worker=self._name), tried
+            except DatabaseError:
+                if self._stopping.wait(_AGAIN_S):
+                    break
+            finally:
+                connection.close()
+        return None, 0
 
 
 def _left_by(worker: str | None) -> list[DBTaskResult[..., Any]]:

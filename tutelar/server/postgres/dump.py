@@ -38,8 +38,10 @@ def damage(copy: Path) -> str | None:
 
 def last_migration(url: str) -> str:
     """Return the name of the last migration that a database has seen, "" where it has none. Raises DumpError."""
-    import psycopg  # noqa: PLC0415 - only there where PostgreSQL is used
-
+    try:
+        import psycopg  # noqa: PLC0415 - only there where PostgreSQL is used
+    except ImportError:
+        raise DumpError("what speaks with PostgreSQL is not installed (make install-postgres)") from None
     try:
         with psycopg.connect(url, connect_timeout=20) as opened:
             found = opened.execute("SELECT to_regclass('django_migrations')").fetchone()
