@@ -94,6 +94,7 @@ FAULTS: list[tuple[str, str, set[str], dict[str, Any]]] = [
     ("device.unknown-supply", "error", {"d-2"}, document([device(2, powered_by={"device": "d-9"})])),
     ("device.unknown-place", "warning", {"d-2"}, document([device(2, place="Moon")])),
     ("key.duplicate", "error", {"d-2"}, document([device(2), device(2, mac=None, serial=None, name="Other")])),
+    ("key.duplicate", "error", {"ask-1"}, document(asked=[{"key": "ask-1", "of": "it", "question": q} for q in "ab"])),
     (
         "device.leased-but-linked",
         "warning",

@@ -100,6 +100,7 @@ def _key_problems(site: Site) -> Iterator[Problem]:
         ("model", site.models, site.model_by_key),
         ("device", site.devices, site.device_by_key),
         ("door", site.doors, first_by_key(site.doors)),
+        ("question", site.asked, first_by_key(site.asked)),
     ):
         if len(by_key) == len(parts):
             continue

@@ -2,6 +2,7 @@
 exceptions that end, batteries by age, answers that others owe."""
 
 import re
+from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, time, timedelta
@@ -114,11 +115,14 @@ def _batteries(site: Site, today: date) -> Iterator[Entry]:
 
 
 def _asked(site: Site, today: date) -> Iterator[Entry]:
+    keys: Counter[str] = Counter()  # two questions of one key are an error that `check` names; each has its entry
     for item in site.asked:
+        keys[item.key] += 1
+        again = f"-{keys[item.key]}" if keys[item.key] > 1 else ""
         if item.open and item.due is not None:
             title = f"{capital(WHOM[item.of])} owes an answer: {item.question}"
             holds = f"It holds up {item.holds}." if item.holds else ""
-            yield Entry(f"asked-{item.key}", _morning(max(item.due, today)), title, holds)
+            yield Entry(f"asked-{item.key}{again}", _morning(max(item.due, today)), title, holds)
 
 
 def _in_years(day: date, years: int) -> date:
