@@ -5,6 +5,7 @@ from dataclasses import replace
 from typing import Any
 from unittest import TestCase
 
+from tests import so_many
 from tests.core.test_run import any_site
 from tests.run_rules import breaches
 from tests.samples import demo, device, document, read
@@ -61,7 +62,7 @@ class Bench:
 
 class LiveRuns(TestCase):
     def test_whatever_takes_longer_or_shorter_the_run_stays_legal_and_ends(self) -> None:
-        for number in range(14):
+        for number in range(so_many(8, 14)):
             raw, technicians = any_site(number), 1 + number % 2
             bench = Bench(self, raw, technicians, number)
             bench.play()
