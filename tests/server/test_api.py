@@ -104,6 +104,9 @@ class Whole(ApiCase):
         status, said = self.call("PATCH", f"/sites/{key}/survey", {"revision": 1, "networks": bad})
         self.assertEqual((status, said["faults"][0]["path"]), (422, "networks[0].cidr"))
         self.assertEqual(self.call("PATCH", f"/sites/{key}/survey", {"revision": 1, "networks": []})[0], 422)
+        for part in ("site", "networks", "policy"):
+            status, said = self.call("PATCH", f"/sites/{key}/survey", {"revision": 1, part: None})
+            self.assertEqual((status, said["faults"][0]["path"]), (422, part))
         good = {"revision": 1, "site": {"name": "Three Halls", "places": ["Hall"]}, "internet": {"upstream_mbps": 8}}
         self.assertEqual(self.call("PATCH", f"/sites/{key}/survey", good), (200, {"revision": 2}))
         survey = self.call("GET", f"/sites/{key}/survey")[1]

@@ -77,15 +77,15 @@ class Survey:
 
 
 class SurveyChange(Schema):
-    """Parts of the document that the survey holds."""
+    """Parts of the document that the survey holds; what is left out stays. Of the internet line nothing may be known."""
 
     model_config = ConfigDict(extra="forbid")
 
     revision: int
-    site: dict[str, Any] | None = None
+    site: dict[str, Any] = {}
     internet: dict[str, Any] | None = None
-    networks: list[dict[str, Any]] | None = None
-    policy: dict[str, Any] | None = None
+    networks: list[dict[str, Any]] = []
+    policy: dict[str, Any] = {}
 
 
 class Answers(Schema):

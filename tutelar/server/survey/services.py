@@ -140,7 +140,7 @@ def change_survey(key: str, actor: Actor, revision: int, changes: dict[str, Any]
     with transaction.atomic():
         row = site_for_update(key)
         now = {name: value for name, value in document_of(row, readings=False).items() if name in _SURVEY}
-        before = {name: now[name] for name in changes}
+        before = {name: now.get(name) for name in changes}
         if row.revision != revision:
             raise Stale("The survey", changes, before, row.revision)
         if "site" in changes:
