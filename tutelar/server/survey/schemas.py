@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 from ninja import Schema
-from pydantic import ConfigDict, Field
+from pydantic import ConfigDict, Field, field_validator
 
 from tutelar.server.schemas import Option
 
@@ -77,15 +77,22 @@ class Survey:
 
 
 class SurveyChange(Schema):
-    """Parts of the document that the survey holds; what is left out stays. Of the internet line nothing may be known."""
+    """Parts of the document that the survey holds; what is left out stays, and only the internet line may be unknown."""
 
     model_config = ConfigDict(extra="forbid")
 
     revision: int
-    site: dict[str, Any] = {}
+    site: dict[str, Any] | None = None
     internet: dict[str, Any] | None = None
-    networks: list[dict[str, Any]] = []
-    policy: dict[str, Any] = {}
+    networks: list[dict[str, Any]] | None = None
+    policy: dict[str, Any] | None = None
+
+    @field_validator("site", "networks", "policy")
+    @classmethod
+    def _is_there(cls, part: Any) -> Any:
+        if part is None:
+            raise ValueError("null stands where the part itself is expected; leave it out where it stays as it is")
+        return part
 
 
 class Answers(Schema):
