@@ -77,7 +77,7 @@ class Survey:
 
 
 class SurveyChange(Schema):
-    """Parts of the document that the survey holds; what is left out stays, and only the internet line may be unknown."""
+    """Parts of the document that the survey holds; what is left out stays. Only the internet line may be unknown."""
 
     model_config = ConfigDict(extra="forbid")
 
