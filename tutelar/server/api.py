@@ -8,7 +8,7 @@ from functools import wraps
 from importlib import import_module
 from typing import Any
 
-from django.db import InterfaceError, OperationalError
+from django.db import DataError, InterfaceError, OperationalError
 from django.http import Http404, HttpRequest, HttpResponse, UnreadablePostError
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError, ValidationErrorContext
@@ -159,6 +159,14 @@ def not_written(request: HttpRequest, error: Any) -> HttpResponse:
     if "lock" in said:
         return _refuse(request, 503, "The server is busy with other writes; do it again. Nothing was stored.")
     return _refuse(request, 503, "The database of the server does not answer; try again later. Nothing was stored.")
+
+
+@api.exception_handler(DataError)
+def not_kept(request: HttpRequest, error: Any) -> HttpResponse:
+    """Answer that the database does not take a value, which SQLite would: a text that is too long, or is none."""
+    most = re.search(r"character varying\((\d+)\)", str(error))
+    said = f"A text in it is longer than the {most[1]} signs" if most else "A value in it is none"
+    return _refuse(request, 422, f"{said} that can be kept. Nothing was stored.")
 
 
 @api.exception_handler(UnreadablePostError)
