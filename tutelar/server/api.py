@@ -165,7 +165,7 @@ def not_written(request: HttpRequest, error: Any) -> HttpResponse:
 def not_kept(request: HttpRequest, error: Any) -> HttpResponse:
     """Answer that the database does not take a value, which SQLite would: a text that is too long, or is none."""
     most = re.search(r"character varying\((\d+)\)", str(error))
-    said = f"A text in it is longer than the {most[1]} signs" if most else "A value in it is none"
+    said = f"A text in it is longer than the {most[1]} signs" if most else "A value in it is not of the kind"
     return _refuse(request, 422, f"{said} that can be kept. Nothing was stored.")
 
 
