@@ -53,6 +53,18 @@ class Search(TestCase):
             self.assertTrue(self.searches.stop(person, pk, 1))
         self.assertEqual((others.result(30), second.result(30)), (None, None))
 
+    def test_one_that_was_stopped_is_begun_anew_at_once(self) -> None:
+        first = self.ask("ines", 1)
+        about: About = (1, "token", 1, 0, LONG)
+        stopped = self.searches._under_way[about]
+        self.searches.stop("ines", 1, 1)
+        second = self.ask("ines", 1)  # while the first may still be ending
+        self.assertIsNone(first.result(30))
+        self.assertIsNot(self.searches._under_way[about], stopped)
+        self.assertFalse(second.done())
+        self.searches.stop("ines", 1, 1)
+        self.assertIsNone(second.result(30))
+
     def test_two_who_ask_the_same_wait_for_one_and_it_goes_on_while_one_waits(self) -> None:
         first, second = self.ask("ines", 1), self.ask("maren", 1)
         self.assertEqual(len(self.searches._under_way), 1)

@@ -1,7 +1,5 @@
 """The API of the bench."""
 
-from collections.abc import Iterator
-from contextlib import contextmanager
 from typing import Annotated, Any
 
 from django.http import HttpRequest
@@ -18,12 +16,11 @@ from tutelar.server.bench.schemas import (
     RunStart,
     StepChange,
 )
-from tutelar.server.bench.search import SEARCHES, SearchStopped
+from tutelar.server.bench.search import SEARCHES
 from tutelar.server.http import REFUSED, WRITE, page_of, who
 from tutelar.server.rights import DECIDE, SEE, WORK
 from tutelar.server.schemas import Revised
 from tutelar.server.store import lookup
-from tutelar.server.store.writes import WriteRejected
 from tutelar.server.values.row_schemas import Tick
 
 router = Router(tags=["bench"])
@@ -32,21 +29,11 @@ router = Router(tags=["bench"])
 Hand = Annotated[int, Query(ge=1, le=20)]
 
 
-@contextmanager
-def _stopped_in_a_sentence() -> Iterator[None]:
-    """Answer a search that was stopped as a write that lost: 409."""
-    try:
-        yield
-    except SearchStopped as error:
-        raise WriteRejected(str(error), status=409) from None
-
-
 @router.get("/{key}/bench", response={200: BenchSheet, **WRITE}, auth=SEE, operation_id="bench")
 def bench(request: HttpRequest, key: str, hand: Hand = 1, technicians: Hand = 1, searched: bool = False) -> Any:
     """Return the run at the bench as one technician has it."""
     searched_by = who(request).name if searched else None
-    with _stopped_in_a_sentence():
-        return views.bench(lookup.site_row(key), hand, technicians, searched_by=searched_by)
+    return views.bench(lookup.site_row(key), hand, technicians, searched_by=searched_by)
 
 
 @router.delete("/{key}/run/search", response={204: None, **REFUSED}, auth=SEE, operation_id="stop_search")
@@ -66,8 +53,7 @@ def change_rules(request: HttpRequest, key: str, change: BenchRulesChange) -> An
 @router.get("/{key}/rehearsal", response={200: Rehearsal, **WRITE}, auth=SEE, operation_id="rehearsal")
 def rehearsal(request: HttpRequest, key: str, technicians: Hand = 1) -> Any:
     """Return where the run would fail, played on a pretend bench."""
-    with _stopped_in_a_sentence():
-        return views.rehearsal(lookup.site_row(key), technicians, who(request).name)
+    return views.rehearsal(lookup.site_row(key), technicians, who(request).name)
 
 
 @router.post("/{key}/run", response={201: Revised, **WRITE}, auth=WORK, operation_id="start_run")

@@ -15,8 +15,9 @@ from tutelar.core.run.durations import Medians, usual, with_usual_times
 from tutelar.core.run.live import RunState, StepOutcome, live_run
 from tutelar.core.site import Site
 from tutelar.server import models
-from tutelar.server.bench.search import SEARCHES, SearchStopped
+from tutelar.server.bench.search import SEARCHES
 from tutelar.server.store import bench_steps, documents
+from tutelar.server.store.writes import WriteRejected
 
 PREVIEW_EFFORT = 30_000  # pieces laid for a run that nobody started yet: it is looked at, not worked by
 
@@ -61,14 +62,14 @@ def bench_preview(row: models.Site, technicians: int = 1) -> Run:
 
 def bench_plan(row: models.Site, technicians: int, person: str) -> Run:
     """Return the run after the seconds of the whole search, spent once for each state of the site. Raises
-    SearchStopped where this person stopped it, or asked for another one meanwhile."""
+    WriteRejected (409) where this person stopped it, or asked for another one meanwhile."""
     taken = models.StepDuration.objects.count()
     *known, found = _searched.get(row.pk, ("", 0, 0, None))
     if found is None or known != [row.version_token, technicians, taken]:
         about = (row.pk, row.version_token, technicians, taken, settings.RUN_EFFORT)
         found = SEARCHES.find(person, about, bench_site(row))
         if found is None:
-            raise SearchStopped("The search for the best order was stopped.")
+            raise WriteRejected("The search for the best order was stopped.", status=409)
         _searched[row.pk] = (row.version_token, technicians, taken, found)
     return found
 

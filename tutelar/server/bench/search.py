@@ -20,10 +20,6 @@ COMMAND = (sys.executable, "-c", "from tutelar.server.bench.search import main; 
 About = tuple[int, str, int, int, int | None]  # the site, its version, technicians, times that are known, effort
 
 
-class SearchStopped(Exception):
-    """The search was stopped before it was through: by who asked, or because he asked for another one."""
-
-
 class _Search:
     """One that is under way, and who waits for it."""
 
@@ -49,14 +45,16 @@ class Searches:
         self._lock, self._room = threading.Lock(), threading.Semaphore(MOST)
 
     def find(self, person: str, about: About, site: Site) -> Run | None:
-        """Return the best order found, None where the search was stopped. One that is under way about the same is
-        joined; another one of this person is left."""
+        """Return the best order found, None where the search was stopped: by who asked, or because he asked for another
+        one. One that is under way about the same is joined; another one of this person is left."""
         with self._lock:
             joined = self._under_way.get(about)
+            if joined is not None and joined.stopped:
+                joined = None  # it ends in a moment, with nothing
             for other in self._under_way.values():
                 if other is not joined:
                     self._leave(person, other)
-            mine = joined or self._under_way.setdefault(about, _Search())
+            mine = self._under_way[about] = joined or _Search()
             mine.people.add(person)
         if joined is None:
             try:
@@ -64,7 +62,8 @@ class Searches:
                     self._work(mine, about, site)
             finally:
                 with self._lock:
-                    self._under_way.pop(about, None)
+                    if self._under_way.get(about) is mine:
+                        del self._under_way[about]
                 mine.over.set()
         mine.over.wait()
         return mine.found

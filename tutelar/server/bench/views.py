@@ -34,7 +34,7 @@ def bench(
     """Return the bench as one technician sees it.
 
     Until the run is started, `technicians` says for how many, and `searched_by` who asks for the plan that would be
-    started: it is searched for then. Raises SearchStopped.
+    started: it is searched for then. Raises WriteRejected.
     """
     site, started = documents.document(row), queries.bench_row(row)
     if started is not None:
@@ -66,7 +66,7 @@ def bench(
 
 
 def rehearsal(row: models.Site, technicians: int, person: str) -> shapes.Rehearsal:
-    """Return how the run that would be started goes on the pretend bench. Raises SearchStopped."""
+    """Return how the run that would be started goes on the pretend bench. Raises WriteRejected."""
     planned = queries.bench_plan(row, technicians, person)
     played = list(rehearse(queries.bench_site(row), documents.planned(row), planned))
     return shapes.Rehearsal(

@@ -7,7 +7,7 @@ import os
 import shutil
 import subprocess
 from pathlib import Path
-from urllib.parse import unquote, urlsplit
+from urllib.parse import parse_qsl, unquote, urlsplit
 
 NAME = "tutelar.pgdump"  # in a backup
 _WAIT_S = 3600
@@ -53,26 +53,38 @@ def last_migration(url: str) -> str:
     return str(newest[0] or "") if newest else ""
 
 
+def environment(url: str) -> dict[str, str]:
+    """Return the variables by which the tools find a database and get in, what stands behind a ? among them: sslmode.
+
+    https://www.postgresql.org/docs/15/libpq-envars.html
+    """
+    parts = urlsplit(url)
+    told = {
+        "PGHOST": unquote(parts.hostname or ""),
+        "PGPORT": str(parts.port or ""),
+        "PGUSER": unquote(parts.username or ""),
+        "PGPASSWORD": unquote(parts.password or ""),
+        "PGDATABASE": unquote(parts.path.strip("/")),
+        **{f"PG{name.upper()}": value for name, value in parse_qsl(parts.query)},
+    }
+    return {name: value for name, value in told.items() if value}
+
+
 def _run(tool: str, url: str | None, *arguments: str) -> None:
     """Run a tool. Where the database is and how to get in goes by its environment: arguments are seen by everybody."""
     command = shutil.which(tool)
     if command is None:
         raise DumpError(f"{tool} is not installed (Debian: postgresql-client)")
-    environment, more = dict(os.environ), []
-    if url is not None:
-        parts = urlsplit(url)
-        told = {
-            "PGHOST": parts.hostname and unquote(parts.hostname),
-            "PGPORT": parts.port and str(parts.port),
-            "PGUSER": parts.username and unquote(parts.username),
-            "PGPASSWORD": parts.password and unquote(parts.password),
-            "PGDATABASE": unquote(parts.path.strip("/")),
-        }
-        environment |= {name: value for name, value in told.items() if value}
-        more = [f"--dbname={told['PGDATABASE']}"]
+    where = {} if url is None else environment(url)
+    more = [] if url is None else [f"--dbname={where['PGDATABASE']}"]
     try:
         done = subprocess.run(  # noqa: S603 - a tool of the database, found in the path
-            [command, *more, *arguments], env=environment, capture_output=True, text=True, timeout=_WAIT_S, check=False
+            [command, *more, *arguments],
+            env={**os.environ, **where},
+            capture_output=True,
+            text=True,
+            timeout=_WAIT_S,
+            check=False,
         )
     except subprocess.TimeoutExpired:
         raise DumpError(f"{tool} did not end within an hour") from None

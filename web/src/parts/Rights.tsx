@@ -40,7 +40,8 @@ export function Held({ right, to, children }: Part) {
   );
 }
 
-function WhomToAsk({ right, to }: Omit<Part, "children">) {
+/** Who has a right that the account has not. */
+export function WhomToAsk({ right, to }: Omit<Part, "children">) {
   const role = useSession().data?.role;
   return (
     <p className="py-2 text-small text-ink-2">

@@ -3,7 +3,7 @@ import { ask, client, type Schemas } from "../../api/client";
 import { useChange } from "../../api/site";
 import { useDraft } from "../../parts/drafts";
 import { Trouble } from "../../parts/Feedback";
-import { useRight } from "../../parts/Rights";
+import { useRight, WhomToAsk } from "../../parts/Rights";
 
 /** Leaving a check open takes a reason, and best a day on which that ends. */
 export function LeftOpen({ cell }: { cell: Schemas["ProofRow"] }) {
@@ -39,6 +39,7 @@ export function LeftOpen({ cell }: { cell: Schemas["ProofRow"] }) {
     );
   }
   const error = leave.error ?? end.error;
+  if (!mayDecide && cell.state !== "proven") return <WhomToAsk right="decide" to="leave it open" />;
   if (!mayDecide) return null;
   if (cell.left_open) {
     const { whole } = cell.left_open;
