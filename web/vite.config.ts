@@ -50,6 +50,24 @@ export default defineConfig(({ command }) => ({
     emptyOutDir: true,
     assetsInlineLimit: 0,
     modulePreload: { polyfill: false },
+    rolldownOptions: {
+      output: {
+        codeSplitting: {
+          includeDependenciesRecursively: false,
+          groups: [
+            {
+              name: "menus",
+              test: /node_modules[\\/](@headlessui|@floating-ui|@react-aria|@react-stately|tabbable|use-sync)/,
+            },
+            {
+              name: "framework",
+              test: /node_modules[\\/](react|react-dom|react-router|scheduler|@tanstack[\\/](query-core|react-query)|openapi-fetch)[\\/]/,
+            },
+            { name: "shared", test: /[\\/]src[\\/]/, minShareCount: 2 },
+          ],
+        },
+      },
+    },
   },
   test: { include: ["src/**/*.test.{ts,tsx}"], isolate: false },
   server: {

@@ -48,10 +48,16 @@ QUIET = """() => new Promise((done) => {
   let still = 0;
   const look = () => {
     still = document.documentElement.dataset.busy === "0" ? still + 1 : 0;
-    if (still > 2) done(true); else setTimeout(look, 30);
+    if (still > 2) done(true); else setTimeout(look, 12);
   };
   look();
 })"""
+
+# the address changes, and the application hears of it as when somebody goes back and forth
+FOLLOW = """(path) => {
+  history.pushState({ idx: (history.state?.idx ?? 0) + 1, key: path, usr: null }, "", path);
+  dispatchEvent(new PopStateEvent("popstate", { state: history.state }));
+}"""
 
 
 @dataclass
@@ -171,6 +177,14 @@ class Visit:
     def go(self, path: str) -> Page:
         """Open a path and wait until everything was fetched."""
         self.page.goto(f"{self.server.address}{path}")
+        return self._shown()
+
+    def follow(self, path: str) -> Page:
+        """Go to a path within the application, as its links do, and wait until everything was fetched."""
+        self.page.evaluate(FOLLOW, path)
+        return self._shown()
+
+    def _shown(self) -> Page:
         self.page.locator("h1").first.wait_for()
         self.quiet()
         expect(self.page.get_by_role("status").filter(has_text="Fetching")).to_have_count(0)
@@ -205,9 +219,12 @@ class Visit:
     def violations(self, *, contrast: bool = LONG) -> list[str]:
         """Return what axe finds wrong on the page as it stands.
 
-        Contrast takes it most of its time. Every colour is one of the theme's, whose pairs a test of their own computes;
-        so it is measured on a few pages only, and on all of them in the long run.
+        What asks for colours takes it most of its time. Every colour is one of the theme's, whose pairs a test of their
+        own computes; so they are measured on a few pages only, and on all of them in the long run.
         """
-        rules = {"color-contrast": {"enabled": contrast}}
-        found = Axe().run(self.page, options={"resultTypes": ["violations"], "rules": rules}).response["violations"]
+        rules = {name: {"enabled": contrast} for name in ("color-contrast", "link-in-text-block")}
+        options = {"resultTypes": ["violations"], "rules": rules, "preload": False}
+        if not self.page.evaluate("'axe' in window"):
+            self.page.evaluate(Axe().axe_script)
+        found = self.page.evaluate("(options) => axe.run(document, options)", options)["violations"]
         return [f"{item['id']}: {node['target']}" for item in found for node in item["nodes"][:3]]

@@ -126,7 +126,7 @@ class Small(Browsing):
         expect(dialog).to_contain_text("is no hardware address and no serial number")
         self.assertEqual(visit.violations(), [])
         for path in (f"/sites/{key}/addresses?open=renumber+security", f"/sites/{key}/addresses?open=table", "/models"):
-            visit.go(path)
+            visit.follow(path)
             self.assertEqual(visit.violations(), [], path)
             wide = page.evaluate("document.documentElement.scrollWidth - window.innerWidth")
             self.assertLessEqual(wide, 0, path)

@@ -132,11 +132,12 @@ class Manners(Browsing):
 
     def test_on_the_phone_the_stages_stand_behind_the_current_one(self) -> None:
         visit = Visit.start(self.browser, self.server, PHONE)
-        page = visit.go("/sites/brackwater/bench")
+        site = self.ready("by-phone")
+        page = visit.go(f"/sites/{site}/bench")
         page.get_by_role("button", name="Bench").click()
         page.get_by_role("menuitem", name="Handover").click()
         expect(page.get_by_role("heading", name="Handover", exact=True)).to_be_visible()
-        visit.go("/sites/brackwater/bench")
+        visit.go(f"/sites/{site}/bench")
         page.get_by_role("button", name="Start the run").click()
         button = page.get_by_role("button", name="Same")
         box = button.bounding_box()
@@ -177,7 +178,7 @@ class Manners(Browsing):
         self.assertGreaterEqual(value["y"], 0)
         self.assertLessEqual(value["y"] + value["height"], bar["y"], "the value in turn is hidden when the page opens")
         for path in ("ferrow-depot/proof", "brackwater/kit", "brackwater/links", *LATER):
-            visit.go(f"/sites/{path}")
+            visit.follow(f"/sites/{path}")
             self.assertEqual(page.evaluate(TOO_SMALL), [], path)
 
 

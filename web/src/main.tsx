@@ -40,13 +40,6 @@ const queries = new QueryClient({
   },
 });
 
-/** How much is on its way, said on the page itself for whoever drives it. */
-function sayHowBusy() {
-  document.documentElement.dataset.busy = String(queries.isFetching() + queries.isMutating());
-}
-queries.getQueryCache().subscribe(sayHowBusy);
-queries.getMutationCache().subscribe(sayHowBusy);
-
 /** Only for people who are signed in; everybody else signs in first. */
 function SignedIn() {
   const session = useSession();
@@ -165,6 +158,15 @@ const router = createBrowserRouter([
   },
   { path: "*", Component: Lost },
 ]);
+
+/** How much is on its way, another page included, said on the page itself for whoever drives it. */
+function sayHowBusy() {
+  const turning = router.state.navigation.state === "idle" ? 0 : 1;
+  document.documentElement.dataset.busy = String(queries.isFetching() + queries.isMutating() + turning);
+}
+queries.getQueryCache().subscribe(sayHowBusy);
+queries.getMutationCache().subscribe(sayHowBusy);
+router.subscribe(sayHowBusy);
 
 applyTheme();
 window.addEventListener("beforeunload", (leaving) => {
