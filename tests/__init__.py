@@ -15,6 +15,6 @@ def so_many(quick: int, long: int) -> int:
     return long if LONG else quick
 
 
-settings.register_profile("quick", deadline=None, max_examples=60, derandomize=bool(os.environ.get("CI")))
+settings.register_profile("quick", deadline=None, max_examples=35, derandomize=bool(os.environ.get("CI")))
 settings.register_profile("long", deadline=None, max_examples=600)
 settings.load_profile("long" if LONG else "quick")

@@ -28,7 +28,7 @@ from playwright.sync_api import (
     sync_playwright,
 )
 
-from tests.places import empty_place
+from tests.places import with_tables
 
 expect.set_options(timeout=30_000)  # generous: the machine may be busy with the other half of the tests
 DESK: ViewportSize = {"width": 1280, "height": 800}
@@ -89,7 +89,7 @@ class Server:
 def demo_server(*flags: str) -> Iterator[Server]:
     """Serve the demo from an empty place on a free port; stopped and cleaned away afterwards."""
     with tempfile.TemporaryDirectory() as folder:
-        environment = empty_place(folder, DJANGO_SETTINGS_MODULE="tutelar.server.settings", TUTELAR_EFFORT="2000")
+        environment = with_tables(folder, DJANGO_SETTINGS_MODULE="tutelar.server.settings", TUTELAR_EFFORT="2000")
         command = [sys.executable, "-m", "tutelar.server", "--demo", "--port", "0", *flags]
         with subprocess.Popen(command, stdout=subprocess.PIPE, text=True, env=environment) as process:
             try:

@@ -192,7 +192,7 @@ class Concluded(TestCase):
         levels: tuple[tuple[drill.Level, float], ...] = (("hard", 0.9), ("double", 0.75))
         for level, least in levels:
             cases = Cases(ground(), 41)
-            played = [case for _ in range(so_many(8, 200)) if (case := cases.play(level)) is not None]
+            played = [case for _ in range(so_many(5, 200)) if (case := cases.play(level)) is not None]
             self.assertGreaterEqual(sum(case.named for case in played), least * len(played))
             self.assertLessEqual(sum(case.minutes for case in played), 0.6 * sum(case.usual for case in played))
 

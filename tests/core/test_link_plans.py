@@ -7,6 +7,7 @@ from unittest import TestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests import so_many
 from tests.link_examples import document as every_kind
 from tests.samples import demo, device, document, read
 from tutelar.core.check import check
@@ -54,7 +55,7 @@ def most(items: list[Item], bins: list[Bin]) -> int:
 
 
 class Packing(TestCase):
-    @settings(max_examples=150)
+    @settings(max_examples=so_many(75, 600))
     @given(packings())
     def test_it_leaves_out_no_more_than_every_placement_there_is(self, drawn: tuple[list[Item], list[Bin]]) -> None:
         items, bins = drawn
@@ -123,7 +124,7 @@ class Proposals(TestCase):
 
 
 class Numbering(TestCase):
-    @settings(max_examples=40)
+    @settings(max_examples=so_many(20, 160))
     @given(st.lists(st.one_of(st.none(), st.integers(1, 8)), min_size=1, max_size=7), st.integers(0, 3))
     def test_numbers_are_unique_and_what_is_added_moves_none(self, slots: list[int | None], added: int) -> None:
         def site(many: list[int | None]) -> Any:

@@ -62,7 +62,7 @@ class Bench:
 
 class LiveRuns(TestCase):
     def test_whatever_takes_longer_or_shorter_the_run_stays_legal_and_ends(self) -> None:
-        for number in range(so_many(8, 14)):
+        for number in range(so_many(5, 14)):
             raw, technicians = any_site(number), 1 + number % 2
             bench = Bench(self, raw, technicians, number)
             bench.play()

@@ -7,6 +7,7 @@ from unittest import TestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests import so_many
 from tests.samples import document, read
 from tutelar.core.check import check
 from tutelar.core.loads.balance import after_moves, balance, wants_power
@@ -83,7 +84,7 @@ def every_way(site: Any) -> tuple[int, int, float] | None:
 
 
 class Plugs(TestCase):
-    @settings(max_examples=150)
+    @settings(max_examples=so_many(75, 600))
     @given(racks())
     def test_no_way_moves_fewer_or_leaves_fewer_out(self, site: Any) -> None:
         found, best = balance(site), every_way(site)

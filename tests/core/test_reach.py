@@ -7,6 +7,7 @@ from unittest import TestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests import so_many
 from tests.samples import read
 from tutelar.core.links.readiness import gaps
 from tutelar.core.links.registry import link_index
@@ -141,7 +142,7 @@ class Ways(TestCase):
 
 
 class Random(TestCase):
-    @settings(max_examples=200)
+    @settings(max_examples=so_many(100, 800))
     @given(st.data())
     def test_two_devices_reach_each_other_as_the_table_says(self, data: st.DataObject) -> None:
         prefixes, gateways = (
@@ -177,7 +178,7 @@ class Random(TestCase):
         reason = ask(own, start, goal).reason
         self.assertEqual(reason[:2] if reason is not None else None, wanted)
 
-    @settings(max_examples=100)
+    @settings(max_examples=so_many(50, 400))
     @given(st.data())
     def test_a_matrix_says_of_every_pair_what_the_walk_says(self, data: st.DataObject) -> None:
         own = st.sampled_from([{}, {"prefix": 25}, {"gateway": "0.0.0.0"}, {"address": "10.1.0.99"}])

@@ -67,7 +67,7 @@ def any_site(number: int) -> dict[str, Any]:
 
 class Runs(TestCase):
     def test_every_run_is_legal_and_never_shorter_than_its_bound(self) -> None:
-        for number in range(so_many(250, 600)):
+        for number in range(so_many(150, 600)):
             raw, technicians = any_site(number), 1 + number % 3
             printed = run(read(raw), technicians, effort=4000).as_dict()
             self.assertEqual(breaches(raw, printed, technicians), [], f"site {number}")

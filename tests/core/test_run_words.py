@@ -28,7 +28,7 @@ PANEL = {
 
 
 class Words(TestCase):
-    @settings(max_examples=so_many(25, 600))
+    @settings(max_examples=so_many(15, 600))
     @given(st.integers(0, 10_000))
     def test_after_any_words_the_run_tells_the_truth_and_can_be_ended(self, seed: int) -> None:
         dice, site = random.Random(seed), read(any_site(seed % 40))

@@ -12,6 +12,7 @@ from hypothesis import given, settings
 from openpyxl import load_workbook
 from pypdf import PdfReader
 
+from tests import so_many
 from tests.core.test_loose_ends import TODAY
 from tests.samples import device, document, documents, read, shipped
 from tutelar.core.cards import cards_of
@@ -114,7 +115,7 @@ class OnPaper(TestCase):
 
 class Placed(TestCase):
     @given(documents(most=12))
-    @settings(max_examples=60)
+    @settings(max_examples=so_many(30, 240))
     def test_the_addresses_alone_are_those_of_the_whole_plan(self, raw: dict[str, Any]) -> None:
         site = read(raw)
         self.assertEqual(placed(site).assignments, plan(site).assignments)

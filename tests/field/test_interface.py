@@ -10,6 +10,7 @@ from unittest import TestCase, mock
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests import so_many
 from tests.samples import device, document, read
 from tutelar.core.planning import plan
 from tutelar.core.proof import all_expectations
@@ -154,7 +155,7 @@ class Strange(TestCase):
             self.assertIsNone(read_message(data))
             self.assertEqual(matches(data), [])
 
-    @settings(max_examples=200, deadline=None)
+    @settings(max_examples=so_many(100, 800))
     @given(st.text(max_size=300), st.sampled_from(["sprop-parameter-sets=", "sprop-sps="]), st.binary(max_size=80))
     def test_parameter_sets_of_any_bytes_give_a_size_or_nothing(self, text: str, key: str, data: bytes) -> None:
         import base64

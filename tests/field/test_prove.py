@@ -7,6 +7,7 @@ from unittest import TestCase
 from unittest.mock import patch
 
 from bench.sites import site_text
+from tests.field.steady import undisturbed
 from tests.samples import demo, device, document, read
 from tutelar.core.links.measured import link_readings
 from tutelar.core.links.registry import link_index
@@ -40,7 +41,7 @@ def measured(site: Site, faults: list[dict[str, Any]] | None = None, timeout_s: 
             prover = Prover(Guard(), timeout_s=timeout_s)
             return [item async for batch in prover.readings(site, wanted, targets) for item in batch]
 
-    return asyncio.run(work())
+    return asyncio.run(undisturbed(work, timeout_s))
 
 
 def bad(readings: list[Reading]) -> dict[str, set[str]]:

@@ -117,7 +117,7 @@ class Backups(BackupCase):
         self.assertIn("could not be made", self.refused(lambda: make(self.data, Path("/proc/no/one.zip"))))
         self.assertEqual(self.out.read_bytes(), whole)
 
-    @settings(max_examples=so_many(150, 3_000), suppress_health_check=list(HealthCheck))
+    @settings(max_examples=so_many(40, 3_000), suppress_health_check=list(HealthCheck))
     @given(st.booleans(), st.lists(st.tuples(st.floats(0, 1, exclude_max=True), st.integers(1, 255)), min_size=1))
     def test_whatever_byte_is_bent_it_is_whole_or_refused_in_a_sentence(
         self, sealed: bool, bends: list[tuple[float, int]]

@@ -14,8 +14,8 @@ from tutelar.server import models
 
 
 class Paper(ApiCase):
-    def test_a_thousand_addresses_fill_pages_that_are_all_numbered(self) -> None:
-        rows = [device(number, name=f"Lamp {number}") for number in range(1000)]
+    def test_hundreds_of_addresses_fill_pages_that_are_all_numbered(self) -> None:
+        rows = [device(number, name=f"Lamp {number}") for number in range(300)]
         key = self.bring(
             document(
                 rows, network={"cidr": "10.20.24.0/21", "gateway": "10.20.24.1", "dns": [], "pools": [], "reserved": []}
@@ -23,11 +23,11 @@ class Paper(ApiCase):
         )
         content = self.client.get(f"/api/sites/{key}/files/request.pdf").content
         pages = [page.extract_text() for page in PdfReader(io.BytesIO(content)).pages]
-        self.assertGreater(len(pages), 10)
+        self.assertGreater(len(pages), 5)
         for number, text in enumerate(pages, 1):
             self.assertIn(f"page {number} of {len(pages)}", text)
             self.assertEqual("Hardware address" in text, "02:1a:4b:" in text)
-        self.assertEqual(sum(text.count("02:1a:4b:") for text in pages), 1000)
+        self.assertEqual(sum(text.count("02:1a:4b:") for text in pages), 300)
 
     def test_the_request_and_the_schedule_agree_on_every_address(self) -> None:
         key = self.bring(demo())

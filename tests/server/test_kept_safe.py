@@ -51,7 +51,8 @@ class OnTheDisk(TestCase):
         private_folder(self.folder)
         (self.folder / "demo-login").write_text("\n")
         (self.folder / "photo.jpg.1234.new").write_text("half")
-        with override_settings(DATA_DIR=self.folder):
+        further = mock.patch.multiple(demo.mornings, load_half_way=mock.DEFAULT, load_finished=mock.DEFAULT)
+        with override_settings(DATA_DIR=self.folder), further:  # which take seconds
             user, password = demo.load()
         self.assertGreater(len(password), 10)
         self.assertTrue(User.objects.get(username=user).check_password(password))

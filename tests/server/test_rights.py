@@ -15,6 +15,7 @@ from django.core.management import CommandError, call_command
 from django.test import Client, TestCase, override_settings
 from django.utils import timezone
 
+from tests import LONG
 from tests.samples import demo, device, document
 from tutelar.server import models
 from tutelar.server.api import api
@@ -71,7 +72,7 @@ class Operations(TestCase):
         stranger = {role: person(f"strange-{role}", role) for role in ("lead", "technician", "trainee")}
         before = (models.Event.objects.count(), models.Site.objects.get().revision)
         refused = 0
-        for method, path, name, right in operations():
+        for number, (method, path, name, right) in enumerate(operations()):
             if right is None:
                 continue
             here = at_site(path, self.key)
@@ -82,7 +83,8 @@ class Operations(TestCase):
                 self.assertTrue(said["message"].endswith("."), said)
                 refused += 1
             if path.startswith("/sites/{key}"):
-                for role, client in (*stranger.items(), ("trainee", clients["trainee"])):
+                others = [*stranger.items(), ("trainee", clients["trainee"])]
+                for role, client in others if LONG else [others[number % len(others)]]:
                     status, said = ask(client, method, here)
                     self.assertEqual(
                         (status, said["message"]), (404, f"There is no site '{self.key}' among yours."), (role, name)

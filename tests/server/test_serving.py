@@ -17,7 +17,7 @@ from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from unittest import TestCase, mock
 
-from tests.places import empty_place
+from tests.places import with_tables
 from tutelar.server.__main__ import EVERYWHERE, HOST, _listener
 from tutelar.server.certificate import CertificateError, at_hand
 
@@ -51,7 +51,7 @@ class Serving(TestCase):
         with tempfile.TemporaryDirectory() as folder:
             self.folder = Path(folder)
             command = [sys.executable, "-m", "tutelar.server", *flags, "--port", "0"]
-            environment = empty_place(folder)
+            environment = with_tables(folder)
             with subprocess.Popen(command, stdout=subprocess.PIPE, text=True, env=environment) as process:
                 assert process.stdout
                 said = ""

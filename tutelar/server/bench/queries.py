@@ -62,7 +62,10 @@ def bench_preview(row: models.Site, technicians: int = 1) -> Run:
 
 def bench_plan(row: models.Site, technicians: int, person: str) -> Run:
     """Return the run after the seconds of the whole search, spent once for each state of the site. Raises
-    WriteRejected (409) where this person stopped it, or asked for another one meanwhile."""
+    WriteRejected (409) where this person stopped it, or asked for another one meanwhile. A search that is no longer
+    than that of a look is not worth a program of its own: it is the look."""
+    if settings.RUN_EFFORT and settings.RUN_EFFORT <= PREVIEW_EFFORT:
+        return bench_preview(row, technicians)
     taken = models.StepDuration.objects.count()
     *known, found = _searched.get(row.pk, ("", 0, 0, None))
     if found is None or known != [row.version_token, technicians, taken]:
