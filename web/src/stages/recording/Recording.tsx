@@ -108,7 +108,7 @@ function Sheets({
   search: URLSearchParams;
   go: Go;
 }) {
-  const whole = ((trial.draft?.recording ?? shown.recording ?? {}) as Whole) ?? {};
+  const whole = (trial.draft?.recording ?? shown.recording ?? {}) as Whole;
   const recorders = shown.recorders.filter((item) => item.channels.length > 0 || item.disks.length > 0);
   const wanted = search.get("recorder");
   const worst = [...recorders].sort((one, two) => shortOf(two) - shortOf(one))[0];
