@@ -2,6 +2,7 @@
 SHELL := bash
 .SHELLFLAGS := -eu -o pipefail -c
 .DEFAULT_GOAL := help
+MAKEFLAGS += --jobs=3  # what is installed from different places is installed at once
 export PYTHONDONTWRITEBYTECODE =
 PORT ?= 8000
 PYTHON ?= python3.11

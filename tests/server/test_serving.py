@@ -1,6 +1,7 @@
 """Serving: to this machine alone, unless somebody says otherwise; then encrypted, and to nobody by another name."""
 
 import hashlib
+import io
 import os
 import re
 import signal
@@ -12,13 +13,13 @@ import time
 import urllib.error
 import urllib.request
 from collections.abc import Iterator
-from contextlib import contextmanager, suppress
+from contextlib import contextmanager, redirect_stdout, suppress
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from unittest import TestCase, mock
 
 from tests.places import with_tables
-from tutelar.server.__main__ import EVERYWHERE, HOST, _listener
+from tutelar.server.__main__ import EVERYWHERE, HOST, _greet, _listener
 from tutelar.server.certificate import CertificateError, at_hand
 
 
@@ -41,9 +42,15 @@ class Serving(TestCase):
             self.assertEqual(self.status(strange, trusting), 400)
 
     def test_unencrypted_beyond_this_machine_only_with_a_word_of_warning(self) -> None:
-        with self.served("--lan", "--plain") as said:
-            self.assertIn("http://127.0.0.1:", said)
-            self.assertEqual("In this network: http://" in said, "travels unencrypted" in said)
+        for around, scheme in (([], "http"), (["10.20.30.9"], "http"), (["10.20.30.9"], "https")):
+            shown = (
+                at_hand(Path(self.enterContext(tempfile.TemporaryDirectory())), around) if scheme == "https" else None
+            )
+            with redirect_stdout(io.StringIO()) as said:
+                _greet(8000, around, None, None, shown, live=False)
+            self.assertIn(f"{scheme}://127.0.0.1:8000/", said.getvalue())
+            self.assertEqual(around != [], f"In this network: {scheme}://10.20.30.9:8000/" in said.getvalue())
+            self.assertEqual("travels unencrypted" in said.getvalue(), around != [] and scheme == "http")
 
     @contextmanager
     def served(self, *flags: str) -> Iterator[str]:
