@@ -3,8 +3,8 @@
 import json
 import re
 import tempfile
-from collections.abc import Iterator
 from datetime import timedelta
+from functools import cache
 from io import StringIO
 from pathlib import Path
 from typing import Any
@@ -42,12 +42,16 @@ def ask(client: Client, method: str, path: str, body: Any = None) -> tuple[int, 
     return answer.status_code, json.loads(answer.content) if is_json and answer.content else None
 
 
-def operations() -> Iterator[tuple[str, str, str, Right | None]]:
+@cache
+def operations() -> list[tuple[str, str, str, Right | None]]:
     """Return the method, path, name and right of every operation that the description tells of."""
+    found = []
     for path, methods in api.get_openapi_schema()["paths"].items():
         for method, told in methods.items():
             named = [name for entry in told.get("security", []) for name in entry]
-            yield method, path.removeprefix("/api"), told["operationId"], BY_NAME.get(named[0]) if named else None
+            right = BY_NAME.get(named[0]) if named else None
+            found.append((method, path.removeprefix("/api"), told["operationId"], right))
+    return found
 
 
 def at_site(path: str, site: str) -> str:

@@ -90,7 +90,7 @@ STATIC_URL = "/static/"
 STATIC_ROOT = WEB_DIR
 WHITENOISE_MAX_AGE = 600
 WHITENOISE_IMMUTABLE_FILE_TEST = r"-[\w-]{8,}\.\w+$"
-WHITENOISE_AUTOREFRESH = DEBUG
+WHITENOISE_AUTOREFRESH = DEBUG or TESTING  # each of a test's clients would look through all files first
 
 SESSION_ENGINE = "tutelar.server.sessions"
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = TLS
