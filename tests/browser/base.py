@@ -86,8 +86,11 @@ class Browsing(TestCase):
         self.addCleanup(self._leave)
 
     def _leave(self) -> None:
+        for visit in Visit.started:
+            visit.park()
         for context in self.browser.contexts:
-            context.close()
+            if not any(page in Visit.parked.values() for page in context.pages):
+                context.close()
         said = [text for visit in Visit.started for text in visit.complaints]
         Visit.started.clear()
         left = [text for text in said if not any(word in text for word in (*REFUSED, *self.expected))]

@@ -19,6 +19,8 @@ from urllib.request import Request, urlopen
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import (
     Browser,
+    ConsoleMessage,
+    Error,
     Locator,
     Page,
     Playwright,
@@ -43,12 +45,12 @@ FLAGS = [
 ]
 
 
-# nothing is on its way, three looks in a row
+# nothing is on its way, three looks in a row, and what came was drawn between them
 QUIET = """() => new Promise((done) => {
   let still = 0;
   const look = () => {
     still = document.documentElement.dataset.busy === "0" ? still + 1 : 0;
-    if (still > 2) done(true); else setTimeout(look, 12);
+    if (still > 2) done(true); else requestAnimationFrame(() => setTimeout(look, 20));
   };
   look();
 })"""
@@ -137,12 +139,34 @@ class Visit:
     """A signed-in page; `complaints` collects what the browser's console says."""
 
     started: ClassVar[list["Visit"]] = []  # of the test under way
+    parked: ClassVar[dict[tuple[Browser, int, bool], Page]] = {}  # tabs of tests before, by width and darkness
     page: Page
     server: Server
     complaints: list[str] = field(default_factory=list)
+    window: tuple[Browser, int, bool] | None = None
+    inside: bool = False  # the tab stands in the application already
 
     @classmethod
     def start(cls, browser: Browser, server: Server, viewport: ViewportSize = DESK, dark: bool = False) -> "Visit":
+        """Open a tab that is signed in, or go on in one that a test before left as it was opened: the application is
+        read in once for many of them, as at a bench whose tab stays open all day."""
+        window = (browser, viewport["width"], dark)
+        visit = cls(cls.parked.pop(window, None) or cls._opened(browser, server, viewport, dark), server, window=window)
+        visit.inside = visit.page.url.startswith(server.address)
+        cls.started.append(visit)
+        visit.page.on("console", visit._hear)
+        visit.page.on("pageerror", visit._see)
+        if server.signed_in is None:
+            visit.page.goto(f"{server.address}/")
+            visit.page.get_by_label("Name").fill(server.user)
+            visit.page.get_by_label("Password").fill(server.password)
+            visit.page.get_by_role("button", name="Sign in").click()
+            visit.page.get_by_role("heading", name="Sites").wait_for()
+            server.signed_in = visit.page.context.storage_state()
+        return visit
+
+    @staticmethod
+    def _opened(browser: Browser, server: Server, viewport: ViewportSize, dark: bool) -> Page:
         context = browser.new_context(
             viewport=viewport,
             color_scheme="dark" if dark else "light",
@@ -151,18 +175,32 @@ class Visit:
             storage_state=server.signed_in,
         )
         context.set_default_timeout(30_000)
-        visit = cls(context.new_page(), server)
-        cls.started.append(visit)
-        visit.page.on("console", lambda said: visit.complaints.append(said.text) if said.type == "error" else None)
-        visit.page.on("pageerror", lambda error: visit.complaints.append(str(error)))
-        if server.signed_in is None:
-            visit.page.goto(f"{server.address}/")
-            visit.page.get_by_label("Name").fill(server.user)
-            visit.page.get_by_label("Password").fill(server.password)
-            visit.page.get_by_role("button", name="Sign in").click()
-            visit.page.get_by_role("heading", name="Sites").wait_for()
-            server.signed_in = context.storage_state()
-        return visit
+        return context.new_page()
+
+    def _hear(self, said: ConsoleMessage) -> None:
+        if said.type == "error":
+            self.complaints.append(said.text)
+
+    def _see(self, error: Error) -> None:
+        self.complaints.append(str(error))
+
+    def park(self) -> None:
+        """Leave the tab to the next test, where this one left nothing in it: nothing kept by the browser, the same
+        session, the same window, no address that is answered by the test."""
+        page, signed_in = self.page, self.server.signed_in
+        if self.window is None or self.window in self.parked or page.is_closed() or not signed_in:
+            return
+        if len(page.context.pages) > 1 or not page.url.startswith(f"{self.server.address}/sites/"):
+            return
+        kept, size = page.evaluate("[localStorage.length + sessionStorage.length, innerWidth]")
+        crumbs = [
+            {item["name"]: item["value"] for item in each} for each in (page.context.cookies(), signed_in["cookies"])
+        ]
+        if (kept, size) == (0, self.window[1]) and crumbs[0] == crumbs[1]:
+            page.unroute_all()
+            page.remove_listener("console", self._hear)
+            page.remove_listener("pageerror", self._see)
+            self.parked[self.window] = page
 
     def store(self, raw: Any) -> None:
         """Bring in a site by request, without the page."""
@@ -175,7 +213,10 @@ class Visit:
     saved = quiet
 
     def go(self, path: str) -> Page:
-        """Open a path and wait until everything was fetched."""
+        """Open a path and wait until everything was fetched; in a tab of a test before, as its links do."""
+        if self.inside and path.startswith("/sites/"):
+            self.inside = False
+            return self.follow(path)
         self.page.goto(f"{self.server.address}{path}")
         return self._shown()
 
