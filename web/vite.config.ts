@@ -63,6 +63,7 @@ export default defineConfig(({ command }) => ({
               name: "framework",
               test: /node_modules[\\/](react|react-dom|react-router|scheduler|@tanstack[\\/](query-core|react-query)|openapi-fetch)[\\/]/,
             },
+            { name: "stages", test: /[\\/]src[\\/]stages[\\/]/, minShareCount: 2 }, // what the first page does without
             { name: "shared", test: /[\\/]src[\\/]/, minShareCount: 2 },
           ],
         },

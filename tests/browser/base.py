@@ -86,8 +86,9 @@ class Browsing(TestCase):
         self.addCleanup(self._leave)
 
     def _leave(self) -> None:
-        for visit in Visit.started:
-            visit.park()
+        if self._outcome.success:  # type: ignore[attr-defined]  # what failed may have left anything
+            for visit in Visit.started:
+                visit.park()
         for context in self.browser.contexts:
             if not any(page in Visit.parked.values() for page in context.pages):
                 context.close()

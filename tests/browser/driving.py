@@ -151,7 +151,8 @@ class Visit:
         """Open a tab that is signed in, or go on in one that a test before left as it was opened: the application is
         read in once for many of them, as at a bench whose tab stays open all day."""
         window = (browser, viewport["width"], dark)
-        visit = cls(cls.parked.pop(window, None) or cls._opened(browser, server, viewport, dark), server, window=window)
+        page = cls.parked.pop(window) if window in cls.parked else cls._opened(browser, server, viewport, dark)
+        visit = cls(page, server, window=window)
         visit.inside = visit.page.url.startswith(server.address)
         cls.started.append(visit)
         visit.page.on("console", visit._hear)
