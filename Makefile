@@ -2,7 +2,9 @@
 SHELL := bash
 .SHELLFLAGS := -eu -o pipefail -c
 .DEFAULT_GOAL := help
+ifeq ($(MAKELEVEL),0)
 MAKEFLAGS += --jobs=3  # what is installed from different places is installed at once
+endif
 export PYTHONDONTWRITEBYTECODE =
 PORT ?= 8000
 PYTHON ?= python3.11
