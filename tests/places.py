@@ -10,9 +10,10 @@ import sys
 import tempfile
 from pathlib import Path
 
+from tutelar.server.backup import DATABASE
+
 URL = "TUTELAR_DATABASE_URL"
 ROOT = Path(__file__).parents[1]
-DATABASE = "tutelar.sqlite3"
 
 
 def empty_place(folder: Path | str, **more: str) -> dict[str, str]:

@@ -55,6 +55,8 @@ QUIET = """() => new Promise((done) => {
   look();
 })"""
 
+SHOWN = "() => document.querySelector('main').innerHTML"
+
 # the address changes, and the application hears of it as when somebody goes back and forth
 FOLLOW = """(path) => {
   history.pushState({ idx: (history.state?.idx ?? 0) + 1, key: path, usr: null }, "", path);
@@ -212,6 +214,12 @@ class Visit:
         self.page.wait_for_function(QUIET)
 
     saved = quiet
+
+    def press(self, key: str) -> None:
+        """Press a key, and wait until the page shows that it was pressed."""
+        stood = self.page.evaluate(SHOWN)
+        self.page.keyboard.press(key)
+        self.page.wait_for_function(f"(stood) => ({SHOWN})() !== stood", arg=stood)
 
     def go(self, path: str) -> Page:
         """Open a path and wait until everything was fetched; in a tab of a test before, as its links do."""

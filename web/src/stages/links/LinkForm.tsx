@@ -53,7 +53,6 @@ export function LinkForm({
   }
   const newer = card.revision !== based.revision;
   if (newer && (same || change.isSuccess)) rebase();
-  const behind = (change.data?.revision ?? 0) > card.revision; // what was just saved is still being fetched
 
   function store(wanted: boolean) {
     const parts: Record<string, string | number | null> = {};
@@ -162,13 +161,13 @@ export function LinkForm({
           </button>
         )}
         <span className="flex flex-wrap gap-3">
-          <button type="submit" className="btn btn-main" disabled={same || change.isPending || behind}>
+          <button type="submit" className="btn btn-main" disabled={same || change.isPending}>
             Save the change
           </button>
           <button
             type="button"
             className="btn"
-            disabled={remove.isPending || behind}
+            disabled={remove.isPending || change.isPending} // until what was saved is fetched: its revision is asked for
             onClick={() => remove.mutate({ id: card.id, revision: card.revision })}
           >
             Untie it
