@@ -7,7 +7,8 @@ MAKEFLAGS += --jobs=3  # what is installed from different places is installed at
 endif
 export PYTHONDONTWRITEBYTECODE =
 PORT ?= 8000
-PYTHON ?= python3.11
+# Debian's own is built with profiles and runs a fifth faster than one compiled as it comes
+PYTHON ?= $(shell /usr/bin/python3.11 -c 'import ensurepip' 2>/dev/null && echo /usr/bin/python3.11 || echo python3.11)
 VENV := .venv
 BIN := $(VENV)/bin
 STAMPS := var/stamps

@@ -42,6 +42,7 @@ FLAGS = [
     "--disable-background-networking",
     "--disable-component-update",
     "--no-first-run",
+    "--js-flags=--no-turbofan",  # pages live for seconds here: what the last compiler does to them never pays
 ]
 
 
