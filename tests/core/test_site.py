@@ -9,8 +9,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.samples import demo, device, document, documents, read
+from tutelar.core.recording import channels_of
 from tutelar.core.site import UnreadableSite, read_site, with_addresses, write_site
 from tutelar.core.site.values import as_network, mac_or_none
+from tutelar.core.survey import questions
 
 
 def changed(path: str, value: Any) -> dict[str, Any]:
@@ -66,6 +68,16 @@ class Reading(TestCase):
         self.assertIsNone(site.device_by_key["cam-01"].address)
         filled = with_addresses(site, {"cam-01": "10.62.8.77"})
         self.assertEqual(str(filled.device_by_key["cam-01"].address), "10.62.8.77")
+
+    def test_what_is_worked_out_of_a_site_once_is_shared_and_no_copy_has_it(self) -> None:
+        site = read(demo())
+        before, asked = channels_of(site), questions(site)
+        self.assertTrue(before and any(question.open for question in asked))
+        self.assertIs(channels_of(site), before)
+        bare = site.model_copy(update={"links": (), "networks": ()})
+        self.assertEqual((channels_of(bare), channels_of(site)), ((), before))
+        self.assertLess(len(questions(bare)), len(asked))
+        self.assertEqual(read_site(write_site(site).encode()), site, "it is no part of the document")
 
     def test_faults_are_said_with_path_and_value(self) -> None:
         cases: list[tuple[dict[str, Any], str, str]] = [

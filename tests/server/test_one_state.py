@@ -15,6 +15,7 @@ from tutelar.server.links import queries as links_queries
 from tutelar.server.store import append_only
 from tutelar.server.store import document as store_document
 from tutelar.server.store.reads import one_state
+from tutelar.server.store.secret_marks import all_secret_marks
 
 
 class OneState(TransactionTestCase):
@@ -68,8 +69,20 @@ class OneState(TransactionTestCase):
         self.assertEqual([row["start"] for beam in after["beams"] for row in beam["threads"]], ["d-3"])
 
     def test_an_export_has_no_device_without_its_links(self) -> None:
-        raw = self.read(f"/api/sites/{self.key}/file", store_document, "device_document")
+        raw = self.read(f"/api/sites/{self.key}/file", store_document, "_device")
         self.assertEqual(([row["key"] for row in raw["devices"]], len(raw["links"])), (["d-1", "d-2", "d-3"], 2))
+
+    def test_a_question_is_asked_once_while_one_state_is_read_and_each_time_elsewhere(self) -> None:
+        row = models.Site.objects.get()
+        with one_state(), self.assertNumQueries(1):
+            read = [all_secret_marks(row), all_secret_marks(row)]
+        use = models.SecretUse.objects
+        kept = models.Secret.objects.create(site=row, sealed=b"")
+        use.create(site=row, device_key="d-2", slot="administrator", secret=kept)
+        with one_state():
+            read.append(all_secret_marks(row))
+        use.all().delete()
+        self.assertEqual([len(marks) for marks in (*read, all_secret_marks(row))], [0, 0, 1, 0])
 
     def test_nothing_is_written_while_reading_and_a_write_follows_as_ever(self) -> None:
         with self.assertRaises(DatabaseError), one_state():

@@ -1,6 +1,7 @@
 """The commands about sums: what is recorded and kept, and what is used of everything that has a limit."""
 
 import argparse
+from collections.abc import Sequence
 
 from tutelar.cli.shared import print_json, print_problems, read_the_site, status_of
 from tutelar.core.links.rules import over_capacity
@@ -33,7 +34,7 @@ def recording(options: argparse.Namespace) -> int:
     return status_of(problems)
 
 
-def _print_recording(site: Site, channels: list[Channel], storage: list[Storage]) -> None:
+def _print_recording(site: Site, channels: Sequence[Channel], storage: list[Storage]) -> None:
     for item in channels:
         daily = (
             "rate or pattern not known" if item.bytes_per_day is None else f"{item.bytes_per_day / 1e9:.1f} GB a day"

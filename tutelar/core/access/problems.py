@@ -8,6 +8,7 @@ from tutelar.core.access.digest import Standing, standings
 from tutelar.core.access.index import AccessIndex
 from tutelar.core.problems import Problem, problem
 from tutelar.core.site.access import Frame, Person
+from tutelar.core.site.once import once_a_site
 from tutelar.core.site.types import Device, Site
 from tutelar.core.site.weeks import DAY_WORDS, DAYS, NO_DAY, lost_days, minutes_of
 from tutelar.core.wording import listed
@@ -15,9 +16,17 @@ from tutelar.core.wording import listed
 
 def access_problems(site: Site, told: Sequence[Standing] | None = None) -> Iterator[Problem]:
     """Yield what is wrong with who may open what; nothing where the document does not speak of it."""
-    if site.access is None:
-        return
+    if site.access is not None:
+        yield from _problems_of(site) if told is None else _problems(AccessIndex(site), told)
+
+
+@once_a_site
+def _problems_of(site: Site) -> tuple[Problem, ...]:
     known = AccessIndex(site)
+    return tuple(_problems(known, standings(known)))
+
+
+def _problems(known: AccessIndex, told: Sequence[Standing]) -> Iterator[Problem]:
     yield from _twice(known)
     for frame in known.access.frames:
         yield from _frame_problems(frame)
@@ -25,9 +34,9 @@ def access_problems(site: Site, told: Sequence[Standing] | None = None) -> Itera
     yield from _formats(known)
     yield from _cards(known)
     yield from _lengths(known)
-    for standing in standings(known) if told is None else told:
+    for standing in told:
         if not standing.is_sent:
-            name = site.label_of(standing.panel)
+            name = known.site.label_of(standing.panel)
             said = "was never sent" if standing.sent is None else "was sent something else than"
             yield problem(
                 "access.not-sent",

@@ -5,6 +5,7 @@ from typing import NamedTuple
 
 from tutelar.core.recording.week import files_a_day, is_sound, written_share
 from tutelar.core.site.model import Stream
+from tutelar.core.site.once import once_a_site
 from tutelar.core.site.recording import ChannelRecording, Pattern, Recording
 from tutelar.core.site.types import Device, Site, first_by_key
 
@@ -36,6 +37,7 @@ def recording_of(site: Site) -> Recording:
     return site.recording or Recording()
 
 
+@once_a_site
 def said_of_channels(site: Site) -> dict[tuple[str, int], ChannelRecording]:
     """Return what is said of each channel by (recorder, slot); of two entries the first."""
     found: dict[tuple[str, int], ChannelRecording] = {}
@@ -69,14 +71,21 @@ def rate_of(site: Site, device: str, said: ChannelRecording | None) -> float | N
     return None if streams is None else sum(stream.kbps for stream in streams)
 
 
-def channels_of(site: Site) -> list[Channel]:
+@once_a_site
+def sound_patterns(site: Site) -> dict[str, Pattern]:
+    """Return the patterns whose every day can be worked out, by key."""
+    patterns: dict[str, Pattern] = first_by_key(recording_of(site).patterns)
+    return {key: pattern for key, pattern in patterns.items() if is_sound(pattern)}
+
+
+@once_a_site
+def channels_of(site: Site) -> tuple[Channel, ...]:
     """Return every recording link with a number, in the order of the document (see docs/recording.md)."""
     whole, said = recording_of(site), said_of_channels(site)
-    patterns: dict[str, Pattern] = first_by_key(whole.patterns)
-    sound = {key: is_sound(pattern) for key, pattern in patterns.items()}
+    patterns = sound_patterns(site)
     shares: dict[tuple[str | None, float, float], float] = {}
     usual = usual_kbps(site)
-    files = {key: files_a_day(pattern, whole.file_min) for key, pattern in patterns.items() if sound[key]}
+    files = {key: files_a_day(pattern, whole.file_min) for key, pattern in patterns.items()}
     found = []
     for link in site.links:
         if link.kind != "records" or link.slot is None or link.to not in site.device_by_key:
@@ -86,7 +95,7 @@ def channels_of(site: Site) -> list[Channel]:
         kbps = rate_of(site, link.from_, own) if own else usual.get(start.model) if start else None
         key = (own.pattern if own else None) or whole.usual
         audio = whole.audio if own is None or own.audio is None else own.audio
-        known = key is None or sound.get(key, False)
+        known = key is None or key in patterns
         wire = None if kbps is None else kbps + (whole.audio_kbps if audio else 0)
         duty = _duty(whole, own)
         if known and (key, *duty) not in shares:
@@ -106,7 +115,7 @@ def channels_of(site: Site) -> list[Channel]:
                 files_per_day=None if not known else files[key] if key else files_a_day(None, whole.file_min),
             )
         )
-    return found
+    return tuple(found)
 
 
 def added_by(site: Site, before: Pattern, after: Pattern, channels: Sequence[Channel]) -> float | None:

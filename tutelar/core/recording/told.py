@@ -2,12 +2,12 @@
 
 from datetime import datetime
 
-from tutelar.core.recording.channels import recording_of, said_of_channels
+from tutelar.core.recording.channels import recording_of, said_of_channels, sound_patterns
 from tutelar.core.recording.mends import day_range
 from tutelar.core.recording.typed import periods_said
-from tutelar.core.recording.week import day_of, is_sound
+from tutelar.core.recording.week import day_of
 from tutelar.core.site.recording import Pattern, Period
-from tutelar.core.site.types import Link, Site, first_by_key
+from tutelar.core.site.types import Link, Site
 from tutelar.core.site.weeks import WEEKDAYS, minutes_of
 
 ALWAYS = Pattern(
@@ -20,13 +20,9 @@ ALWAYS = Pattern(
 def pattern_of(site: Site, link: Link) -> Pattern | None:
     """Return the pattern that a recording follows, `ALWAYS` where none is named; None where it is not there or
     broken."""
-    whole = recording_of(site)
     own = said_of_channels(site).get((link.to, link.slot or 0))
-    key = (own.pattern if own else None) or whole.usual
-    if key is None:
-        return ALWAYS
-    found: Pattern | None = first_by_key(whole.patterns).get(key)
-    return found if found is not None and is_sound(found) else None
+    key = (own.pattern if own else None) or recording_of(site).usual
+    return ALWAYS if key is None else sound_patterns(site).get(key)
 
 
 def week_line(pattern: Pattern) -> str:

@@ -4,6 +4,7 @@ from collections import defaultdict
 from dataclasses import dataclass
 from typing import Any
 
+from tutelar.core.addressing import Plan
 from tutelar.core.graphs import circles
 from tutelar.core.planning import plan
 from tutelar.core.problems import Problem, in_order, problem
@@ -78,16 +79,25 @@ class Run:
         }
 
 
-def run(site: Site, technicians: int = 1, effort: int | None = None, seed: int = 1) -> Run:
+def run(
+    site: Site,
+    technicians: int = 1,
+    effort: int | None = None,
+    seed: int = 1,
+    *,
+    planned: Plan | None = None,
+    values: bool = True,
+) -> Run:
     """Return the shortest run found for all devices of the site and so many technicians.
 
     The same site, hands, effort and seed give the same run; more effort never a longer one of the same seed's first
-    orders. Raises ValueError for fewer than one hand. The plan's problems come along: what has no address cannot be
-    typed.
+    orders. `planned`: the site's plan, where it is known already; `values`: whether steps at devices carry what is
+    typed there. Raises ValueError for fewer than one hand. The plan's problems come along: what has no address cannot
+    be typed.
     """
     if technicians < 1:
         raise ValueError(f"{technicians} hands cannot do a run; at least 1 is needed")
-    planned = plan(site)
+    planned = plan(site) if planned is None else planned
     waits, problems = waits_that_can_be_met(site)
     problems += [*_bench_problems(site, technicians), *times_problems(site)]
     task = task_of(site, at_bench(site), technicians, waits)
@@ -98,7 +108,7 @@ def run(site: Site, technicians: int = 1, effort: int | None = None, seed: int =
     schedule(task, order, state, into=pieces)
     one_by_one = [device for device in by_precedence(task) for _ in STAGES]
     return Run(
-        steps=steps_of(site, task, pieces, state, settings=DeviceSettings(site, planned)),
+        steps=steps_of(site, task, pieces, state, settings=DeviceSettings(site, planned) if values else None),
         technicians=technicians,
         bound=bound,
         one_by_one_s=total(task, one_by_one),

@@ -11,6 +11,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from tutelar.core.answers import Kind, shown, value_at
+from tutelar.core.site.once import once_a_site
 from tutelar.core.site.survey import AnswerSource
 from tutelar.core.site.types import Network, Site
 from tutelar.core.site.writing import as_document
@@ -64,7 +65,8 @@ def pools_known(site: Site, network: Network) -> bool:
     return "pools" in network.model_fields_set or f"networks.{network.key}.pools" in site.survey.none
 
 
-def questions(site: Site) -> list[Question]:
+@once_a_site
+def questions(site: Site) -> tuple[Question, ...]:
     """Return all questions in the order of the conversation, with what is known of each answer."""
     document = as_document(site)
     none = frozenset(site.survey.none)
@@ -73,7 +75,7 @@ def questions(site: Site) -> list[Question]:
         told = site.survey.told.get(key, AnswerSource())
         filled = tuple(_filled(blank, document, none, told.said or {}) for blank in blanks)
         found.append(Question(key, about, margin, words, filled, told, caution))
-    return found
+    return tuple(found)
 
 
 def _filled(blank: Blank, document: Mapping[str, Any], none: frozenset[str], said: Mapping[str, str]) -> Blank:

@@ -17,6 +17,7 @@ from tutelar.core.site import Site
 from tutelar.server import models
 from tutelar.server.bench.search import SEARCHES
 from tutelar.server.store import bench_steps, documents
+from tutelar.server.store.reads import asked_once
 from tutelar.server.store.writes import WriteRejected
 
 PREVIEW_EFFORT = 30_000  # pieces laid for a run that nobody started yet: it is looked at, not worked by
@@ -25,7 +26,8 @@ PREVIEW_EFFORT = 30_000  # pieces laid for a run that nobody started yet: it is 
 @lru_cache(maxsize=32)
 def _planned_run(pk: int, version_token: str, technicians: int, taken: int, effort: int | None) -> Run:
     site = documents.document_at(pk, version_token)
-    return run(with_usual_times(site, usual(_step_durations(site))), technicians, effort)
+    timed = with_usual_times(site, usual(_step_durations(site)))
+    return run(timed, technicians, effort, planned=documents.plan_at(pk, version_token), values=False)
 
 
 def _step_durations(site: Site) -> list[tuple[str, str, float]]:
@@ -44,6 +46,7 @@ def bench_times(row: models.Site) -> Medians:
     return usual(_step_durations(documents.document(row)))
 
 
+@asked_once
 def bench_row(row: models.Site) -> models.BenchRun | None:
     """Return the run of a site, None where none was started."""
     return models.BenchRun.objects.filter(site=row).first()

@@ -108,7 +108,7 @@ def main() -> None:
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # whoever started it ends it
     os.nice(10)  # who looks at a page comes first
     site, technicians, effort = pickle.load(sys.stdin.buffer)  # noqa: S301 - of this program itself
-    sys.stdout.buffer.write(pickle.dumps(run(site, technicians, effort)))
+    sys.stdout.buffer.write(pickle.dumps(run(site, technicians, effort, values=False)))
 
 
 SEARCHES = the_only("searches", Searches)

@@ -21,6 +21,7 @@ from tutelar.core.site import Reading
 from tutelar.server import models
 from tutelar.server.store import documents
 from tutelar.server.store.readings import last_readings, readings_of
+from tutelar.server.store.reads import asked_once
 from tutelar.server.store.secret_marks import all_secret_marks
 
 
@@ -36,6 +37,7 @@ def _expectations(
     )
 
 
+@asked_once
 def expectations(row: models.Site) -> dict[str, list[Expectation]]:
     """Return what every device has to show, measured and witnessed, by its key."""
     return _expectations(row.pk, row.version_token, frozenset(all_secret_marks(row).items()))
@@ -49,11 +51,13 @@ def measured_expectations(row: models.Site, checks: Collection[str] | None = Non
     }
 
 
+@asked_once
 def exceptions(row: models.Site) -> Exceptions:
     """Return the checks that are left open today."""
     return Exceptions.on(documents.document(row), timezone.localdate())
 
 
+@asked_once
 def readings(row: models.Site) -> Mapping[tuple[str, str], Reading]:
     """Return the last reading of each (device, check); the same object until another one is taken."""
     newest = models.Reading.objects.filter(site=row).aggregate(last=Max("pk"))["last"]

@@ -7,6 +7,7 @@ from tutelar.core.credentials.slots import SLOTS, slots_of
 from tutelar.core.wording import listed
 from tutelar.server import models
 from tutelar.server.store import documents
+from tutelar.server.store.reads import asked_once
 from tutelar.server.store.secret_marks import secret_mark
 
 
@@ -43,6 +44,7 @@ def open_slots(row: models.Site) -> dict[tuple[str, str], models.OpenSlot]:
     return {(item.device_key, item.slot): item for item in models.OpenSlot.objects.filter(site=row)}
 
 
+@asked_once
 def open_tellings(row: models.Site) -> list[models.PendingUpdate]:
     """Return what has to be typed into other devices after a change, and was not yet."""
     return list(models.PendingUpdate.objects.select_related("device", "about").filter(site=row, done_at__isnull=True))

@@ -10,6 +10,7 @@ from tutelar.server.links import queries as links_queries
 from tutelar.server.proof import queries as proof_queries
 from tutelar.server.secrets import queries as secrets_queries
 from tutelar.server.store import bench_steps, documents
+from tutelar.server.store.secret_marks import all_secret_marks
 
 
 def site_progress(row: models.Site) -> Progress:
@@ -20,9 +21,8 @@ def site_progress(row: models.Site) -> Progress:
     site = documents.document(row)
     bench = bench_queries.bench_run(row)
     ends = handover_queries.ends_with(row, laptop_setting(bench.steps, done))
-    pending = models.PendingUpdate.objects.filter(site=row, done_at__isnull=True)
     slotted = secrets_queries.with_administrator(row.pk, row.version_token)
-    kept = models.SecretUse.objects.filter(site=row, slot="administrator").values_list("device_key", flat=True)
+    kept = {device for device, slot in all_secret_marks(row) if slot == "administrator"}
     return progress(
         JobState(
             site,
@@ -30,7 +30,7 @@ def site_progress(row: models.Site) -> Progress:
             bench,
             done,
             states,
-            tuple(pending.values_list("device__key", "sentence")),
+            tuple((item.device.key, item.sentence) for item in secrets_queries.open_tellings(row)),
             links_queries.link_standings(row, last, states),
             left_to_see(wanted, last, left),
             (len(slotted.difference(kept)), len(slotted)),

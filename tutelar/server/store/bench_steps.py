@@ -6,17 +6,19 @@ from tutelar.core.run.chain import KINDS, at_bench
 from tutelar.core.run.typed import changed_since_typed, typed_values
 from tutelar.server import models
 from tutelar.server.store import documents, lookup
+from tutelar.server.store.reads import asked_once
 from tutelar.server.store.secret_marks import all_secret_marks
 
 AFTER_TYPING = KINDS[KINDS.index("configure") :]
 
 
+@asked_once
 def typed_anew(row: models.Site) -> dict[str, str]:
     """Return the devices whose values changed after they were typed at a bench whose run is not over, with what did."""
-    records = {item.step: item for item in models.StepRecord.objects.filter(site=row)}
+    records = lookup.step_records(row)
     typed = {item.device_key: item.typed for item in records.values() if item.typed is not None}
-    started = models.BenchRun.objects.filter(site=row).first()
-    if not typed or started is None or _is_over(row, records, started.set_aside):
+    started = models.BenchRun.objects.filter(site=row).first() if typed else None
+    if started is None or _is_over(row, records, started.set_aside):
         return {}
     now = values_typed_now(row)
     changed = {key: changed_since_typed(then, now[key]) for key, then in typed.items() if key in now}
@@ -35,6 +37,7 @@ def values_typed_now(row: models.Site) -> dict[str, dict[str, str]]:
     return typed_values(documents.document(row), documents.planned(row), all_secret_marks(row))
 
 
+@asked_once
 def finished(row: models.Site) -> frozenset[str]:
     """Return the ids of the bench steps that are done or skipped; what is to be typed anew is neither."""
     done = lookup.finished(lookup.step_records(row))

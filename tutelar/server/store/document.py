@@ -1,7 +1,9 @@
 """Rows to document and back. The document is the core's; nothing is decided here."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from typing import Any
+
+from django.db.models import Model
 
 from tutelar.core.site import Site, site_from
 from tutelar.core.site.base import OUTSIDE_ENDS
@@ -10,14 +12,17 @@ from tutelar.server import models
 from tutelar.server.store.readings import last_readings, reading_parts, store_given
 
 _DEVICE_COLUMNS = ("name", "place", "mac", "serial", "addressing", "address", "locked")
+_DEVICE_KEYS = ("model__key", "network__key", "behind__key")
+_LINK_COLUMNS = ("kind", "outside", "slot", "side")
+_LINK_KEYS = ("start__key", "end__key")
 
 
 def document_of(row: models.Site, *, readings: bool = True) -> dict[str, Any]:
     """Return the whole site document from its rows, with the last reading of each check if wanted."""
     site_id = row.pk
-    devices = list(models.Device.objects.filter(site=site_id).select_related("model", "network", "behind"))
+    devices = models.Device.objects.filter(site=site_id).values("key", *_DEVICE_KEYS, *_DEVICE_COLUMNS, "extra")
     taken = models.Reading.objects.filter(site=site_id) if readings else models.Reading.objects.none()
-    links = models.Link.objects.filter(site=site_id).select_related("start", "end")
+    links = models.Link.objects.filter(site=site_id).values(*_LINK_KEYS, *_LINK_COLUMNS, "extra")
     return {
         "format": "tutelar-site",
         "version": 1,
@@ -25,8 +30,8 @@ def document_of(row: models.Site, *, readings: bool = True) -> dict[str, Any]:
         "internet": row.internet,
         "networks": [part.extra | {"key": part.key, "cidr": part.cidr} for part in _parts(models.Network, row)],
         "models": [part.extra | {"key": part.key, "family": part.family} for part in _parts(models.DeviceModel, row)],
-        "devices": [device_document(device) for device in devices],
-        "links": [link_document(link) for link in links],
+        "devices": [_device(device) for device in devices],
+        "links": [_link(link) for link in links],
         "policy": row.policy,
         **({"survey": row.survey} if row.survey else {}),
         "readings": list(reading_parts(site_of(row), last_readings(taken))) if readings and taken.exists() else [],
@@ -42,22 +47,48 @@ def _parts(kind: Any, row: models.Site) -> Iterable[Any]:
 
 def device_document(device: models.Device) -> dict[str, Any]:
     """Return a device row as in the document."""
+    return _device(_values(device, ("key", *_DEVICE_KEYS, *_DEVICE_COLUMNS, "extra")))
+
+
+def _device(values: Mapping[str, Any]) -> dict[str, Any]:
     return {
-        "key": device.key,
-        "model": device.model.key,
-        "network": device.network.key if device.network else None,
-        "behind": device.behind.key if device.behind else None,
-        **{name: getattr(device, name) for name in _DEVICE_COLUMNS if name != "addressing"},
-        **({"addressing": device.addressing} if device.addressing else {}),
-        **device.extra,
+        "key": values["key"],
+        "model": values["model__key"],
+        "network": values["network__key"],
+        "behind": values["behind__key"],
+        **{name: values[name] for name in _DEVICE_COLUMNS if name != "addressing"},
+        **({"addressing": values["addressing"]} if values["addressing"] else {}),
+        **values["extra"],
     }
 
 
 def link_document(link: models.Link) -> dict[str, Any]:
     """Return a link row as in the document."""
-    to = link.end.key if link.end else link.outside
-    side = {"side": link.side} if link.side else {}
-    return {"kind": link.kind, "from": link.start.key, "to": to, "slot": link.slot, **side, **link.extra}
+    return _link(_values(link, (*_LINK_KEYS, *_LINK_COLUMNS, "extra")))
+
+
+def _link(values: Mapping[str, Any]) -> dict[str, Any]:
+    to = values["end__key"] or values["outside"]
+    side = {"side": values["side"]} if values["side"] else {}
+    return {
+        "kind": values["kind"],
+        "from": values["start__key"],
+        "to": to,
+        "slot": values["slot"],
+        **side,
+        **values["extra"],
+    }
+
+
+def _values(item: Model, names: Iterable[str]) -> dict[str, Any]:
+    """Return columns of a row by the names of a query: `model__key` is the key of its model, None where it has none."""
+    found = {}
+    for name in names:
+        here: Any = item
+        for part in name.split("__"):
+            here = getattr(here, part) if here is not None else None
+        found[name] = here
+    return found
 
 
 def site_of(row: models.Site) -> Site:

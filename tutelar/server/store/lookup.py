@@ -6,6 +6,7 @@ from typing import Any
 from django.http import Http404
 
 from tutelar.server import models
+from tutelar.server.store.reads import asked_once
 
 
 def site_row(key: str) -> models.Site:
@@ -49,6 +50,7 @@ def proof_row(site: models.Site, number: int) -> models.Proof:
     return proof
 
 
+@asked_once
 def step_records(row: models.Site) -> dict[str, models.StepRecord]:
     """Return what was said of each bench step, by its id."""
     return {record.step: record for record in models.StepRecord.objects.filter(site=row)}

@@ -3,10 +3,14 @@
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from functools import wraps
-from typing import Any
+from typing import Any, TypeVar
 
 from django.db import connection, transaction
 from django.http import HttpRequest
+
+from tutelar.server import models
+
+_Answer = TypeVar("_Answer")
 
 
 @contextmanager
@@ -18,12 +22,28 @@ def one_state() -> Iterator[None]:
     if connection.in_atomic_block:
         yield
         return
-    connection.only_reading = True  # type: ignore[attr-defined]
+    connection.only_reading, connection.answered = True, {}  # type: ignore[attr-defined]
     try:
         with transaction.atomic():
             yield
     finally:
-        connection.only_reading = False  # type: ignore[attr-defined]
+        connection.only_reading, connection.answered = False, {}  # type: ignore[attr-defined]
+
+
+def asked_once(question: Callable[[models.Site], _Answer]) -> Callable[[models.Site], _Answer]:
+    """Let a question about a site's rows be asked once while one state is read, since its answer cannot change there;
+    anywhere else it is asked each time. All who ask share the answer; nobody changes it."""
+
+    @wraps(question)
+    def asked(row: models.Site) -> _Answer:
+        if not getattr(connection, "only_reading", False):
+            return question(row)
+        answered = connection.answered  # type: ignore[attr-defined]
+        if (question, row.pk) not in answered:
+            answered[question, row.pk] = question(row)
+        return answered[question, row.pk]  # type: ignore[no-any-return]
+
+    return asked
 
 
 def reads_one_state(view: Callable[..., Any]) -> Callable[..., Any]:
