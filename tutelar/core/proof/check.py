@@ -6,6 +6,7 @@ file in `checks/`, found by itself.
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Literal, NamedTuple
 
 from tutelar.core.addressing.assignment import Assignment
@@ -29,7 +30,7 @@ PROTOCOLS: Mapping[Probe, str] = {
 }
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Subject:
     """The device that checks are about, with what is known of it today: the plan, all addresses, kept secrets."""
 
@@ -46,12 +47,12 @@ class Subject:
         """Its planned address, "" where it is leased or has none."""
         return self.assignment.address if self.assignment is not None else ""
 
-    @property
+    @cached_property
     def tells_who(self) -> bool:
         """Whether it has a service on which it may say who it is."""
         return any(service in self.services for service in IDENTITY_SERVICES)
 
-    @property
+    @cached_property
     def logs_in(self) -> bool:
         """Whether it says more to whoever logs in."""
         return self.tells_who and self.family not in NO_LOGIN
