@@ -46,11 +46,12 @@ FLAGS = [
 ]
 
 
-# nothing is on its way, three looks in a row, and what came was drawn between them
+# nothing is on its way, three looks in a row, and what came was drawn between them, a page that was put off included
 QUIET = """() => new Promise((done) => {
   let still = 0;
   const look = () => {
-    still = document.documentElement.dataset.busy === "0" ? still + 1 : 0;
+    const away = document.documentElement.dataset.busy !== "0" || document.querySelector("[aria-busy=true]");
+    still = away ? 0 : still + 1;
     if (still > 2) done(true); else requestAnimationFrame(() => setTimeout(look, 20));
   };
   look();

@@ -19,7 +19,10 @@ export function Page<T>({
 }) {
   const ready = useDeferredValue(fetched.data !== undefined, false);
   return (
-    <main className="relative min-h-0 flex-1 overflow-auto px-4 pt-3 pb-6 md:px-6">
+    <main
+      aria-busy={!ready && !fetched.error}
+      className="relative min-h-0 flex-1 overflow-auto px-4 pt-3 pb-6 md:px-6"
+    >
       <div className="flex flex-wrap items-center gap-x-6 gap-y-1">
         <h1 className="text-title font-bold tracking-tight">{title}</h1>
         {aside}
