@@ -8,6 +8,7 @@ from tutelar.core.links.registry import link_index
 from tutelar.core.site import Reading
 from tutelar.server import models
 from tutelar.server.proof import queries as proof_queries
+from tutelar.server.secrets import queries as secrets_queries
 from tutelar.server.store import bench_steps, documents
 from tutelar.server.store.secret_marks import all_secret_marks
 
@@ -17,8 +18,8 @@ def links_known(row: models.Site, states: Mapping[str, str] | None = None) -> Li
     if states is None:
         states = proof_queries.device_states(row, proof_queries.readings(row), bench_steps.finished(row))
     secrets = all_secret_marks(row)
-    open_ = models.PendingUpdate.objects.filter(site=row, done_at__isnull=True).values_list("device__key", "about__key")
-    return link_index(documents.document(row), documents.planned(row).addresses(), states, secrets, frozenset(open_))
+    open_ = frozenset((item.device.key, item.about.key) for item in secrets_queries.open_tellings(row))
+    return link_index(documents.document(row), documents.planned(row).addresses(), states, secrets, open_)
 
 
 def link_ticks(row: models.Site) -> dict[tuple[str, str], str]:

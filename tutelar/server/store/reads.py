@@ -22,26 +22,29 @@ def one_state() -> Iterator[None]:
     if connection.in_atomic_block:
         yield
         return
-    connection.only_reading, connection.answered = True, {}  # type: ignore[attr-defined]
+    connection.only_reading, connection.answered = True, (None, {})  # type: ignore[attr-defined]
     try:
         with transaction.atomic():
             yield
     finally:
-        connection.only_reading, connection.answered = False, {}  # type: ignore[attr-defined]
+        connection.only_reading, connection.answered = False, (None, {})  # type: ignore[attr-defined]
 
 
 def asked_once(question: Callable[[models.Site], _Answer]) -> Callable[[models.Site], _Answer]:
     """Let a question about a site's rows be asked once while one state is read, since its answer cannot change there;
-    anywhere else it is asked each time. All who ask share the answer; nobody changes it."""
+    anywhere else it is asked each time. All who ask share the answer; nobody changes it. Of a list of sites only the
+    one that is looked at is remembered: a thousand devices answer at length."""
 
     @wraps(question)
     def asked(row: models.Site) -> _Answer:
         if not getattr(connection, "only_reading", False):
             return question(row)
-        answered = connection.answered  # type: ignore[attr-defined]
-        if (question, row.pk) not in answered:
-            answered[question, row.pk] = question(row)
-        return answered[question, row.pk]  # type: ignore[no-any-return]
+        if connection.answered[0] != row.pk:  # type: ignore[attr-defined]
+            connection.answered = (row.pk, {})  # type: ignore[attr-defined]
+        answers = connection.answered[1]  # type: ignore[attr-defined]
+        if question not in answers:
+            answers[question] = question(row)
+        return answers[question]  # type: ignore[no-any-return]
 
     return asked
 
