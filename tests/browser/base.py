@@ -89,8 +89,9 @@ class Browsing(TestCase):
         if self._outcome.success:  # type: ignore[attr-defined]  # what failed may have left anything
             for visit in Visit.started:
                 visit.park()
+        parked = [page for pages in Visit.parked.values() for page in pages]
         for context in self.browser.contexts:
-            if not any(page in Visit.parked.values() for page in context.pages):
+            if not any(page in parked for page in context.pages):
                 context.close()
         said = [text for visit in Visit.started for text in visit.complaints]
         Visit.started.clear()

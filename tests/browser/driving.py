@@ -143,21 +143,20 @@ class Visit:
     """A signed-in page; `complaints` collects what the browser's console says."""
 
     started: ClassVar[list["Visit"]] = []  # of the test under way
-    parked: ClassVar[dict[tuple[Browser, int, bool], Page]] = {}  # tabs of tests before, by width and darkness
+    parked: ClassVar[dict[tuple[Browser, int, bool], list[Page]]] = {}  # tabs of tests before, by width and darkness
     page: Page
     server: Server
     complaints: list[str] = field(default_factory=list)
     window: tuple[Browser, int, bool] | None = None
-    inside: bool = False  # the tab stands in the application already
 
     @classmethod
     def start(cls, browser: Browser, server: Server, viewport: ViewportSize = DESK, dark: bool = False) -> "Visit":
         """Open a tab that is signed in, or go on in one that a test before left as it was opened: the application is
         read in once for many of them, as at a bench whose tab stays open all day."""
         window = (browser, viewport["width"], dark)
-        page = cls.parked.pop(window) if window in cls.parked else cls._opened(browser, server, viewport, dark)
+        waiting = cls.parked.get(window)
+        page = waiting.pop() if waiting else cls._opened(browser, server, viewport, dark)
         visit = cls(page, server, window=window)
-        visit.inside = visit.page.url.startswith(server.address)
         cls.started.append(visit)
         visit.page.on("console", visit._hear)
         visit.page.on("pageerror", visit._see)
@@ -193,9 +192,7 @@ class Visit:
         """Leave the tab to the next test, where this one left nothing in it: nothing kept by the browser, the same
         session, the same window, no address that is answered by the test."""
         page, signed_in = self.page, self.server.signed_in
-        if self.window is None or self.window in self.parked or page.is_closed() or not signed_in:
-            return
-        if len(page.context.pages) > 1 or not page.url.startswith(f"{self.server.address}/sites/"):
+        if self.window is None or page.is_closed() or not signed_in or len(page.context.pages) > 1 or not self.inside:
             return
         kept, size = page.evaluate("[localStorage.length + sessionStorage.length, innerWidth]")
         crumbs = [
@@ -205,7 +202,7 @@ class Visit:
             page.unroute_all()
             page.remove_listener("console", self._hear)
             page.remove_listener("pageerror", self._see)
-            self.parked[self.window] = page
+            self.parked.setdefault(self.window, []).append(page)
 
     def store(self, raw: Any) -> None:
         """Bring in a site by request, without the page."""
@@ -223,11 +220,17 @@ class Visit:
         self.page.keyboard.press(key)
         self.page.wait_for_function(f"(stood) => ({SHOWN})() !== stood", arg=stood)
 
+    @property
+    def inside(self) -> bool:
+        """Whether the tab stands in the application, signed in."""
+        return self.page.url.startswith(f"{self.server.address}/") and "/sign-in" not in self.page.url
+
     def go(self, path: str) -> Page:
-        """Open a path and wait until everything was fetched; in a tab of a test before, as its links do."""
-        if self.inside and path.startswith("/sites/"):
-            self.inside = False
-            return self.follow(path)
+        """Go to a path and wait until everything was fetched: as its links do where the tab stands in the application."""
+        return self.follow(path) if self.inside else self.load(path)
+
+    def load(self, path: str) -> Page:
+        """Open a path as from the browser's own line: everything is read in anew."""
         self.page.goto(f"{self.server.address}{path}")
         return self._shown()
 

@@ -125,7 +125,7 @@ class Settling(Browsing):
         page.keyboard.press("Space")
         step = visit.step
         visit.at_step(2)
-        visit.go(f"/sites/{key}/bench")
+        visit.load(f"/sites/{key}/bench")
         page.get_by_label("Kind of laptop").select_option("windows")
         expect(step).to_contain_text(
             'netsh interface ipv4 set address name="Ethernet" static 192.168.64.9 255.255.255.0'

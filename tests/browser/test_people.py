@@ -61,7 +61,7 @@ class People(Browsing):
         expect(support.page.get_by_text("your account is the support desk's")).to_be_visible()
         expect(support.page.get_by_label("Firmware is updated at the bench")).to_be_disabled()
 
-        page = owner.go("/people")
+        page = owner.load("/people")
         page.get_by_role("button", name="Change: Mara Quist").click()
         page.get_by_role("button", name="Shut the account").click()
         expect(page.get_by_role("listitem").filter(has_text="Mara Quist")).to_contain_text("shut")
