@@ -6,6 +6,7 @@ version token or leaves a line in the log; notes of the logbook change no sheet.
 
 from collections import OrderedDict
 from collections.abc import Callable
+from functools import cache
 from threading import Lock
 from typing import Any
 
@@ -32,13 +33,18 @@ def kept(view: Callable[[models.Site], Any], row: models.Site) -> HttpResponse:
             _kept.move_to_end(mark)
     if text is None:
         shown = view(row)
-        text = TypeAdapter(type(shown)).dump_json(shown)
+        text = _writer(shown.__class__).dump_json(shown)
         with _writing:
             _kept[mark] = text
             size = sum(map(len, _kept.values()))
             while size > _MOST_BYTES:
                 size -= len(_kept.popitem(last=False)[1])
     return HttpResponse(text, content_type="application/json; charset=utf-8")
+
+
+@cache
+def _writer(shape: Any) -> TypeAdapter[Any]:
+    return TypeAdapter(shape)
 
 
 def state_of(row: models.Site) -> tuple[Any, ...]:
