@@ -260,7 +260,7 @@ const BandTable = memo(function BandTable({
                   {again && !witnessed && (
                     <button
                       type="button"
-                      className="ml-2 inline-grid size-6 max-md:size-11 max-md:size-11 place-items-center align-middle text-ink-2 hover:text-ink"
+                      className="ml-2 inline-grid size-6 max-md:size-11 place-items-center align-middle text-ink-2 hover:text-ink"
                       title={`Measure again everywhere: ${title}`}
                       aria-label={`Measure again everywhere: ${title}`}
                       onClick={() => again(check)}
