@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
+import { showAnswer } from "./api/answered";
 import { asBytes, ask, client, type Refused, type Schemas } from "./api/client";
 import { Loading, Trouble } from "./parts/Feedback";
 import { useFilePicker } from "./parts/FilePicker";
@@ -20,7 +21,7 @@ export function FirmCards() {
   const [only, setOnly] = useState("");
   const leading = useRight("leading");
   const sheet = useQuery({ queryKey: ["firm-cards"], queryFn: () => ask(client.GET("/api/cards")) });
-  const show = (fresh: Sheet) => queries.setQueryData(["firm-cards"], fresh);
+  const show = (fresh: Sheet) => showAnswer(queries, ["firm-cards"], fresh);
   const keep = useMutation<Sheet, Refused, File_>({
     mutationFn: (file) =>
       ask(client.PUT("/api/cards", { body: { edition: sheet.data?.edition ?? 0, ...file } })),

@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useEffect, useState } from "react";
+import { showAnswer } from "./api/answered";
 import { ask, client, type Refused, type Schemas } from "./api/client";
 import { Choice } from "./parts/Choice";
 import { dayOf } from "./parts/dates";
@@ -22,7 +23,7 @@ export function People() {
   const queries = useQueryClient();
   const [only, setOnly] = useState("");
   const sheet = useQuery({ queryKey: ["people"], queryFn: () => ask(client.GET("/api/people")) });
-  const show = (fresh: Sheet) => queries.setQueryData(["people"], fresh);
+  const show = (fresh: Sheet) => showAnswer(queries, ["people"], fresh);
   const act = useMutation<Sheet, Refused, Act>({ mutationFn: ({ run }) => run(), onSuccess: show });
   useEffect(() => {
     document.title = "People · Tutelar";

@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
+import { showAnswer } from "../../api/answered";
 import { ask, client, type Refused, type Schemas } from "../../api/client";
 import { useSiteKey } from "../../api/site";
 import { Trouble } from "../../parts/Feedback";
@@ -21,7 +22,7 @@ export function useBeginning() {
         client.POST("/api/sites/{key}/lessons", { params: { path: { key } }, body: { kind } }),
       ) as Promise<Sheet>,
     onSuccess: (found) => {
-      queries.setQueryData(["site", key, "lesson", found.number], found);
+      showAnswer(queries, ["site", key, "lesson", found.number], found);
       navigate(`/sites/${key}/faults/lessons/${found.number}`);
     },
   });
@@ -53,7 +54,7 @@ export function Lesson() {
           },
         }),
       ),
-    onSuccess: (sheet) => queries.setQueryData(["site", key, "lesson", number], sheet),
+    onSuccess: (sheet) => showAnswer(queries, ["site", key, "lesson", number], sheet),
   });
   const data = found.data;
   const left =

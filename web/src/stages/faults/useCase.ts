@@ -1,4 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { showAnswer } from "../../api/answered";
 import { ask, client, type Refused, type Schemas } from "../../api/client";
 import { invalidateWork, useSiteKey } from "../../api/site";
 
@@ -23,7 +24,7 @@ export function useOpening() {
   return useMutation<Case, Refused, Schemas["NewCase"]>({
     mutationFn: (body) =>
       ask(client.POST("/api/sites/{key}/faults", { params: { path: { key } }, body })) as Promise<Case>,
-    onSuccess: (found) => queries.setQueryData(["site", key, "case", found.number], found),
+    onSuccess: (found) => showAnswer(queries, ["site", key, "case", found.number], found),
     onSettled: () => invalidateWork(queries, key),
   });
 }
@@ -55,7 +56,7 @@ export function useStep(number: number) {
         );
       return ask(client.POST("/api/sites/{key}/faults/{number}/again", { ...place, body: step.told }));
     },
-    onSuccess: (found) => queries.setQueryData(["site", key, "case", number], found),
+    onSuccess: (found) => showAnswer(queries, ["site", key, "case", number], found),
     onError: () => queries.invalidateQueries({ queryKey: ["site", key, "case", number] }),
     onSettled: () =>
       queries.invalidateQueries({

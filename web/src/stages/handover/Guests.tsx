@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { showAnswer } from "../../api/answered";
 import { ask, client, type Refused, type Schemas } from "../../api/client";
 import { useSiteKey } from "../../api/site";
 import { Choice } from "../../parts/Choice";
@@ -43,7 +44,7 @@ function Links() {
   const withdraw = useMutation<Rows, Refused, number>({
     mutationFn: (number) =>
       ask(client.DELETE("/api/sites/{key}/guests/{number}", { params: { path: { key: site, number } } })),
-    onSuccess: (rows) => queries.setQueryData(queryKey, rows),
+    onSuccess: (rows) => showAnswer(queries, queryKey, rows),
   });
   const trouble = links.error ?? files.error ?? withdraw.error;
   return (

@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { showAnswer } from "../../api/answered";
 import { ask, client, cookie, type Refused, refusal, type Schemas } from "../../api/client";
 import { useSiteKey } from "../../api/site";
 import { momentOf } from "../../parts/dates";
@@ -27,7 +28,7 @@ export function Pack() {
   const queries = useQueryClient();
   const make = useMutation<Sheet, Refused>({
     mutationFn: () => ask(client.POST("/api/sites/{key}/pack", { params: { path: { key } } })),
-    onSuccess: (sheet) => queries.setQueryData(["site", key, "pack"], sheet),
+    onSuccess: (sheet) => showAnswer(queries, ["site", key, "pack"], sheet),
   });
   const last = pack.data?.last;
   const making = last?.state === "waiting" || last?.state === "running";
