@@ -38,8 +38,8 @@ class SecretCase(ApiCase):
         return self.bring(document(rows, links=LINKS, **more))
 
     def put(self, key: str, where: str, secret: str | None, version: int = 0) -> tuple[int, Any]:
-        body = {"version": version} | ({"secret": secret} if secret is not None else {})
-        return self.call("PUT", f"/sites/{key}/devices/{where}", body)
+        said = {} if secret is None else {"secret": secret}
+        return self.call("PUT", f"/sites/{key}/devices/{where}", {"version": version} | said)
 
     def shown(self, key: str, where: str) -> str:
         status, said = self.call("POST", f"/sites/{key}/devices/{where}/reveal")
@@ -160,11 +160,8 @@ class Kept(SecretCase):
         self.assertEqual(models.OpenSlot.objects.count(), 3)
         self.assertEqual(self.call("POST", f"/sites/{key}/typed", tick)[0], 204)
         self.assertEqual(self.put(key, "d-2/secrets/recovery", PLANTED[4])[0], 204)
-        rows = {row["key"]: row for row in self.call("GET", f"/sites/{key}/secrets")[1]["devices"]}
-        said = {
-            name: [slot["left_open"] for slot in row["slots"] if slot["slot"] == "recovery"]
-            for name, row in rows.items()
-        }
+        rows = self.call("GET", f"/sites/{key}/secrets")[1]["devices"]
+        said = {row["key"]: [slot["left_open"] for slot in row["slots"] if slot["slot"] == "recovery"] for row in rows}
         self.assertEqual(said, {"d-1": [left["reason"]], "d-2": [None], "d-9": [left["reason"]]})
 
     def test_an_account_with_few_rights_never_has_the_administrators_password(self) -> None:
