@@ -26,15 +26,16 @@ demo: web_dist/app/index.html ## install, build, load the demo site, serve it
 serve: web_dist/app/index.html ## serve for real work: real devices may be measured, where somebody answers for it
 	@exec $(BIN)/python -m tutelar.server --live --port $(PORT)
 
+PROCESSES := 3 # of tests on two cores: each waits now and then, for the browser or a silent device
 TESTS := $(STAMPS)/python-dev $(STAMPS)/chromium web_dist/app/index.html
 
 test: $(TESTS) ## lint, type-check, run all tests
-	@$(MAKE) -s lint & lint=$$!; $(BIN)/python manage.py test --parallel 3 --noinput tests || failed=1; \
+	@$(MAKE) -s lint & lint=$$!; $(BIN)/python manage.py test --parallel $(PROCESSES) --noinput tests || failed=1; \
 	  wait $$lint || { echo "The linters complain; see above."; exit 1; }; exit $${failed:-0}
 
 test-long: $(TESTS) ## the same with more seeds and examples: for a night, not for every change
 	@scripts/need-peers
-	@TUTELAR_TESTS=long $(BIN)/python manage.py test --parallel 3 --noinput tests
+	@TUTELAR_TESTS=long $(BIN)/python manage.py test --parallel $(PROCESSES) --noinput tests
 
 test-postgres: $(TESTS) ## the tests of server and browser with the rows in PostgreSQL, which it installs
 	@scripts/with-postgres $(BIN)/python manage.py test --parallel 2 --noinput tests.server tests.browser

@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useEffect, useState } from "react";
 import { useLocation, useNavigate, useSearchParams } from "react-router";
+import { showAnswer } from "./api/answered";
 import { ask, client, type Refused, type Schemas } from "./api/client";
 import { useSession } from "./api/site";
 import { Trouble } from "./parts/Feedback";
@@ -45,7 +46,7 @@ export function SignIn() {
           ? client.POST("/api/session/accepted", { body: { ...body, token: token ?? "" } })
           : client.POST("/api/session", { body: { ...body, code: said("code") } });
       const signedIn = await ask<Schemas["Session"]>(answer);
-      queries.setQueryData(["session"], signedIn);
+      showAnswer(queries, ["session"], signedIn);
       const goes = signedIn.user === null ? "/sign-in" : typeof wanted === "string" ? wanted : "/";
       navigate(goes, { replace: true });
     } catch (problem) {

@@ -1,5 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { showAnswer } from "../api/answered";
 import { ask, client, type Refused, type Schemas } from "../api/client";
 import { useSession } from "../api/site";
 import { CopyButton } from "./CopyButton";
@@ -102,7 +103,7 @@ function SwitchOff() {
   const [password, setPassword] = useState("");
   const off = useMutation<Schemas["Session"], Refused>({
     mutationFn: () => ask(client.DELETE("/api/session/second", { body: { password } })),
-    onSuccess: (session) => queries.setQueryData(["session"], session),
+    onSuccess: (session) => showAnswer(queries, ["session"], session),
   });
   return (
     <form
