@@ -14,6 +14,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any, ClassVar
 from urllib.error import HTTPError
+from urllib.parse import urlsplit
 from urllib.request import Request, urlopen
 
 from axe_playwright_python.sync_playwright import Axe
@@ -226,8 +227,10 @@ class Visit:
         return self.page.url.startswith(f"{self.server.address}/") and "/sign-in" not in self.page.url
 
     def go(self, path: str) -> Page:
-        """Go to a path and wait until everything was fetched: as its links do where the tab stands in the application."""
-        return self.follow(path) if self.inside else self.load(path)
+        """Go to a path and wait until everything was fetched: as its links do where the tab stands in the application.
+        The page where it stands already is opened anew, since it may still show what a test before did there."""
+        stands = urlsplit(self.page.url).path == urlsplit(path).path
+        return self.follow(path) if self.inside and not stands else self.load(path)
 
     def load(self, path: str) -> Page:
         """Open a path as from the browser's own line: everything is read in anew."""
