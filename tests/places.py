@@ -45,6 +45,8 @@ def with_tables(folder: Path | str, **more: str) -> dict[str, str]:
             with tempfile.TemporaryDirectory() as room:
                 command = [sys.executable, str(ROOT / "manage.py"), "migrate", "--verbosity", "0"]
                 subprocess.run(command, env=with_sqlite(room), check=True)
+                for older in kept.parent.glob("tables-*.sqlite3"):
+                    older.unlink()
                 shutil.copy(Path(room) / DATABASE, kept.with_suffix(".new"))
             kept.with_suffix(".new").rename(kept)
     shutil.copy(kept, Path(folder) / DATABASE)

@@ -24,8 +24,6 @@ export function Sites() {
   const { field, pick } = useFilePicker("Site file", bring.choose);
   const leading = useRight("leading");
   useKeys({ i: leading && pick });
-  const first = sites.data?.[0];
-  const navigate = useNavigate();
   return (
     <div className="flex h-dvh flex-col">
       <main className="relative min-h-0 flex-1 overflow-auto">
@@ -74,33 +72,45 @@ export function Sites() {
             </Empty>
           )}
           {sites.data && sites.data.length > 0 && <SiteTable sites={sites.data} />}
-          <Only right="leading" to="begin, import or remove a site">
-            <NewSite input={newSite} />
-            <RemovedSites />
-          </Only>
+          {!sites.isPending && (
+            <Only right="leading" to="begin, import or remove a site">
+              <NewSite input={newSite} />
+              <RemovedSites />
+            </Only>
+          )}
         </div>
       </main>
-      <NextBar
-        sentence={
-          first
-            ? `${first.name}: ${first.next}`
-            : leading
-              ? "Start your first site, or import a site file."
-              : "Ask for a site to work at."
-        }
-        go={
-          first
-            ? {
-                label: "Open the site",
-                key: " ",
-                run: () => navigate(`/sites/${first.key}`),
-              }
-            : leading
-              ? { label: "Start a site", key: " ", run: () => newSite.current?.focus() }
-              : undefined
-        }
-      />
+      <SitesNext sites={sites} start={() => newSite.current?.focus()} />
     </div>
+  );
+}
+
+function SitesNext({ sites, start }: { sites: ReturnType<typeof useSites>; start: () => void }) {
+  const navigate = useNavigate();
+  const leading = useRight("leading");
+  const first = sites.data?.[0];
+  if (sites.isPending) return <NextBar busy sentence="The sites are being fetched." />;
+  if (sites.isError && !first)
+    return (
+      <NextBar
+        sentence="The sites could not be fetched."
+        go={{ label: "Try again", key: " ", run: () => sites.refetch() }}
+      />
+    );
+  if (first)
+    return (
+      <NextBar
+        sentence={`${first.name}: ${first.next}`}
+        go={{ label: "Open the site", key: " ", run: () => navigate(`/sites/${first.key}`) }}
+      />
+    );
+  return leading ? (
+    <NextBar
+      sentence="Start your first site, or import a site file."
+      go={{ label: "Start a site", key: " ", run: start }}
+    />
+  ) : (
+    <NextBar sentence="Ask for a site to work at." />
   );
 }
 

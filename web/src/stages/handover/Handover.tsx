@@ -78,13 +78,13 @@ export function Handover() {
                 </a>
               </p>
               <Pack />
-              <div className="mt-3 text-small">
+              <Guests />
+              <div className="mt-3 border-t border-hair pt-3 text-small">
+                <p className="pb-1 text-ink-2">
+                  The schedule says of each device whether its address is planned, set or proven.
+                </p>
                 <Files />
               </div>
-              <Guests />
-              <p className="mt-3 text-small text-ink-2">
-                The schedule says of each device whether its address is planned, set or proven.
-              </p>
             </aside>
           </div>
         )}

@@ -74,17 +74,24 @@ export function Pack() {
           </span>
         </p>
       )}
-      {pack.data && !making && (
+      {!making && (
         <button
           type="button"
           className="btn mt-2 w-full justify-center"
-          disabled={make.isPending}
+          disabled={!pack.data || make.isPending}
           onClick={() => make.mutate()}
         >
           {last ? "Make it again" : "Make the pack"}
         </button>
       )}
-      {pack.data && <Sealed sheet={pack.data} />}
+      {!pack.error && (
+        <details className="mt-3 border-t border-hair">
+          <summary className="min-h-11 cursor-pointer py-2.5 font-semibold">
+            Sealed sheet of credentials
+          </summary>
+          {pack.data && <Sealed sheet={pack.data} />}
+        </details>
+      )}
     </section>
   );
 }
@@ -115,52 +122,49 @@ function Sealed({ sheet }: { sheet: Sheet }) {
     onSettled: () => queries.invalidateQueries({ queryKey: ["site", key] }),
   });
   return (
-    <details className="mt-3 border-t border-hair">
-      <summary className="min-h-11 cursor-pointer py-2.5 font-semibold">Sealed sheet of credentials</summary>
-      <form
-        className="grid gap-2 pb-2"
-        onSubmit={(event) => {
-          event.preventDefault();
-          print.mutate();
-        }}
-      >
-        <label className="grid gap-0.5 text-cell">
-          which part
-          <select className="box w-full" value={part} onChange={(event) => setPart(event.target.value)}>
-            {sheet.sealed.map((item) => (
-              <option key={item.key} value={item.key}>
-                {item.title} ({item.slots})
-              </option>
-            ))}
-          </select>
-        </label>
-        <p className="text-small text-ink-2">
-          {chosen?.says}{" "}
-          {chosen && chosen.printed > 0 && (
-            <b className="font-semibold text-ink">
-              Printed {chosen.printed === 1 ? "once" : `${chosen.printed} times`}, last for {chosen.for_whom}{" "}
-              by {chosen.by}.
-            </b>
-          )}
-        </p>
-        <LineField label="for whom" value={forWhom} set={setForWhom} most={200} />
+    <form
+      className="grid gap-2 pb-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        print.mutate();
+      }}
+    >
+      <label className="grid gap-0.5 text-cell">
+        which part
+        <select className="box w-full" value={part} onChange={(event) => setPart(event.target.value)}>
+          {sheet.sealed.map((item) => (
+            <option key={item.key} value={item.key}>
+              {item.title} ({item.slots})
+            </option>
+          ))}
+        </select>
+      </label>
+      <p className="text-small text-ink-2">
+        {chosen?.says}{" "}
         {chosen && chosen.printed > 0 && (
-          <LineField label="why it is printed again" value={reason} set={setReason} most={300} />
+          <b className="font-semibold text-ink">
+            Printed {chosen.printed === 1 ? "once" : `${chosen.printed} times`}, last for {chosen.for_whom} by{" "}
+            {chosen.by}.
+          </b>
         )}
-        {print.error && <Trouble error={print.error} />}
-        <button
-          type="submit"
-          className="btn justify-self-start"
-          disabled={
-            print.isPending || !forWhom.trim() || !chosen?.slots || (chosen.printed > 0 && !reason.trim())
-          }
-        >
-          Print it (PDF)
-        </button>
-        <p className="text-small text-ink-2">
-          It is logged, and kept nowhere: print it, seal it, delete the file.
-        </p>
-      </form>
-    </details>
+      </p>
+      <LineField label="for whom" value={forWhom} set={setForWhom} most={200} />
+      {chosen && chosen.printed > 0 && (
+        <LineField label="why it is printed again" value={reason} set={setReason} most={300} />
+      )}
+      {print.error && <Trouble error={print.error} />}
+      <button
+        type="submit"
+        className="btn justify-self-start"
+        disabled={
+          print.isPending || !forWhom.trim() || !chosen?.slots || (chosen.printed > 0 && !reason.trim())
+        }
+      >
+        Print it (PDF)
+      </button>
+      <p className="text-small text-ink-2">
+        It is logged, and kept nowhere: print it, seal it, delete the file.
+      </p>
+    </form>
   );
 }
