@@ -66,6 +66,11 @@ class Words(TestCase):
     def truth(self, site: Site, live: RunState, stands: Run) -> None:
         said = {fact.step: fact for fact in live.facts}
         coming = [step for step in stands.steps if step.id not in said]
+        by_hand = {step.id for step in stands.steps if step.manual}
+        for step in stands.steps:
+            if step.id in said and said[step.id].state == "done" and not step.manual:
+                early = [need for need in step.needs if need in by_hand and need not in said]
+                self.assertEqual(early, [], f"{step.id} is over, and what it waits for was not done")
         self.assertEqual({step.device for step in coming} & set(live.set_aside), set())
         self.assertLessEqual({step.hand for step in coming if step.manual}, set(range(1, live.technicians + 1)))
         where = {

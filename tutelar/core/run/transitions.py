@@ -79,7 +79,7 @@ def apply_report(site: Site, live: RunState, run: Run, step: Step, word: StepRep
         live = _with(live, facts, settled)
         took = _learned(site, settled) if word.state == "done" else None
     elif not step.manual and word.state in ("ready", "longer"):
-        waited = _waited(facts, step, word, now)
+        waited = _waited(run, facts, step, word, now)
         live = _with(live, facts, waited)
         took = _learned(site, waited) if word.state == "ready" else None
     elif step.manual:
@@ -152,13 +152,18 @@ def _without(live: RunState, facts: dict[str, StepOutcome], gone: Iterable[str])
     return replace(live, facts=tuple(fact for name, fact in facts.items() if name in left))
 
 
-def _settled(run: Run, facts: dict[str, StepOutcome], step: Step, word: StepReport, now: float) -> StepOutcome:
+def _in_turn(run: Run, facts: dict[str, StepOutcome], step: Step) -> None:
+    """Raise ReportRejected where a step by hand that comes before this one is not settled yet."""
     settled = {name for name, fact in facts.items() if fact.state in ("done", "skipped")}
     titles = {item.id: item.title for item in run.steps}
     for need in _hand_needs(run, step):
         if need not in settled:
             message = f"'{step.title}' comes after '{titles.get(need, need)}', which is not done yet."
             raise ReportRejected(message, "step", early=True)
+
+
+def _settled(run: Run, facts: dict[str, StepOutcome], step: Step, word: StepReport, now: float) -> StepOutcome:
+    _in_turn(run, facts, step)
     known = facts.get(step.id)
     start = known.start_s if known else min(step.start_s, now)
     found = fact_of(step, "done" if word.state == "done" else "skipped", start, now)
@@ -179,11 +184,12 @@ def _hand_needs(run: Run, step: Step) -> list[str]:
     return found
 
 
-def _waited(facts: dict[str, StepOutcome], step: Step, word: StepReport, now: float) -> StepOutcome:
+def _waited(run: Run, facts: dict[str, StepOutcome], step: Step, word: StepReport, now: float) -> StepOutcome:
     """Return a wait that is over before its time, or lasts longer than it should, from now where it is overdue."""
+    _in_turn(run, facts, step)
     more = facts[step.id].more_s if step.id in facts else 0.0
     if word.state == "ready":
-        return replace(fact_of(step, "done", step.start_s, now), more_s=more)
+        return replace(fact_of(step, "done", min(step.start_s, now), now), more_s=more)
     more += word.seconds + max(0.0, now - step.end_s)
     return replace(fact_of(step, "doing", step.start_s), more_s=more)
 
