@@ -41,9 +41,9 @@ def main() -> None:
     filled = with_addresses(site, result.addresses())
     works: dict[str, Callable[[], object]] = {
         "parse and validate": lambda: read_site(text),
-        "plan": lambda: plan(site),
-        "check": lambda: check(site),
-        "renumber": lambda: renumber(filled, filled.networks[0], IPv4Network("172.16.0.0/16"), None),
+        "plan": lambda: plan(site.model_copy()),  # a copy knows nothing of what was worked out before
+        "check": lambda: check(site.model_copy()),
+        "renumber": lambda: renumber(filled.model_copy(), filled.networks[0], IPv4Network("172.16.0.0/16"), None),
         "write": lambda: write_site(site),
     }
     aims = {"plan": 1.0, "check": 1.5, "renumber": 2.0}

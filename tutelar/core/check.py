@@ -255,12 +255,14 @@ def _behind(site: Site, device: Device) -> Iterator[Problem]:
 
 def _twice(site: Site, names: tuple[str, ...]) -> Iterator[tuple[str, list[Device]]]:
     """Yield each value that several devices bear in these fields, with these devices."""
-    borne = [(value, device) for device in site.devices for value in {getattr(device, name) for name in names} if value]
-    if len({value for value, _ in borne}) == len(borne):
+    borne = [value for name in names for value in map(attrgetter(name), site.devices) if value]
+    if len(set(borne)) == len(borne):
         return
     groups: dict[str, list[Device]] = defaultdict(list)
-    for value, device in borne:
-        groups[value].append(device)
+    for device in site.devices:
+        for value in {getattr(device, name) for name in names}:
+            if value:
+                groups[value].append(device)
     yield from ((value, group) for value, group in groups.items() if len(group) > 1)
 
 

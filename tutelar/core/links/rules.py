@@ -1,7 +1,7 @@
 """Links as the document holds them: do both ends exist, is the slot free, does it fit, can the ends talk?"""
 
 from collections import defaultdict
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator
 from operator import attrgetter
 
 from tutelar.core.links.index import circles
@@ -9,10 +9,9 @@ from tutelar.core.links.needs import channel_behind, why_apart
 from tutelar.core.links.numbering import number_problems
 from tutelar.core.links.registry import slot_word
 from tutelar.core.problems import Problem, problem
-from tutelar.core.recording.channels import rate_of, said_of_channels
+from tutelar.core.recording.channels import rate_of, said_of_channels, usual_kbps
 from tutelar.core.site.base import OUTSIDE_ENDS, RECORDERS
 from tutelar.core.site.model import Model
-from tutelar.core.site.recording import ChannelRecording
 from tutelar.core.site.types import Device, Link, Site
 from tutelar.core.wording import count, listed, one_of_family
 
@@ -217,14 +216,11 @@ def over_capacity(site: Site) -> Iterator[Problem]:
     for link in site.links:
         if link.kind == "records" and link.from_ != link.to and link.from_ in devices and link.to in devices:
             recorded[link.to].append((link.from_, link.slot, devices[link.from_].model))
-    said = said_of_channels(site)
     for key, links in recorded.items():
-        yield from _capacity(site, devices[key], links, said)
+        yield from _capacity(site, devices[key], links)
 
 
-def _capacity(
-    site: Site, recorder: Device, links: list[_Recorded], said: Mapping[tuple[str, int], ChannelRecording]
-) -> Iterator[Problem]:
+def _capacity(site: Site, recorder: Device, links: list[_Recorded]) -> Iterator[Problem]:
     model = site.model_of(recorder)
     capacity = model.capacity if model else None
     if capacity is None:
@@ -247,9 +243,15 @@ def _capacity(
                     "Choose a channel that the recorder has.",
                 )
     yield from _licences(recorder, model, links)
-    rates = [rate_of(site, start, said.get((recorder.key, slot or 0))) for start, slot, _ in links]
+    if capacity.incoming_mbps is None:
+        return
+    said, usual = said_of_channels(site), usual_kbps(site)
+    rates = [
+        rate_of(site, start, own) if (own := said.get((recorder.key, slot or 0))) else usual.get(key)
+        for start, slot, key in links
+    ]
     wanted = sum(rate or 0.0 for rate in rates) / 1000
-    if capacity.incoming_mbps is not None and wanted > capacity.incoming_mbps:
+    if wanted > capacity.incoming_mbps:
         yield problem(
             "recorder.over-capacity",
             key,

@@ -9,6 +9,7 @@ from typing import Literal, NamedTuple
 
 from tutelar.core.problems import Problem, problem
 from tutelar.core.site.model import Model
+from tutelar.core.site.once import once_a_site
 from tutelar.core.site.types import Device, Site
 from tutelar.core.wording import listed
 
@@ -39,7 +40,9 @@ def feeder_of(site: Site, device: Device) -> str | None:
     powered ports it hangs on; None where nothing does or nobody says."""
     if device.powered_by is not None:
         return device.powered_by.device
-    recorder = site.device_by_key.get(device.behind or "")
+    if device.behind is None:
+        return None
+    recorder = site.device_by_key.get(device.behind)
     model = site.model_of(recorder) if recorder else None
     powered = model is not None and model.camera_ports is not None and model.camera_ports.poe_budget_w is not None
     return device.behind if powered and reserved_watts(site.model_of(device)) else None
@@ -111,13 +114,14 @@ def counted_of(site: Site, feeder: str, fed: Sequence[Device]) -> dict[str, floa
     return {item.key: counted_watts(model, site.model_of(item)) for item in fed}
 
 
+@once_a_site
 def fed_by(site: Site) -> dict[str, list[Device]]:
     """Return the devices that each one feeds over their network cables, by the key of what feeds them."""
     fed: dict[str, list[Device]] = defaultdict(list)
     for device in site.devices:
         if (feeder := feeder_of(site, device)) is not None:
             fed[feeder].append(device)
-    return fed
+    return dict(fed)
 
 
 def plugged_at(device: Device) -> str | None:
@@ -135,12 +139,13 @@ def budgets(site: Site) -> list[Budget]:
     the document (see docs/loads.md)."""
     fed = fed_by(site)
     occupied = _occupied(site)
+    models = site.model_by_key.items()
+    with_ports = {key for key, model in models if can_feed(model) or model.camera_ports is not None}
     found = []
     for device in site.devices:
-        model = site.model_of(device)
-        has_ports = can_feed(model) or (model is not None and model.camera_ports is not None)
-        if not has_ports and device.key not in fed:
+        if device.model not in with_ports and device.key not in fed:
             continue
+        model = site.model_of(device)
         mine = [site.model_of(item) for item in fed.get(device.key, ())]
         counts = sum(counted_watts(model, item) for item in mine)
         budget = _budget_of(model)
@@ -175,13 +180,15 @@ def _occupied(site: Site) -> dict[str, set[object]]:
     """Return the ports in which anything is powered or plugged, by device: numbers, else the device that is in it."""
     taken: dict[str, set[object]] = defaultdict(set)
     for device in site.devices:
+        if plugged_at(device) is None:
+            continue
         ends = [end for end in (device.powered_by, device.plugged_into) if end is not None]
         for key in {end.device for end in ends}:
             numbers = {end.port for end in ends if end.device == key and end.port is not None}
             taken[key] |= numbers or {device.key}
         if device.behind is not None and all(end.device != device.behind for end in ends):
             taken[device.behind].add(device.key)
-        if site.family_of(device) == "switch" and plugged_at(device) is not None:
+        if site.family_of(device) == "switch":
             taken[device.key].add("uplink")
     return taken
 

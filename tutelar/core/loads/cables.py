@@ -67,12 +67,13 @@ def volts_at_end(volts: float, ohms: float, power: Power | None) -> float | None
     return None if root < 0 else (volts + sqrt(root)) / 2
 
 
-def cables(site: Site) -> list[Cable]:
-    """Return the cables whose length is known, in the order of the document (see docs/loads.md)."""
+def cables(site: Site, *, wrong: bool = False) -> list[Cable]:
+    """Return the cables whose length is known, in the order of the document (see docs/loads.md); `wrong`: without the
+    data cables that are short enough, which are most of a site's."""
     supplies: dict[str, Supply] = first_by_key(site.supplies)
     found, alike = [], dict[tuple[object, ...], Cable]()
     for device in site.devices:
-        if device.cable_m is not None:
+        if device.cable_m is not None and not (wrong and device.cable_m <= DATA_M):
             ok = device.cable_m <= DATA_M
             found.append(Cable(device.key, "data", device.cable_m, limit_m=DATA_M, ok=ok))
         fed = device.fed
@@ -143,8 +144,10 @@ def cable_problems(site: Site, rows: Sequence[Cable]) -> Iterator[Problem]:
     """Yield data cables that are too long, and supply cables at whose end too little arrives."""
     units = site.about.units
     for row in rows:
+        if row.ok is not False:  # None: nobody knows
+            continue
         name = site.label_of(row.device)
-        if row.kind == "data" and not row.ok:
+        if row.kind == "data":
             yield problem(
                 "cable.too-long",
                 (row.device,),
@@ -152,7 +155,7 @@ def cable_problems(site: Site, rows: Sequence[Cable]) -> Iterator[Problem]:
                 f"at most {spoken_length(DATA_M, units)} hold.",
                 "Put a switch or an extender in between, or lay it shorter.",
             )
-        elif row.kind == "supply" and row.ok is False:
+        else:
             arrives = "nothing it could run on" if row.volts is None else f"{row.volts:.2f} V"
             wanted = f"; it needs {row.min_v:g} V" if row.min_v is not None else ""
             unit = "AWG " if (device := site.device_by_key[row.device]).fed and device.fed.awg is not None else ""

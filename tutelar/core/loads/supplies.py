@@ -106,13 +106,14 @@ def panels(site: Site) -> list[PanelLocks]:
     for door in site.doors:
         if door.panel is not None:
             wanted[door.panel] = wanted.get(door.panel, 0.0) + (door.lock_a or 0.0)
+    powers = {key: model.power for key, model in site.model_by_key.items()}
     found = []
     for device in site.devices:
-        model = site.model_of(device)
-        lock = model.power.lock_supply if model is not None and model.power is not None else None
-        if lock is None or model is None or model.power is None or feeder_of(site, device) is None:
+        power = powers.get(device.model)
+        lock = power.lock_supply if power is not None else None
+        if lock is None or power is None or feeder_of(site, device) is None:
             continue
-        free = (AT_DEVICE_W[model.power.poe_class or 0] * lock.efficiency - lock.own_w) / lock.volts
+        free = (AT_DEVICE_W[power.poe_class or 0] * lock.efficiency - lock.own_w) / lock.volts
         takes = wanted.get(device.key, 0.0)
         found.append(PanelLocks(device.key, free, takes, takes <= free + 1e-9))
     return found

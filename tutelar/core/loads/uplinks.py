@@ -6,8 +6,9 @@ from typing import NamedTuple
 from tutelar.core import graphs
 from tutelar.core.loads.budget import plugged_at
 from tutelar.core.problems import Problem, problem
-from tutelar.core.recording.channels import Channel
-from tutelar.core.site.types import Site
+from tutelar.core.recording.channels import channels_of
+from tutelar.core.site.once import once_a_site
+from tutelar.core.site.types import Device, Site
 
 FULL = 0.8  # of an uplink, beyond which bursts are lost
 
@@ -25,19 +26,23 @@ class Uplink(NamedTuple):
         return self._asdict()
 
 
-def uplinks(site: Site, channels: Sequence[Channel]) -> list[Uplink]:
+def uplinks(site: Site) -> list[Uplink]:
     """Return the uplink of every switch that has one and stands in no circle, in the order of the document."""
+    switches = _plugged_switches(site)
+    if not switches:
+        return []
     round_and_round = {key for circle in uplink_circles(site) for key in circle}
-    above = {key: _above(site, key) for channel in channels for key in (channel.device, channel.recorder)}
+    above: dict[str, set[str]] = {}
     loads: dict[str, float] = {}
-    for channel in channels:
-        crossed = set(above[channel.device]) ^ set(above[channel.recorder])
-        for switch in crossed:
+    for channel in channels_of(site):
+        for key in (channel.device, channel.recorder):
+            if key not in above:
+                above[key] = _above(site, key)
+        for switch in above[channel.device] ^ above[channel.recorder]:
             loads[switch] = loads.get(switch, 0.0) + (channel.kbps or 0.0) / 1000
     found = []
-    for device in site.devices:
-        into = plugged_at(device)
-        if site.family_of(device) != "switch" or into is None or device.key in round_and_round:
+    for device, into in switches:
+        if device.key in round_and_round:
             continue
         model = site.model_of(device)
         limit = model.uplink_mbps if model else 1000.0
@@ -45,20 +50,33 @@ def uplinks(site: Site, channels: Sequence[Channel]) -> list[Uplink]:
     return found
 
 
-def _above(site: Site, key: str) -> list[str]:
-    """Return the devices that one passes from a device towards the top, the nearest first."""
-    found: list[str] = []
-    device = site.device_by_key.get(key)
-    while device is not None and (into := plugged_at(device)) is not None and into not in found and into != key:
-        found.append(into)
-        device = site.device_by_key.get(into)
+@once_a_site
+def _plugged(site: Site) -> dict[str, str]:
+    """Return where the data cable of each device ends, by its key, where somebody says."""
+    devices = site.device_by_key.items()
+    return {key: into for key, device in devices if (into := plugged_at(device)) is not None}
+
+
+def _plugged_switches(site: Site) -> list[tuple[Device, str]]:
+    """Return the switches that are plugged into something, and into what, in the order of the document."""
+    switches = {key for key, family in site.family_by_model.items() if family == "switch"}
+    mine = (device for device in site.devices if device.model in switches)
+    return [(device, into) for device in mine if (into := plugged_at(device)) is not None]
+
+
+def _above(site: Site, key: str) -> set[str]:
+    """Return the devices that one passes from a device towards the top."""
+    ends, found, at = _plugged(site), set[str](), key
+    while (into := ends.get(at)) is not None and into not in found and into != key:
+        found.add(into)
+        at = into
     return found
 
 
+@once_a_site
 def uplink_circles(site: Site) -> list[list[str]]:
     """Return the circles of switches that are plugged into each other."""
-    switches = [device for device in site.devices if site.family_of(device) == "switch"]
-    return graphs.circles({device.key: [into] for device in switches if (into := plugged_at(device)) is not None})
+    return graphs.circles({device.key: [into] for device, into in _plugged_switches(site)})
 
 
 def uplink_problems(site: Site, rows: Sequence[Uplink]) -> Iterator[Problem]:

@@ -47,7 +47,7 @@ def loads_of(site: Site, viewers: int = 3) -> Loads:
     return Loads(
         recorders=recorder_rows(site, channels, storage_of(site, channels)),
         switches=budgets(site),
-        uplinks=uplinks(site, channels),
+        uplinks=uplinks(site),
         internet=upstream_of(site, channels, viewers),
         cables=cables(site),
         supplies=supplies(site),
@@ -58,7 +58,7 @@ def loads_of(site: Site, viewers: int = 3) -> Loads:
 def load_problems(site: Site, found: Loads | None = None) -> Iterator[Problem]:
     """Yield what is fed, cabled or sent beyond what holds; recorders beyond their channels are a matter of links."""
     yield from supply_problems(site, None if found is None else found.switches)
-    yield from uplink_problems(site, uplinks(site, channels_of(site)) if found is None else found.uplinks)
-    yield from cable_problems(site, cables(site) if found is None else found.cables)
+    yield from uplink_problems(site, uplinks(site) if found is None else found.uplinks)
+    yield from cable_problems(site, cables(site, wrong=True) if found is None else found.cables)
     fed = (supplies(site), panels(site)) if found is None else (found.supplies, found.panels)
     yield from feeding_problems(site, *fed)

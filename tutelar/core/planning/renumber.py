@@ -213,12 +213,21 @@ def _elsewhere(site: Site, network: Network, moved: Network) -> Iterator[Partner
         shifted[str(network.gateway)] = str(moved.gateway)
     if network.time_source and moved.time_source:
         shifted.setdefault(network.time_source, moved.time_source)
+    typed = {
+        key: [
+            (setting, value)
+            for setting, value in (
+                ("time server", other.time_source),
+                *(("DNS server", str(item)) for item in other.dns),
+            )
+            if value in shifted and shifted[value] != value
+        ]
+        for key, other in site.network_by_key.items()
+        if key != network.key
+    }
     for device in site.devices:
-        other = site.network_by_key.get(device.network or "")
-        if other is None or other.key == network.key or device.behind is not None:
-            continue
-        for setting, value in (("time server", other.time_source), *(("DNS server", str(item)) for item in other.dns)):
-            if value in shifted and shifted[value] != value:
+        if device.behind is None:
+            for setting, value in typed.get(device.network or "", ()):
                 yield Partner(device.key, setting, value, shifted[value], ())
 
 

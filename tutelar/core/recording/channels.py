@@ -53,6 +53,7 @@ def recorded_streams(site: Site, device: Device | None, use: str) -> list[Stream
     return [sent[name] for name in names] if all(name in sent for name in names) else None
 
 
+@once_a_site
 def usual_kbps(site: Site) -> dict[str, float]:
     """Return kbit/s of what is recorded of each model's devices where nothing is said of the channel, by model key."""
     use = recording_of(site).stream
