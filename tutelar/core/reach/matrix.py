@@ -6,6 +6,7 @@ by the same; what is set otherwise stands for itself.
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
+from functools import cached_property
 
 from tutelar.core.reach.ends import End, Ends
 from tutelar.core.reach.walk import Reason, reach
@@ -24,10 +25,16 @@ class Matrix:
         return self.verdicts[self.class_of[start]][self.class_of[goal]]
 
     def reached(self, start: str) -> list[str]:
-        """Return the devices that a device reaches."""
+        """Return the devices that a device reaches, class by class."""
         row = self.verdicts[self.class_of[start]]
-        good = {number for number, reason in enumerate(row) if reason is None}
-        return [key for key, number in self.class_of.items() if number in good]
+        return [key for members, reason in zip(self._members, row, strict=True) if reason is None for key in members]
+
+    @cached_property
+    def _members(self) -> list[list[str]]:
+        found: list[list[str]] = [[] for _ in self.verdicts]
+        for key, number in self.class_of.items():
+            found[number].append(key)
+        return found
 
 
 def matrix(ends: Ends, keys: Iterable[str], port_of: Mapping[str, int]) -> Matrix:
