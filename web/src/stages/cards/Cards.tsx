@@ -91,11 +91,13 @@ export function Cards() {
       {data && !data.empty && (
         <NextBar
           sentence={
-            first
-              ? `${chosen?.name}: ${first.text}.`
-              : open.length > 0
-                ? `Next card: ${open[0]?.name}.`
-                : `${word}: nothing is open.`
+            card.isLoading
+              ? `${chosen?.name} …`
+              : first
+                ? `${chosen?.name}: ${first.text}.`
+                : open.length > 0
+                  ? `Next card: ${open[0]?.name}.`
+                  : `${word}: nothing is open.`
           }
           go={
             next
