@@ -50,8 +50,10 @@ def _switch_off(_fault: Fault, device: PretendDevice, world: World) -> None:
 
 def _uplink_cut(_fault: Fault, device: PretendDevice, world: World) -> None:
     """The laptop stands above it: nothing that hangs on it answers but what is in a recorder's own ports."""
-    for other in (device, *_hanging_on(device, world)):
-        other.lost = world.site.device_by_key[other.key].behind is None
+    device.lost = True
+    for other in _hanging_on(device, world):
+        if world.site.device_by_key[other.key].behind is None:
+            other.lost = True
 
 
 def _hanging_on(device: PretendDevice, world: World) -> list[PretendDevice]:
