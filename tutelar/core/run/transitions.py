@@ -11,6 +11,7 @@ from tutelar.core.run.order import Run
 from tutelar.core.run.steps import Step, device_title
 from tutelar.core.site.types import Site
 
+_FOLLOWS = dict(zip(STAGES, ALONE, strict=True))
 NEXT = {"retry": "once more", "reset": "factory reset", "aside": "set aside"}
 
 
@@ -104,10 +105,13 @@ def with_technicians(live: RunState, technicians: int, now: float) -> RunState:
 
     A technician who leaves while the laptop stands in a factory subnet first gets the step that sets it back.
     """
-    facts = [
-        fact for fact in live.facts if fact.state != "doing" or (fact.hand or 0) <= technicians or _goes_home(fact)
+    left = [
+        fact.step
+        for fact in live.facts
+        if fact.state == "doing" and (fact.hand or 0) > technicians and not _goes_home(fact)
     ]
-    return _all_home(replace(live, technicians=technicians, facts=tuple(facts), since_s=now), now)
+    stays = _without(live, {fact.step: fact for fact in live.facts}, left)
+    return _all_home(replace(stays, technicians=technicians, since_s=now), now)
 
 
 def _all_home(live: RunState, now: float) -> RunState:
@@ -148,22 +152,29 @@ def _with(live: RunState, facts: dict[str, StepOutcome], fact: StepOutcome) -> R
 
 
 def _without(live: RunState, facts: dict[str, StepOutcome], gone: Iterable[str]) -> RunState:
-    left = facts.keys() - set(gone)
+    """Return the run without these steps, and without the waits that follow them."""
+    names = set(gone)
+    left = facts.keys() - names - {_wait_after(name) for name in names}
     return replace(live, facts=tuple(fact for name, fact in facts.items() if name in left))
 
 
-def _in_turn(run: Run, facts: dict[str, StepOutcome], step: Step) -> None:
-    """Raise ReportRejected where a step by hand that comes before this one is not settled yet."""
-    settled = {name for name, fact in facts.items() if fact.state in ("done", "skipped")}
+def _in_turn(run: Run, step: Step, before: set[str]) -> None:
+    """Raise ReportRejected where a step by hand that comes before this one is not among those."""
     titles = {item.id: item.title for item in run.steps}
     for need in _hand_needs(run, step):
-        if need not in settled:
+        if need not in before:
             message = f"'{step.title}' comes after '{titles.get(need, need)}', which is not done yet."
             raise ReportRejected(message, "step", early=True)
 
 
+def _wait_after(name: str) -> str:
+    """Return the step that a device does by itself after one of a hand; the step itself where it has none."""
+    device, _, kind = name.rpartition(":")
+    return f"{device}:{_FOLLOWS[kind]}" if kind in _FOLLOWS else name
+
+
 def _settled(run: Run, facts: dict[str, StepOutcome], step: Step, word: StepReport, now: float) -> StepOutcome:
-    _in_turn(run, facts, step)
+    _in_turn(run, step, {name for name, fact in facts.items() if fact.state in ("done", "skipped")})
     known = facts.get(step.id)
     start = known.start_s if known else min(step.start_s, now)
     found = fact_of(step, "done" if word.state == "done" else "skipped", start, now)
@@ -185,8 +196,11 @@ def _hand_needs(run: Run, step: Step) -> list[str]:
 
 
 def _waited(run: Run, facts: dict[str, StepOutcome], step: Step, word: StepReport, now: float) -> StepOutcome:
-    """Return a wait that is over before its time, or lasts longer than it should, from now where it is overdue."""
-    _in_turn(run, facts, step)
+    """Return a wait that is over before its time, or lasts longer than it should, from now where it is overdue.
+
+    Whoever waits may see it before the other technician has ticked what comes before, but not before it was begun.
+    """
+    _in_turn(run, step, set(facts))
     more = facts[step.id].more_s if step.id in facts else 0.0
     if word.state == "ready":
         return replace(fact_of(step, "done", min(step.start_s, now), now), more_s=more)
@@ -236,6 +250,6 @@ def _taken_back(live: RunState, facts: dict[str, StepOutcome], step: Step) -> Ru
             raise ReportRejected(
                 f"'{step.title}' was built on already; take back the later step first.", "step", early=True
             )
-        gone |= later | {f"{step.device}:{ALONE[stage]}"}
+        gone |= later
     order = (step.device or "", *live.order) if step.kind == "connect" else live.order
     return replace(_without(live, facts, gone), order=order)
