@@ -1,6 +1,6 @@
 import { QueryClient, QueryObserver } from "@tanstack/react-query";
 import { expect, test } from "vitest";
-import { showAnswer } from "./answered";
+import { fetchAnew, showAnswer } from "./answered";
 
 const KEY = ["site", "halls", "case", 1];
 
@@ -37,4 +37,20 @@ test("with nothing on its way, nothing is asked", async () => {
   await settled();
   expect(seen.at(-1)).toBe(25);
   expect(asked).toHaveLength(1);
+});
+
+test("what comes late for a page that was left is not taken for fresh", async () => {
+  const queries = new QueryClient({ defaultOptions: { queries: { staleTime: 60_000 } } });
+  const asked: ((minutes: number) => void)[] = [];
+  const sheet = { queryKey: KEY, queryFn: () => new Promise<number>((answer) => asked.push(answer)) };
+  const settled = () => new Promise((done) => setTimeout(done));
+  queries.setQueryData(KEY, 0);
+  const leave = new QueryObserver(queries, { ...sheet, staleTime: 0 }).subscribe(() => undefined);
+  leave();
+  expect(asked).toHaveLength(1); // it is still on its way
+  await fetchAnew(queries, { queryKey: KEY.slice(0, 2) });
+  asked[0]?.(0);
+  await settled();
+  new QueryObserver(queries, sheet).subscribe(() => undefined);
+  expect(asked).toHaveLength(2);
 });

@@ -1,5 +1,6 @@
 import { type QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useParams } from "react-router";
+import { fetchAnew, showAnswer } from "./answered";
 import { ask, client, type Refused } from "./client";
 
 /** The key of the site in the address bar. */
@@ -78,7 +79,7 @@ export function useSheet<S extends keyof Sheets>(stage: S, enabled = true) {
 export async function invalidateSite(queries: QueryClient, key: string): Promise<void> {
   const shown = { queryKey: ["site", key] };
   const first = queries.isFetching({ ...shown, predicate: (query) => query.state.data === undefined });
-  await queries.invalidateQueries(shown);
+  await fetchAnew(queries, shown);
   if (first) await queries.invalidateQueries(shown);
 }
 
@@ -87,7 +88,7 @@ export async function invalidateSite(queries: QueryClient, key: string): Promise
  * only a change of the site changes.
  */
 export function invalidateWork(queries: QueryClient, key: string): Promise<void> {
-  return queries.invalidateQueries({
+  return fetchAnew(queries, {
     queryKey: ["site", key],
     predicate: ({ queryKey }) => queryKey[2] !== "frame",
   });
@@ -105,7 +106,7 @@ export function useChange<Input, Output>(
   const queries = useQueryClient();
   return useMutation<Output, Refused, Input>({
     mutationFn: (input) => change(key, input),
-    onSuccess: (sheet) => answer && queries.setQueryData(["site", key, answer], sheet),
+    onSuccess: (sheet) => answer && showAnswer(queries, ["site", key, answer], sheet),
     onSettled: () => invalidateSite(queries, key),
   });
 }

@@ -30,6 +30,8 @@ export function Cards() {
   const card = useCard(chosen?.subject);
   const next = open.find((item) => item.subject !== chosen?.subject);
   const word = data?.phases.find((phase) => phase.key === data.phase)?.word ?? "";
+  // what was chosen last, while its sheet is still on its way
+  const part = data?.phases.find((phase) => phase.key === wanted)?.key ?? data?.phase;
   const show = (part: string, of?: string) => setSearch(of ? { part, of } : { part }, { replace: true });
   const here = card.data?.rows.filter((row) => row.phase === data?.phase) ?? [];
   const first = here.find((row) => row.state === "open");
@@ -57,8 +59,8 @@ export function Cards() {
             <Empty title="There is no card yet">The kit holds no device.</Empty>
           ) : (
             <div className="grid gap-x-8 gap-y-4 pt-2 xl:grid-cols-[13rem_17rem_minmax(0,1fr)]">
-              <Phases sheet={found} show={show} />
-              <Shorts cards={found.cards} chosen={chosen} show={(of) => show(found.phase, of)} />
+              <Phases sheet={found} at={part ?? found.phase} show={show} />
+              <Shorts cards={found.cards} chosen={chosen} show={(of) => show(part ?? found.phase, of)} />
               <section aria-label="The card" className="min-w-0">
                 {chosen && (
                   <h2 className="text-lead font-semibold [overflow-wrap:anywhere]">
@@ -112,7 +114,7 @@ export function Cards() {
   );
 }
 
-function Phases({ sheet, show }: { sheet: Sheet; show: (part: Phase) => void }) {
+function Phases({ sheet, at, show }: { sheet: Sheet; at: Phase; show: (part: Phase) => void }) {
   return (
     <nav aria-label="Parts of the work" className="min-w-0">
       <label className="grid gap-0.5 text-cell xl:hidden">
@@ -120,7 +122,7 @@ function Phases({ sheet, show }: { sheet: Sheet; show: (part: Phase) => void }) 
         <select
           aria-label="part of the work"
           className="box w-full"
-          value={sheet.phase}
+          value={at}
           onChange={(event) => show(event.target.value as Phase)}
         >
           {sheet.phases.map((phase) => (
@@ -135,8 +137,8 @@ function Phases({ sheet, show }: { sheet: Sheet; show: (part: Phase) => void }) 
           <li key={phase.key} className="border-t border-hair">
             <button
               type="button"
-              aria-current={phase.key === sheet.phase ? "page" : undefined}
-              className={`flex min-h-11 w-full items-center gap-2 px-2 ${phase.key === sheet.phase ? "bg-wash font-bold" : ""}`}
+              aria-current={phase.key === at ? "page" : undefined}
+              className={`flex min-h-11 w-full items-center gap-2 px-2 ${phase.key === at ? "bg-wash font-bold" : ""}`}
               onClick={() => show(phase.key)}
             >
               <Mark

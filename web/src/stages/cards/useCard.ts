@@ -1,4 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { showAnswer } from "../../api/answered";
 import { asBytes, ask, client, type Refused, type Schemas } from "../../api/client";
 import { invalidateSite, useSiteKey } from "../../api/site";
 
@@ -37,7 +38,7 @@ export function useTick(subject: string) {
         }),
       );
     },
-    onSuccess: (card) => queries.setQueryData(["site", key, "card", subject], card),
+    onSuccess: (card) => showAnswer(queries, ["site", key, "card", subject], card),
     onSettled: () => invalidateSite(queries, key),
   });
 }
