@@ -38,6 +38,7 @@ class Settling(Browsing):
         page.mouse.move(target["x"] + 8, target["y"] + 8, steps=4)
         page.mouse.up()
         expect(slip.get_by_label("New address")).to_have_value("10.62.8.137")
+        expect(slip).to_contain_text("10.62.8.137 is free for Car lanes lane 2.")  # the buttons stand below it
         slip.get_by_role("button", name="Leave it").click()
 
         # a range kept free for others, and given back
