@@ -1,6 +1,8 @@
 """Job cards and questions to others in the browser: ticked where the work is, at the desk and on the phone."""
 
-from playwright.sync_api import expect
+import re
+
+from playwright.sync_api import Route, expect
 
 from tests.browser.base import Browsing
 from tests.browser.driving import PHONE, Visit
@@ -46,6 +48,22 @@ class Cards(Browsing):
         page.get_by_text("1 settled").click()
         expect(page.get_by_role("link", name="Photograph")).to_be_visible()
         self.assertEqual(phone.violations(), [])
+
+        # another part is still on its way when the card is chosen: it stays the part that was chosen
+        late: list[Route] = []
+
+        def hold(route: Route) -> None:
+            late.append(route)
+
+        page.route("**/cards?phase=mounting", hold)
+        with page.expect_request("**/cards?phase=mounting"):
+            page.get_by_label("part of the work").select_option("mounting")
+        page.get_by_label("card", exact=True).select_option("cam-02")
+        for route in late:
+            route.continue_()
+        page.unroute_all()
+        expect(page).to_have_url(re.compile("part=mounting&of=cam-02"))
+        expect(page.get_by_label("part of the work")).to_have_value("mounting")
 
     def test_a_question_is_asked_answered_and_a_firm_leaves_an_item_out(self) -> None:
         key = self.ready("asking")

@@ -9,7 +9,7 @@ from tutelar.core.links.needs import channel_behind, why_apart
 from tutelar.core.links.numbering import number_problems
 from tutelar.core.links.registry import slot_word
 from tutelar.core.problems import Problem, problem
-from tutelar.core.recording.channels import rate_of, said_of_channels, usual_kbps
+from tutelar.core.recording.channels import rate_of, said_of_channels
 from tutelar.core.site.base import OUTSIDE_ENDS, RECORDERS
 from tutelar.core.site.model import Model
 from tutelar.core.site.types import Device, Link, Site
@@ -245,11 +245,8 @@ def _capacity(site: Site, recorder: Device, links: list[_Recorded]) -> Iterator[
     yield from _licences(recorder, model, links)
     if capacity.incoming_mbps is None:
         return
-    said, usual = said_of_channels(site), usual_kbps(site)
-    rates = [
-        rate_of(site, start, own) if (own := said.get((recorder.key, slot or 0))) else usual.get(key)
-        for start, slot, key in links
-    ]
+    said = said_of_channels(site)
+    rates = [rate_of(site, start, said.get((recorder.key, slot or 0))) for start, slot, _ in links]
     wanted = sum(rate or 0.0 for rate in rates) / 1000
     if wanted > capacity.incoming_mbps:
         yield problem(

@@ -67,8 +67,10 @@ def rate_of(site: Site, device: str, said: ChannelRecording | None) -> float | N
     neither is known."""
     if said is not None and said.kbps is not None:
         return said.kbps
-    use = (said.stream if said else None) or recording_of(site).stream
-    streams = recorded_streams(site, site.device_by_key.get(device), use)
+    found = site.device_by_key.get(device)
+    if said is None or said.stream is None:
+        return usual_kbps(site).get(found.model) if found else None
+    streams = recorded_streams(site, found, said.stream)
     return None if streams is None else sum(stream.kbps for stream in streams)
 
 
@@ -85,15 +87,13 @@ def channels_of(site: Site) -> tuple[Channel, ...]:
     whole, said = recording_of(site), said_of_channels(site)
     patterns = sound_patterns(site)
     shares: dict[tuple[str | None, float, float], float] = {}
-    usual = usual_kbps(site)
     files = {key: files_a_day(pattern, whole.file_min) for key, pattern in patterns.items()}
     found = []
     for link in site.links:
         if link.kind != "records" or link.slot is None or link.to not in site.device_by_key:
             continue
         own = said.get((link.to, link.slot))
-        start = site.device_by_key.get(link.from_)
-        kbps = rate_of(site, link.from_, own) if own else usual.get(start.model) if start else None
+        kbps = rate_of(site, link.from_, own)
         key = (own.pattern if own else None) or whole.usual
         audio = whole.audio if own is None or own.audio is None else own.audio
         known = key is None or key in patterns

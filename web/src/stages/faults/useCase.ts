@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { showAnswer } from "../../api/answered";
+import { fetchAnew, showAnswer } from "../../api/answered";
 import { ask, client, type Refused, type Schemas } from "../../api/client";
 import { invalidateWork, useSiteKey } from "../../api/site";
 
@@ -59,7 +59,7 @@ export function useStep(number: number) {
     onSuccess: (found) => showAnswer(queries, ["site", key, "case", number], found),
     onError: () => queries.invalidateQueries({ queryKey: ["site", key, "case", number] }),
     onSettled: () =>
-      queries.invalidateQueries({
+      fetchAnew(queries, {
         queryKey: ["site", key],
         predicate: ({ queryKey }) => queryKey[2] === "faults" || queryKey[2] === "log",
       }),

@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { showAnswer } from "../../api/answered";
 import { ask, client, cookie, type Refused, refusal, type Schemas } from "../../api/client";
-import { useSiteKey } from "../../api/site";
+import { invalidateSite, useSiteKey } from "../../api/site";
 import { momentOf } from "../../parts/dates";
 import { Trouble } from "../../parts/Feedback";
 import { LineField } from "../../parts/LineField";
@@ -84,7 +84,7 @@ export function Pack() {
           {last ? "Make it again" : "Make the pack"}
         </button>
       )}
-      {!pack.error && (
+      {(pack.isPending || pack.data) && (
         <details className="mt-3 border-t border-hair">
           <summary className="min-h-11 cursor-pointer py-2.5 font-semibold">
             Sealed sheet of credentials
@@ -119,7 +119,7 @@ function Sealed({ sheet }: { sheet: Sheet }) {
       URL.revokeObjectURL(link.href);
     },
     onSuccess: () => setReason(""),
-    onSettled: () => queries.invalidateQueries({ queryKey: ["site", key] }),
+    onSettled: () => invalidateSite(queries, key),
   });
   return (
     <form
